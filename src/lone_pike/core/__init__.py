@@ -1,0 +1,1 @@
+"""The trade's rules and arithmetic; no interface code."""

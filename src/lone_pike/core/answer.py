@@ -1,0 +1,199 @@
+"""The complete answer to one bike, as the command prints it and the pages show it (model, section 7)."""
+
+from dataclasses import asdict, dataclass
+from functools import lru_cache
+from typing import Any
+
+from lone_pike.core.bike import Bike
+from lone_pike.core.confidence import Hold, holds
+from lone_pike.core.counting import links_and_pairs, pairs_of
+from lone_pike.core.cutting import Cut, plan_cut
+from lone_pike.core.limits import limit
+from lone_pike.core.poses import Measure
+from lone_pike.core.schools import Vote, verdict, votes_of
+from lone_pike.core.sizing import Gear, Sizing, Window, size_bike
+
+SAME_BIKE_KEPT = 64
+
+
+@dataclass(frozen=True)
+class BareWrap:
+    """Length round big/big without the derailleur, links."""
+
+    rest: float
+    worst: float
+    worst_travel_mm: float
+
+
+@dataclass(frozen=True)
+class Capacity:
+    """Teeth the derailleur must take up, and what its papers say; None where not given."""
+
+    needed: int
+    rated: int | None
+    largest_cog: int
+    rated_largest_cog: int | None
+
+
+@dataclass(frozen=True)
+class Warning:
+    """Something the mechanic must know about this answer."""
+
+    code: str
+    text: str
+
+
+@dataclass(frozen=True)
+class Answer:
+    """The count for a bike, why, and how sure."""
+
+    links: int
+    sizing: Sizing
+    bare_wrap: BareWrap
+    window: Window | None
+    votes: tuple[Vote, ...]
+    gears: tuple[Gear, ...]
+    holds: dict[Measure, Hold]
+    capacity: Capacity
+    cut: Cut | None
+    warnings: tuple[Warning, ...]
+
+    @property
+    def why(self) -> tuple[str, ...]:
+        """Why this count, in three sentences at most."""
+        return _why(self)
+
+    def as_json(self) -> dict[str, Any]:
+        """The answer as the command's contract has it."""
+        chainstay = self.holds["chainstay_mm"]
+        return {
+            "links": self.links,
+            "pairs": pairs_of(self.links),
+            "bare_wrap": asdict(self.bare_wrap),
+            "window": asdict(self.window) if self.window else None,
+            "votes": [asdict(vote) for vote in self.votes],
+            "gears": [asdict(gear) for gear in self.gears],
+            "confidence": {
+                "chainstay_min_mm": chainstay.min_mm,
+                "chainstay_max_mm": chainstay.max_mm,
+                "measures": {name: {"min_mm": hold.min_mm, "max_mm": hold.max_mm} for name, hold in self.holds.items()},
+            },
+            "capacity": asdict(self.capacity),
+            "boom": [],
+            "fits": [],
+            "cut": asdict(self.cut) if self.cut else None,
+            "warnings": [asdict(warning) for warning in self.warnings],
+            "why": list(self.why),
+        }
+
+
+@lru_cache(maxsize=SAME_BIKE_KEPT)
+def answer(bike: Bike) -> Answer:
+    """The complete answer to a bike.
+
+    Raises: Refused where the measures contradict each other.
+
+    >>> from lone_pike.core.bike import Derailleur
+    >>> cage = Derailleur(type="derailleur", cage_mm=92.0, b_gap_mm=6.0)
+    >>> cogs = (11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46)
+    >>> answer(Bike(lone_pike=1, name="Otter", rings=(30,), cogs=cogs, chainstay_mm=432.0, take_up=cage)).links
+    112
+    """
+    sizing = size_bike(bike)
+    links = sizing.recommended_links
+    gears = sizing.gears(links)
+    held = holds(bike, links, sizing.step_links)
+    cut = plan_cut(bike, links)
+    capacity = _capacity(bike)
+    return Answer(
+        links=links,
+        sizing=sizing,
+        bare_wrap=BareWrap(sizing.bare_wrap_links, sizing.bare_wrap_links, 0.0),
+        window=sizing.window,
+        votes=votes_of(sizing),
+        gears=gears,
+        holds=held,
+        capacity=capacity,
+        cut=cut,
+        warnings=tuple(_warnings(sizing, gears, held, capacity, cut)),
+    )
+
+
+def _capacity(bike: Bike) -> Capacity:
+    needed = bike.biggest_ring - bike.smallest_ring + bike.biggest_cog - bike.smallest_cog
+    return Capacity(needed, bike.take_up.capacity, bike.biggest_cog, bike.take_up.max_cog)
+
+
+def _warnings(
+    sizing: Sizing, gears: tuple[Gear, ...], held: dict[Measure, Hold], capacity: Capacity, cut: Cut | None
+) -> list[Warning]:
+    bike = sizing.bike
+    found = [*_input_warnings(bike, held), *_rating_warnings(capacity)]
+    if sizing.window is None:
+        out = ", ".join(f"{gear.ring}/{gear.cog}" for gear in gears if gear.state in ("touching", "loose"))
+        text = "No count is safe at both ends: this is the shortest that is safe in big/big."
+        found.append(Warning("window_empty", f"{text} Stay out of {out}." if out else text))
+    edge = held["chainstay_mm"].nearest_mm
+    if edge is not None and edge < limit("near_edge"):
+        found.append(Warning("near_edge", f"Measure the chainstay again: {edge:.1f} mm off, and it is another count."))
+    if cut and cut.missing_links:
+        found.append(Warning("box_short", f"The box is {links_and_pairs(cut.missing_links)} short."))
+    return found
+
+
+def _input_warnings(bike: Bike, held: dict[Measure, Hold]) -> list[Warning]:
+    found = []
+    if list(bike.cogs) != sorted(bike.cogs):
+        in_order = ", ".join(map(str, sorted(bike.cogs)))
+        found.append(Warning("cogs_sorted", f"Cogs were out of order; read as {in_order}."))
+    if bike.take_up.cage_mm is None:
+        text = f"Cage taken as {bike.take_up.cage_class}, {bike.take_up.cage_length_mm:.0f} mm."
+        found.append(Warning("cage_class", f"{text} {_class_doubt(held['cage_mm'])}"))
+    if bike.chain.joiner == "quick_link" and bike.speeds > limit("quick_link_cogs"):
+        text = f"Chains for {bike.speeds} cogs are closed by a locking link, new each time."
+        found.append(Warning("joiner_speeds", text))
+    return found
+
+
+def _class_doubt(hold: Hold) -> str:
+    doubt = limit("cage_class_doubt")
+    edge = hold.nearest_mm
+    if edge is not None and edge < doubt:
+        return f"A real one may be {doubt:.0f} mm off, and {edge:.1f} mm would change the count: measure it."
+    return f"A real one may be {doubt:.0f} mm off; the count stands."
+
+
+def _rating_warnings(capacity: Capacity) -> list[Warning]:
+    found = []
+    if capacity.rated is not None and capacity.needed > capacity.rated:
+        text = f"These gears need {capacity.needed} teeth of capacity; the derailleur is rated for {capacity.rated}."
+        found.append(Warning("capacity", text))
+    if capacity.rated_largest_cog is not None and capacity.largest_cog > capacity.rated_largest_cog:
+        rated = capacity.rated_largest_cog
+        text = f"The {capacity.largest_cog} cog is larger than the derailleur is rated for, {rated}."
+        found.append(Warning("largest_cog", text))
+    return found
+
+
+def _why(found: Answer) -> tuple[str, ...]:
+    i = found.sizing.ends.counts.index(found.links)
+    reserve, clearance = float(found.sizing.ends.reserve_deg[0, i]), float(found.sizing.ends.clearance_mm[0, i])
+    sure = _sure(found.holds["chainstay_mm"])
+    if found.window is None:
+        text = f"No count suits both ends: at {found.links}, {verdict(reserve, clearance)}."
+        return (text, "Too short breaks things, too long only hangs, so it goes long.", sure)
+    first = f"At {found.links}, {verdict(reserve, clearance)}."
+    if found.window.min == found.window.max:
+        return (first, "No other count is safe on this bike.", sure)
+    text = f"Safe from {found.window.min} to {found.window.max}; this one is nearest to 45° short of straight."
+    return (first, text, sure)
+
+
+def _sure(hold: Hold) -> str:
+    if hold.min_mm is None and hold.max_mm is None:
+        return "It stands for any chainstay near this one."
+    if hold.min_mm is None:
+        return f"It stands for chainstays up to {hold.max_mm:.1f} mm."
+    if hold.max_mm is None:
+        return f"It stands for chainstays from {hold.min_mm:.1f} mm."
+    return f"It stands for chainstays from {hold.min_mm:.1f} to {hold.max_mm:.1f} mm."

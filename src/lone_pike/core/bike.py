@@ -1,0 +1,215 @@
+"""The measured bike: the document that is filed, edited and sized (model, section 7)."""
+
+from typing import Annotated, Any, ClassVar, Literal, Self
+
+from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
+from pydantic_core import PydanticCustomError
+
+from lone_pike.core.limits import limit
+
+CageClass = Literal["short", "medium", "long"]
+JoinerKind = Literal["quick_link", "locking_link", "joining_pin", "rivet"]
+BoxEnds = Literal["inner_inner", "inner_outer", "outer_outer"]
+ChangedPart = Literal["cogs", "rings", "derailleur", "frame"]
+
+
+def measured(allowed: str, how: str, **bounds: Any) -> Any:
+    """A field with its bounds, what is allowed in words, and how it is measured."""
+    return Field(description=how, json_schema_extra={"allowed": allowed}, **bounds)
+
+
+def trade_error(
+    allowed: str, *, at: str = "", read: object = None, missing: bool = False, cure: str = ""
+) -> PydanticCustomError:
+    """An error of the trade's own rules, carrying its parts; at is the field below the one that is checked."""
+    parts = {"allowed": allowed, "at": at, "read": read, "missing": missing, "cure": cure}
+    return PydanticCustomError("trade", "{allowed}", {key: part for key, part in parts.items() if part})
+
+
+class Document(BaseModel):
+    """Base of all parts of the file: frozen, and no unknown keys."""
+
+    not_sized_yet: ClassVar[dict[str, str]] = {}
+    """Keys of the file that this version knows but does not size, with what they stand for."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, strict=True, populate_by_name=True, allow_inf_nan=False)
+
+
+RingTeeth = Annotated[int, Field(ge=16, le=70)]
+CogTeeth = Annotated[int, Field(ge=9, le=60)]
+PulleyTeeth = Annotated[int, Field(ge=8, le=20)]
+PositionMm = Annotated[float, Field(ge=-2500, le=2500)]
+
+
+class Derailleur(Document):
+    """A derailleur's cage: measured, or of a class."""
+
+    type: Literal["derailleur"] = measured("derailleur", "What takes up the slack.")
+    cage_class: CageClass | None = measured(
+        "short, medium or long", "Stands in for a caliper reading.", alias="class", default=None
+    )
+    cage_mm: float | None = measured(
+        "35 to 150 mm", "Guide pulley centre to tension pulley centre, with the caliper.", default=None, ge=35, le=150
+    )
+    guide_teeth: PulleyTeeth = measured("8 to 20 teeth", "Upper pulley, counted.", default=int(limit("pulley")))
+    tension_teeth: PulleyTeeth = measured("8 to 20 teeth", "Lower pulley, counted.", default=int(limit("pulley")))
+    b_gap_mm: float | None = measured(
+        "1 to 30 mm", "Tooth tip of the guide pulley to tooth tip of the largest cog.", default=None, ge=1, le=30
+    )
+    lean_deg: float = measured(
+        "-30 to 60 degrees",
+        "Guide pulley forward of straight below the axle.",
+        default=limit("lean"),
+        ge=-30,
+        le=60,
+    )
+    max_cog: int | None = measured("9 to 60 teeth", "Rated largest cog, from its papers.", default=None, ge=9, le=60)
+    capacity: int | None = measured("4 to 80 teeth", "Rated capacity, from its papers.", default=None, ge=4, le=80)
+
+    @model_validator(mode="after")
+    def _cage_is_known(self) -> Self:
+        if self.cage_mm is None and self.cage_class is None:
+            raise trade_error("35 to 150 mm, or a class: short, medium, long", at="cage_mm", missing=True)
+        return self
+
+    @property
+    def cage_length_mm(self) -> float:
+        """Measured cage, or that of its class, in mm."""
+        return self.cage_mm if self.cage_mm is not None else limit(f"{self.cage_class}_cage")
+
+
+class Chain(Document):
+    """The new chain and what closes it."""
+
+    speeds: int | None = measured(
+        "1 to 13", "Cogs the chain is made for; the cassette's where not given.", default=None, ge=1, le=13
+    )
+    box_links: int | None = measured(
+        "20 to 400 links", "The count printed on the box, in links (one pitch each).", default=None, ge=20, le=400
+    )
+    box_includes_joiner: bool = measured(
+        "true or false", "Is the quick link counted in the box's figure?", default=False
+    )
+    box_ends: BoxEnds | None = measured(
+        "inner_inner, inner_outer or outer_outer",
+        "What the loose chain's ends are; worked out from the count where not given.",
+        default=None,
+    )
+    joiner: JoinerKind = measured(
+        "quick_link, locking_link, joining_pin or rivet", "What closes the loop.", default="quick_link"
+    )
+    offset_link: bool = measured("true or false", "May an offset link be used, for odd counts?", default=False)
+
+
+class OldChain(Document):
+    """The chain that came off."""
+
+    links: int = measured("20 to 400 links", "Counted rivet by rivet, joiner included.", ge=20, le=400)
+    was_right: bool = measured("true or false", "Did it run well in every gear?", default=True)
+    changed: tuple[ChangedPart, ...] = measured(
+        "cogs, rings, derailleur, frame", "Parts that are not as they were.", default=()
+    )
+
+
+class Bike(Document):
+    """One bike's drivetrain, as measured at the stand."""
+
+    not_sized_yet: ClassVar[dict[str, str]] = {
+        "suspension": "rear suspension",
+        "idlers": "an idler",
+        "boom": "a boom",
+        "sheet_links": "a maker's sheet figure",
+    }
+
+    lone_pike: Literal[1] = measured("1", "Version of this file.")
+    name: str = measured("1 to 80 letters", "What the workshop calls the bike.", min_length=1, max_length=80)
+    rings: tuple[RingTeeth, ...] = measured(
+        "1 to 3 rings of 16 to 70 teeth", "Teeth of every ring, counted.", min_length=1, max_length=3
+    )
+    cogs: tuple[CogTeeth, ...] = measured(
+        "5 to 13 cogs of 9 to 60 teeth", "Teeth of every cog, counted or read off.", min_length=5, max_length=13
+    )
+    chainstay_mm: float | None = measured(
+        "250 to 2500 mm", "Centre of crank to centre of axle.", default=None, ge=250, le=2500
+    )
+    axle_mm: tuple[PositionMm, PositionMm] | None = measured(
+        "[x, y] in mm from the crank centre, 250 to 2500 mm away", "Axle centre, x forward, y up.", default=None
+    )
+    take_up: Derailleur = measured("a derailleur", "What takes up the slack.")
+    chain: Chain = measured("an object", "The new chain and its joiner.", default=Chain())
+    old_chain: OldChain | None = measured("an object", "The chain that came off.", default=None)
+    house_rule: Literal["window"] = measured("window", "What decides the count.", default="window")
+
+    @field_validator("rings", "cogs")
+    @classmethod
+    def _each_size_once(cls, teeth: tuple[int, ...]) -> tuple[int, ...]:
+        twice = sorted({size for size in teeth if teeth.count(size) > 1})
+        if twice:
+            raise trade_error("each size once", read=list(teeth), cure=f"{twice[0]} stands there twice.")
+        return teeth
+
+    @model_validator(mode="after")
+    def _axle_is_placed_once(self) -> Self:
+        if (self.chainstay_mm is None) == (self.axle_mm is None):
+            neither = self.axle_mm is None
+            raise trade_error(
+                "chainstay_mm or axle_mm, one of them", at="chainstay_mm", read=self.chainstay_mm, missing=neither
+            )
+        if not 250 <= self.chainstay_length_mm <= 2500:
+            raise trade_error("an axle 250 to 2500 mm from the crank", at="axle_mm", read=self.axle_mm)
+        return self
+
+    @model_validator(mode="after")
+    def _joiner_suits_the_chain(self) -> Self:
+        if self.chain.joiner == "rivet" and self.speeds > limit("rivet_cogs"):
+            raise trade_error(
+                "quick_link, locking_link or joining_pin",
+                at="chain.joiner",
+                read="rivet",
+                cure=f"A rivet is never driven back in a chain for {self.speeds} cogs: the plates are weakened.",
+            )
+        return self
+
+    @property
+    def speeds(self) -> int:
+        """Cogs the chain must suit."""
+        return self.chain.speeds or len(self.cogs)
+
+    @property
+    def axle_xy_mm(self) -> tuple[float, float]:
+        """Axle centre from the crank centre, mm."""
+        return self.axle_mm if self.axle_mm is not None else (-float(self.chainstay_mm or 0), 0.0)
+
+    @property
+    def chainstay_length_mm(self) -> float:
+        """Centre of crank to centre of axle, mm."""
+        x_mm, y_mm = self.axle_xy_mm
+        return float((x_mm * x_mm + y_mm * y_mm) ** 0.5)
+
+    @property
+    def gap_mm(self) -> float:
+        """Measured gap at the largest cog, or the usual one for such a cassette, mm."""
+        if self.take_up.b_gap_mm is not None:
+            return self.take_up.b_gap_mm
+        wide = len(self.rings) == 1 and self.biggest_cog >= limit("wide_cog")
+        return limit("wide_gap" if wide else "gap")
+
+    @property
+    def biggest_ring(self) -> int:
+        """Teeth of the biggest ring."""
+        return max(self.rings)
+
+    @property
+    def smallest_ring(self) -> int:
+        """Teeth of the smallest ring."""
+        return min(self.rings)
+
+    @property
+    def biggest_cog(self) -> int:
+        """Teeth of the biggest cog."""
+        return max(self.cogs)
+
+    @property
+    def smallest_cog(self) -> int:
+        """Teeth of the smallest cog."""
+        return min(self.cogs)

@@ -1,0 +1,59 @@
+"""Every number the trade rules rest on: value, unit, why, and whether a shop may change it.
+
+This is the only place where such a number is written down. Documentation is made from it.
+"""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Limit:
+    """One sourced number."""
+
+    value: float
+    unit: str
+    why: str
+    shop_may_change: bool = False
+
+
+LIMITS: dict[str, Limit] = {
+    "pitch": Limit(12.7, "mm", "Rivet to rivet: half an inch on every bicycle chain."),
+    "pair": Limit(2, "links", "One inner and one outer link; what a closed chain grows or shrinks by."),
+    "least_reserve": Limit(
+        25, "deg", "The cage keeps this much short of straight in big/big; less tears derailleurs off.", True
+    ),
+    "wanted_reserve": Limit(45, "deg", "Big/big cage about 45 degrees short of straight: two bends left in the chain."),
+    "least_clearance": Limit(0, "mm", "In small/small the return run must not touch the guide pulley.", True),
+    "plate_height": Limit(8.6, "mm", "Height of a chain's plates: what stands between pitch line and pitch line."),
+    "finger_air": Limit(15, "mm", "A finger of air under the guide pulley in small/small, as several trades want."),
+    "tooth_tip": Limit(2.3, "mm", "A tooth tip stands this far outside the pitch circle."),
+    "gap_growth": Limit(0.3, "mm/tooth", "The guide pulley stands this much farther off for each tooth fewer."),
+    "lean": Limit(12, "deg", "Guide pulley forward of straight below the axle, where nothing is measured."),
+    "short_cage": Limit(56, "mm", "Pulley to pulley, short class, where no caliper was used."),
+    "medium_cage": Limit(74, "mm", "Pulley to pulley, medium class, where no caliper was used."),
+    "long_cage": Limit(92, "mm", "Pulley to pulley, long class, where no caliper was used."),
+    "cage_class_doubt": Limit(8, "mm", "How far a real cage may be from its class: about half way to the next class."),
+    "pulley": Limit(11, "teeth", "Guide and tension pulley, where nobody counted them."),
+    "gap": Limit(5, "mm", "Tooth tip to tooth tip at the largest cog, where nothing is measured."),
+    "wide_gap": Limit(6, "mm", "The same with one ring and a wide cassette: 6 to 8 is usual."),
+    "wide_cog": Limit(42, "teeth", "A single-ring cassette from this largest cog up counts as wide."),
+    "on_pulley_wrap": Limit(
+        0.1, "deg", "Least wrap that still counts as on a pulley; keeps clear of where the wrap flips to a full turn."
+    ),
+    "rivet_cogs": Limit(8, "cogs", "A driven-back rivet is for chains up to this many cogs; narrower plates part."),
+    "quick_link_cogs": Limit(9, "cogs", "Quick links that open by hand go up to this many cogs."),
+    "near_edge": Limit(2, "mm", "Closer than this to another count, the answer says: measure again."),
+}
+
+
+def limit(name: str) -> float:
+    """The value of one limit.
+
+    >>> limit("pitch")
+    12.7
+    """
+    return LIMITS[name].value
+
+
+PITCH_MM = limit("pitch")
+LINKS_PER_PAIR = int(limit("pair"))

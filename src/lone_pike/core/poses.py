@@ -1,0 +1,168 @@
+"""Where the bike's parts stand: one pose, or many at once (along a travel, over a doubt).
+
+All later sums are made for every pose together. Suspension, booms and measuring doubt are only
+other ways to make poses.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from lone_pike.core.bike import Bike
+from lone_pike.core.faults import refuse
+from lone_pike.core.limits import limit
+from lone_pike.core.path import (
+    CLOCKWISE,
+    COUNTER_CLOCKWISE,
+    Array,
+    Number,
+    Path,
+    Run,
+    Stop,
+    close,
+    pitch_radius_mm,
+    tangent,
+    tangents,
+)
+
+Measure = Literal["chainstay_mm", "cage_mm", "b_gap_mm"]
+MEASURES: tuple[Measure, ...] = ("chainstay_mm", "cage_mm", "b_gap_mm")
+
+RING, COG, GUIDE, TENSION = "ring", "cog", "guide pulley", "tension pulley"
+
+
+@dataclass(frozen=True)
+class Poses:
+    """P poses of one bike; every array has shape (P, 1, 1), to meet G gears and A angles as (P, G, A).
+
+    Angles radians, lengths mm.
+    """
+
+    axle_x_mm: Array
+    axle_y_mm: Array
+    swing_rad: Array
+    cage_mm: Array
+    gap_mm: Array
+    lean_rad: float
+    biggest_cog: int
+    guide_teeth: int
+    tension_teeth: int
+
+
+@dataclass(frozen=True)
+class Gears:
+    """G gears; ring and cog teeth have shape (1, G, 1)."""
+
+    ring_teeth: Array
+    cog_teeth: Array
+
+
+def gears_of(pairs: Sequence[tuple[int, int]]) -> Gears:
+    """Gears from pairs of ring and cog."""
+    teeth = np.array(pairs, dtype=float).T
+    return Gears(teeth[0].reshape(1, -1, 1), teeth[1].reshape(1, -1, 1))
+
+
+def measure_of(bike: Bike, measure: Measure) -> float:
+    """What the bike has for that measure, in mm."""
+    return {
+        "chainstay_mm": bike.chainstay_length_mm,
+        "cage_mm": bike.take_up.cage_length_mm,
+        "b_gap_mm": bike.gap_mm,
+    }[measure]
+
+
+def poses_of(bike: Bike, errors_mm: Mapping[Measure, Sequence[float] | Array] | None = None) -> Poses:
+    """The poses of a bike: one as measured, or one for each set of errors in its measures.
+
+    Parameters: errors_mm, for each measure that is in doubt the mm to add to it, all of one length.
+    Raises: Refused where ring and cog, or the two pulleys, would overlap as measured.
+    """
+    _check_apart(bike)
+    errors = {name: np.reshape(values, (-1, 1, 1)) for name, values in (errors_mm or {}).items()}
+    none = np.zeros((next((len(values) for values in errors.values()), 1), 1, 1))
+    stretch = 1 + errors.get("chainstay_mm", none) / bike.chainstay_length_mm
+    x_mm, y_mm = bike.axle_xy_mm
+    return Poses(
+        axle_x_mm=x_mm * stretch,
+        axle_y_mm=y_mm * stretch,
+        swing_rad=none,
+        cage_mm=bike.take_up.cage_length_mm + errors.get("cage_mm", none),
+        gap_mm=bike.gap_mm + errors.get("b_gap_mm", none),
+        lean_rad=float(np.radians(bike.take_up.lean_deg)),
+        biggest_cog=bike.biggest_cog,
+        guide_teeth=bike.take_up.guide_teeth,
+        tension_teeth=bike.take_up.tension_teeth,
+    )
+
+
+def _check_apart(bike: Bike) -> None:
+    tip_mm = limit("tooth_tip")
+    wheels_mm = float(pitch_radius_mm(bike.biggest_ring) + pitch_radius_mm(bike.biggest_cog)) + 2 * tip_mm
+    if bike.chainstay_length_mm <= wheels_mm:
+        field = "chainstay_mm" if bike.axle_mm is None else "axle_mm"
+        gear = f"{bike.biggest_ring}/{bike.biggest_cog}"
+        raise refuse(
+            field,
+            f"{bike.chainstay_length_mm:.1f}",
+            f"more than {wheels_mm:.0f} mm with {gear}",
+            "Nearer than that, ring and cog overlap.",
+        )
+    take_up = bike.take_up
+    pulleys_mm = float(pitch_radius_mm(take_up.guide_teeth) + pitch_radius_mm(take_up.tension_teeth)) + 2 * tip_mm
+    if take_up.cage_length_mm <= pulleys_mm:
+        allowed = f"more than {pulleys_mm:.0f} mm with these pulleys"
+        cure = "Nearer than that, the two pulleys overlap."
+        raise refuse("take_up.cage_mm", f"{take_up.cage_length_mm:.1f}", allowed, cure)
+
+
+def guide_centre_mm(poses: Poses, cog_teeth: Number) -> tuple[Number, Number]:
+    """Centre of the guide pulley for a cog.
+
+    Equation: from the axle, at r(cog) + r(guide) + g + 2 tips + 0.3 (largest cog - cog), in the
+    direction straight down turned forward by the lean, turned with the swing arm.
+    Returns: x and y, mm. Source: model, section 2.
+    """
+    reach = pitch_radius_mm(cog_teeth) + pitch_radius_mm(poses.guide_teeth) + poses.gap_mm
+    reach = reach + 2 * limit("tooth_tip") + limit("gap_growth") * (poses.biggest_cog - np.asarray(cog_teeth))
+    turn = poses.lean_rad + poses.swing_rad
+    return poses.axle_x_mm + reach * np.sin(turn), poses.axle_y_mm - reach * np.cos(turn)
+
+
+def bare_stops(poses: Poses, gears: Gears) -> list[Stop]:
+    """The loop round ring and cog alone, skipping the derailleur."""
+    return [
+        Stop(RING, 0.0, 0.0, gears.ring_teeth, CLOCKWISE),
+        Stop(COG, poses.axle_x_mm, poses.axle_y_mm, gears.cog_teeth, CLOCKWISE),
+    ]
+
+
+@dataclass(frozen=True)
+class CagedLoop:
+    """The loop through the derailleur: what stands still while the cage turns, and the cage.
+
+    fixed runs in the chain's travel from the guide pulley round to the last stop before the tension pulley.
+    """
+
+    fixed: tuple[Stop, ...]
+    fixed_runs: tuple[Run, ...]
+    cage_mm: Array
+    tension_teeth: int
+
+    def path(self, cage_rad: Array) -> Path:
+        """The loop with the cage at angles (P, G, A) from straight down, forward positive."""
+        guide, last = self.fixed[0], self.fixed[-1]
+        x_mm = guide.x_mm + self.cage_mm * np.sin(cage_rad)
+        y_mm = guide.y_mm - self.cage_mm * np.cos(cage_rad)
+        tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
+        return close([*self.fixed, tension], [*self.fixed_runs, tangent(last, tension), tangent(tension, guide)])
+
+
+def caged_loop(poses: Poses, gears: Gears) -> CagedLoop:
+    """The loop through the derailleur for every pose and gear."""
+    ring, cog = bare_stops(poses, gears)
+    guide = Stop(GUIDE, *guide_centre_mm(poses, gears.cog_teeth), poses.guide_teeth, COUNTER_CLOCKWISE)
+    fixed = (guide, cog, ring)
+    return CagedLoop(fixed, tuple(tangents(fixed)), poses.cage_mm, poses.tension_teeth)

@@ -1,0 +1,132 @@
+"""Every sizing school as one vote: its count, inside or outside the window, and one sentence why.
+
+A school is a function from a sizing to its count and reason; SCHOOLS lists them in the order shown.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from lone_pike.core.counting import joinable_at_or_above, joinable_nearest, pairs_words
+from lone_pike.core.limits import LINKS_PER_PAIR, PITCH_MM, limit
+from lone_pike.core.sizing import Sizing
+
+INCH_MM = 25.4
+
+
+@dataclass(frozen=True)
+class Vote:
+    """One school's count, in links, and why."""
+
+    school: str
+    links: int
+    inside: bool
+    why: str
+
+
+@dataclass(frozen=True)
+class Say:
+    """A school's count before it is judged; no count where the school cannot be used here."""
+
+    links: int
+    why: str
+
+
+School = Callable[[Sizing], Say | None]
+
+
+def bare_wrap_and_pairs(pairs: int) -> School:
+    """The wrap round big/big without the derailleur, up to a joinable count, and so many pairs."""
+
+    def school(sizing: Sizing) -> Say:
+        wrap = joinable_at_or_above(sizing.bare_wrap_links, sizing.step_links)
+        more = "s" if pairs > 1 else ""
+        why = f"Bare wrap {sizing.bare_wrap_links:.1f}, joins at {wrap}, plus {pairs} pair{more}"
+        return Say(wrap + pairs * LINKS_PER_PAIR, why)
+
+    return school
+
+
+def overlap_floor(sizing: Sizing) -> Say:
+    """The ends must overlap by a pair at the bare wrap: a floor, not a size."""
+    links = joinable_at_or_above(sizing.bare_wrap_links + LINKS_PER_PAIR, sizing.step_links)
+    return Say(links, "A floor, not a size: the ends overlap by at least a pair at the bare wrap")
+
+
+def formula(sizing: Sizing) -> Say:
+    """Inches: twice the chainstay, a quarter of ring and cog, and one; a desk estimate."""
+    bike = sizing.bike
+    inches = 2 * bike.chainstay_length_mm / INCH_MM + bike.biggest_ring / 4 + bike.biggest_cog / 4 + 1
+    links = joinable_at_or_above(inches * INCH_MM / PITCH_MM, LINKS_PER_PAIR)
+    return Say(links, f"The desk formula gives {inches:.1f} inches, up to {pairs_words(links)}; it knows no cage")
+
+
+def cage_vertical(sizing: Sizing) -> Say:
+    """Biggest ring and smallest cog: pulleys plumb, one above the other."""
+    bike = sizing.bike
+    plumb = float(np.asarray(sizing.path(bike.biggest_ring, bike.smallest_cog, 0.0).links).max())
+    links = joinable_nearest(plumb, sizing.step_links)
+    return Say(links, f"The pulleys hang plumb in {bike.biggest_ring}/{bike.smallest_cog} at {plumb:.1f} links")
+
+
+def slack_test(sizing: Sizing) -> Say | None:
+    """Small/small: the longest count at which the return run just stays off the guide pulley."""
+    air_mm = sizing.ends.clearance_mm[0]
+    off = [i for i, air in enumerate(air_mm) if air >= limit("least_clearance")]
+    if not off:
+        return None
+    links, air = sizing.ends.counts[off[-1]], air_mm[off[-1]]
+    finger = "a finger fits" if air >= limit("finger_air") else "not a finger"
+    return Say(links, f"The longest that stays off the guide pulley in small/small, {air:.0f} mm of air, {finger}")
+
+
+def old_chain(sizing: Sizing) -> Say | None:
+    """The same count as came off, if that was right and nothing changed."""
+    old = sizing.bike.old_chain
+    if old is None:
+        return None
+    if not old.was_right:
+        return Say(old.links, "The old chain was not right, so its count is no guide")
+    if old.changed:
+        return Say(old.links, f"Not to be copied: changed since are {', '.join(old.changed)}")
+    return Say(old.links, "The old chain ran well and no part changed, so it may be copied rivet for rivet")
+
+
+SCHOOLS: dict[str, School] = {
+    "bare_wrap_1_pair": bare_wrap_and_pairs(1),
+    "bare_wrap_2_pairs": bare_wrap_and_pairs(2),
+    "overlap_floor": overlap_floor,
+    "formula": formula,
+    "cage_vertical": cage_vertical,
+    "slack_test": slack_test,
+    "old_chain": old_chain,
+}
+
+
+def votes_of(sizing: Sizing) -> tuple[Vote, ...]:
+    """All schools that apply, judged at both ends of this bike. Source: trade, section 4."""
+    said = [(name, say) for name, school in SCHOOLS.items() if (say := school(sizing))]
+    ends = sizing.ends_for([say.links for _, say in said])
+    return tuple(
+        Vote(
+            name,
+            say.links,
+            bool(ends.safe[0, i]) and say.links % sizing.step_links == 0,
+            f"{say.why}; {verdict(float(ends.reserve_deg[0, i]), float(ends.clearance_mm[0, i]))}.",
+        )
+        for i, (name, say) in enumerate(said)
+    )
+
+
+def verdict(reserve_deg: float, clearance_mm: float) -> str:
+    """What a count does at both ends, in half a sentence."""
+    if reserve_deg == -np.inf:
+        return "too short to go round big/big through the cage"
+    if reserve_deg < limit("least_reserve"):
+        return f"big/big would keep only {reserve_deg:.0f}° of the {limit('least_reserve'):.0f}° it needs"
+    if clearance_mm == -np.inf:
+        return "in small/small it would hang loose"
+    if clearance_mm < limit("least_clearance"):
+        return "in small/small the chain would touch the guide pulley"
+    return f"big/big keeps {reserve_deg:.0f}°, small/small {clearance_mm:.0f} mm of air"

@@ -1,0 +1,87 @@
+"""Which counts are safe at both ends, and which of them is recommended (model, section 3)."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lone_pike.core.bike import Bike
+from lone_pike.core.counting import joinable_at_or_above, step_links
+from lone_pike.core.limits import limit
+from lone_pike.core.path import Array
+from lone_pike.core.poses import Gears, Poses, gears_of
+from lone_pike.core.take_up import Settled, TakeUp, settle, take_up
+
+BIG, SMALL = 0, -1
+"""Big/big stands first among the gears, small/small last."""
+
+SHOWN_SHORT = 4
+"""Counts below the shortest possible one that are still judged: rules of thumb can land there."""
+
+
+@dataclass(frozen=True)
+class Ends:
+    """The two ends for K counts: worst big/big reserve (deg) and worst small/small clearance (mm).
+
+    Arrays are (V, K) for V variants of the bike. Too short is a reserve of -inf, loose one of +inf;
+    where small/small hangs loose, the clearance is -inf, where it is short, +inf.
+    """
+
+    counts: tuple[int, ...]
+    reserve_deg: Array
+    clearance_mm: Array
+
+    @property
+    def long_enough(self) -> NDArray[np.bool_]:
+        """Counts that keep the least reserve in big/big."""
+        return np.asarray(self.reserve_deg >= limit("least_reserve"))
+
+    @property
+    def safe(self) -> NDArray[np.bool_]:
+        """Counts that are safe at both ends."""
+        return self.long_enough & (self.clearance_mm >= limit("least_clearance"))
+
+    @property
+    def recommended(self) -> NDArray[np.int_]:
+        """Index of the recommended count of each variant, (V,).
+
+        The safe count whose reserve is nearest to the wanted one; where none is safe, the shortest
+        that is long enough. Source: model, section 3.
+        """
+        far = np.where(self.safe, np.abs(self.reserve_deg - limit("wanted_reserve")), np.inf)
+        return np.asarray(np.where(self.safe.any(axis=1), far.argmin(axis=1), self.long_enough.argmax(axis=1)))
+
+
+def end_gears(bike: Bike) -> Gears:
+    """Big/big and small/small."""
+    return gears_of([(bike.biggest_ring, bike.biggest_cog), (bike.smallest_ring, bike.smallest_cog)])
+
+
+def ends_of(settled: Settled, counts: Sequence[int], variants: int = 1) -> Ends:
+    """Both ends for the counts the cages have settled for; each variant's worst pose counts."""
+    reserve = np.where(settled.short, -np.inf, np.where(settled.loose, np.inf, np.degrees(settled.reserve_rad)))
+    clearance = np.where(settled.loose, -np.inf, np.where(settled.short, np.inf, settled.clearance_mm))
+
+    def worst(values: Array, gear: int) -> Array:
+        return np.asarray(values[:, gear, :].reshape(variants, -1, len(counts)).min(axis=1))
+
+    return Ends(tuple(counts), worst(reserve, BIG), worst(clearance, SMALL))
+
+
+def counts_in_reach(bike: Bike, taken: TakeUp) -> range:
+    """Every joinable count from a few too short for big/big to the slackest of small/small.
+
+    At least one count long enough for big/big is among them.
+    """
+    step = step_links(bike.chain.offset_link)
+    first = joinable_at_or_above(float(taken.stretched_links[:, BIG].max()), step)
+    least_rad = taken.stretched_rad[:, :1] - np.radians(limit("least_reserve"))
+    long_enough = float(np.asarray(taken.loop.path(least_rad).links)[:, BIG].max())
+    last = max(float(taken.slackest_links[:, SMALL].min()), long_enough)
+    return range(first - SHOWN_SHORT * step, joinable_at_or_above(last, step) + 1, step)
+
+
+def ends_at(bike: Bike, poses: Poses, counts: Sequence[int], variants: int) -> Ends:
+    """Both ends of many variants of a bike, for the given counts."""
+    return ends_of(settle(take_up(poses, end_gears(bike)), counts), counts, variants)

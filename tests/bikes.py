@@ -1,0 +1,42 @@
+"""Bikes of the handbook's check tables, for every test."""
+
+from typing import Any
+
+from lone_pike.core.bike import Bike
+from lone_pike.formats.bike_file import bike_from_document
+
+WIDE_COGS = [11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46]
+ROAD_COGS = [11, 13, 15, 17, 20, 23, 26, 30]
+TRIPLE_COGS = [11, 13, 15, 18, 21, 24, 28, 32, 36]
+
+
+def document(rings: list[int], cogs: list[int], chainstay_mm: float, cage_mm: float, gap_mm: float) -> dict[str, Any]:
+    """A measured derailleur bike's document; pulleys and lean are the defaults of the tables."""
+    return {
+        "lone_pike": 1,
+        "name": "Otter",
+        "rings": rings,
+        "cogs": cogs,
+        "chainstay_mm": chainstay_mm,
+        "take_up": {"type": "derailleur", "cage_mm": cage_mm, "b_gap_mm": gap_mm},
+    }
+
+
+def bike(rings: list[int], cogs: list[int], chainstay_mm: float, cage_mm: float, gap_mm: float) -> Bike:
+    return bike_from_document(document(rings, cogs, chainstay_mm, cage_mm, gap_mm))
+
+
+def wide_document(**changes: Any) -> dict[str, Any]:
+    return document([30], WIDE_COGS, 432, 92, 6) | changes
+
+
+def wide_bike(**changes: Any) -> Bike:
+    return bike_from_document(wide_document(**changes))
+
+
+def road_bike() -> Bike:
+    return bike([33, 46], ROAD_COGS, 418, 56, 5)
+
+
+def triple_bike() -> Bike:
+    return bike([24, 34, 44], TRIPLE_COGS, 445, 92, 5)

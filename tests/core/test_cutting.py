@@ -1,0 +1,86 @@
+"""Which rivet to push: the model's examples, and every cut replayed on a chain made of letters."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lone_pike.core.cutting import plan_cut
+from lone_pike.core.faults import Refused
+from tests.bikes import wide_bike, wide_document
+
+
+def chain_of(**chain: object) -> dict[str, object]:
+    return {"speeds": 11, **chain}
+
+
+def test_quick_link_example_of_the_model_section_6() -> None:
+    cut = plan_cut(wide_bike(chain=chain_of(box_links=125, joiner="quick_link")), 116)
+    assert cut
+    assert (cut.keep_links, cut.push_from_start, cut.push_from_end, cut.offcut_links) == (115, 115, 10, 10)
+    assert (cut.keep_ends, cut.offcut_ends) == (("inner", "inner"), ("outer", "inner"))
+
+
+def test_joining_pin_example_of_the_model_section_6() -> None:
+    cut = plan_cut(wide_bike(chain=chain_of(box_links=125, joiner="joining_pin")), 116)
+    assert cut
+    assert (cut.keep_links, cut.push_from_start, cut.push_from_end, cut.offcut_links) == (116, 116, 9, 9)
+    assert (cut.keep_ends, cut.offcut_ends) == (("inner", "outer"), ("inner", "inner"))
+
+
+def test_a_box_of_126_with_its_link_is_125_loose() -> None:
+    cut = plan_cut(wide_bike(chain=chain_of(box_links=126, box_includes_joiner=True, joiner="locking_link")), 116)
+    assert cut and cut.box_links == 125
+
+
+@given(
+    box=st.integers(90, 140),
+    links=st.integers(90, 130),
+    joiner=st.sampled_from(["quick_link", "locking_link", "joining_pin"]),
+    first=st.sampled_from(["inner", "outer"]),
+)
+def test_every_cut_closes_into_the_count(box: int, links: int, joiner: str, first: str) -> None:
+    """Cut a chain of plates as planned, join it, and look: right count, plates alternating, nothing lost."""
+    other = {"inner": "outer", "outer": "inner"}
+    plates = [first if i % 2 == 0 else other[first] for i in range(box)]
+    ends = "inner_outer" if box % 2 == 0 else f"{first}_{first}"
+    if box % 2 == 0:
+        plates = ["inner" if i % 2 == 0 else "outer" for i in range(box)]
+    chain = chain_of(box_links=box, joiner=joiner, box_ends=ends, offset_link=True)
+    cut = plan_cut(wide_bike(chain=chain), links)
+    assert cut
+    if cut.missing_links:
+        assert cut.keep_links + cut.trim_links == box + cut.missing_links
+        return
+    kept = plates[cut.trim_links : cut.trim_links + cut.keep_links]
+    assert cut.trim_links + len(kept) + cut.offcut_links == box
+    assert (kept[0], kept[-1]) == cut.keep_ends
+    loop = kept + {"joining_pin": []}.get(joiner, ["outer"])
+    assert len(loop) + cut.joiners.count("offset_link") == links
+    if links % 2 == 0:
+        assert all(a != b for a, b in zip(loop, [*loop[1:], loop[0]], strict=True))
+    if cut.push_from_start is not None and cut.push_from_end is not None:
+        assert cut.push_from_start + cut.push_from_end == box
+        assert cut.offcut_ends == (plates[cut.push_from_start], plates[-1])
+
+
+@pytest.mark.parametrize(("speeds", "refused"), [(8, False), (9, True)])
+def test_a_rivet_is_never_driven_back_from_nine_cogs_up(speeds: int, refused: bool) -> None:
+    chain = {"speeds": speeds, "box_links": 120, "joiner": "rivet"}
+    if not refused:
+        cut = plan_cut(wide_bike(chain=chain), 112)
+        assert cut and not cut.push_fully_out
+        return
+    with pytest.raises(Refused) as caught:
+        wide_bike(chain=chain)
+    assert caught.value.faults[0].field == "chain.joiner"
+
+
+def test_a_short_box_says_how_many_links_are_missing() -> None:
+    cut = plan_cut(wide_bike(chain=chain_of(box_links=106, joiner="locking_link", box_includes_joiner=True)), 112)
+    assert cut and (cut.missing_links, cut.push_from_start, cut.offcut_links) == (6, None, 0)
+
+
+def test_ends_that_do_not_go_with_the_count_are_refused() -> None:
+    bike = wide_bike(**wide_document(chain=chain_of(box_links=118, box_ends="inner_inner")))
+    with pytest.raises(Refused, match="inner_outer with 118 loose links"):
+        plan_cut(bike, 112)

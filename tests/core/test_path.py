@@ -1,0 +1,52 @@
+"""The taut loop against the model's check values, and what must hold for any loop."""
+
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lone_pike.core.path import CLOCKWISE, COUNTER_CLOCKWISE, Path, Stop, pitch_radius_mm, trace
+
+
+def bare(ring: int, cog: int, centres_mm: float) -> Path:
+    return trace([Stop("ring", 0.0, 0.0, ring, CLOCKWISE), Stop("cog", -centres_mm, 0.0, cog, CLOCKWISE)])
+
+
+@pytest.mark.parametrize(
+    ("ring", "cog", "centres_mm", "links"),
+    [(32, 50, 438, 110.2145), (46, 11, 412, 94.3407), (44, 17, 415, 96.4202), (38, 38, 500, 116.7402)],
+)
+def test_bare_wraps_of_the_model_section_1(ring: int, cog: int, centres_mm: float, links: float) -> None:
+    assert float(bare(ring, cog, centres_mm).links) == pytest.approx(links, abs=5e-5)
+
+
+def test_equal_wheels_wrap_half_their_teeth_each_and_two_straight_runs() -> None:
+    assert float(bare(38, 38, 508).links) == pytest.approx(38 + 2 * 508 / 12.7)
+
+
+@given(st.integers(11, 60), st.integers(9, 52), st.floats(300, 2000), st.floats(-math.pi, math.pi))
+def test_a_loop_is_as_long_turned_and_run_backwards(ring: int, cog: int, centres_mm: float, turn_rad: float) -> None:
+    x_mm, y_mm = centres_mm * math.cos(turn_rad), centres_mm * math.sin(turn_rad)
+    turned = trace([Stop("ring", 0.0, 0.0, ring, CLOCKWISE), Stop("cog", x_mm, y_mm, cog, CLOCKWISE)])
+    backwards = trace(
+        [Stop("cog", x_mm, y_mm, cog, COUNTER_CLOCKWISE), Stop("ring", 0.0, 0.0, ring, COUNTER_CLOCKWISE)]
+    )
+    assert float(turned.links) == pytest.approx(float(bare(ring, cog, centres_mm).links))
+    assert float(backwards.links) == pytest.approx(float(turned.links))
+
+
+@given(st.integers(11, 60), st.integers(9, 52), st.floats(300, 600))
+def test_runs_touch_both_wheels(ring: int, cog: int, centres_mm: float) -> None:
+    path = bare(ring, cog, centres_mm)
+    for i, stop in enumerate(path.stops):
+        left = (-math.sin(path.headings_rad[i]), math.cos(path.headings_rad[i]))
+        start = [c + stop.signed_radius_mm * n for c, n in zip((stop.x_mm, stop.y_mm), left, strict=True)]
+        heading = (math.cos(path.headings_rad[i]), math.sin(path.headings_rad[i]))
+        end = [s + path.spans_mm[i] * h for s, h in zip(start, heading, strict=True)]
+        there = path.stops[(i + 1) % 2]
+        assert math.hypot(end[0] - there.x_mm, end[1] - there.y_mm) == pytest.approx(pitch_radius_mm(there.teeth))
+
+
+def test_overlapping_wheels_have_no_path() -> None:
+    assert math.isnan(float(bare(60, 11, 50).links))
