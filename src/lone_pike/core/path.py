@@ -126,8 +126,16 @@ def trace(stops: Sequence[Stop]) -> Path:
     return close(stops, tangents([*stops, stops[0]]))
 
 
-def offset_from_run_mm(path: Path, run: int, x_mm: Number, y_mm: Number) -> Number:
-    """How far a point lies to the right of a run's line, seen in the chain's travel, in mm."""
+def beside_run_mm(path: Path, run: int, x_mm: Number, y_mm: Number) -> Number:
+    """How far a point lies to the right of a run, seen in the chain's travel, in mm.
+
+    Beside the run that is the distance from its line, negative to the left; a point before the run's
+    start or past its end has the distance from that end.
+    """
     stop, heading = path.stops[run], path.headings_rad[run]
-    left_x, left_y = -np.sin(heading), np.cos(heading)
-    return stop.signed_radius_mm - (x_mm - stop.x_mm) * left_x - (y_mm - stop.y_mm) * left_y
+    ahead_x, ahead_y = np.cos(heading), np.sin(heading)
+    dx, dy = x_mm - stop.x_mm, y_mm - stop.y_mm
+    right_mm = stop.signed_radius_mm + dx * ahead_y - dy * ahead_x
+    along_mm = dx * ahead_x + dy * ahead_y
+    past_mm = along_mm - np.clip(along_mm, 0, path.spans_mm[run])
+    return np.where(past_mm == 0, right_mm, np.hypot(past_mm, right_mm))

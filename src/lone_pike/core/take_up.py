@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.limits import limit
-from lone_pike.core.path import TURN_RAD, Array, Number, Path, offset_from_run_mm, trace
+from lone_pike.core.path import TURN_RAD, Array, Number, Path, beside_run_mm, trace
 from lone_pike.core.poses import GUIDE, TENSION, CagedLoop, Gears, Poses, bare_stops, caged_loop
 
 SCAN_RAD = np.radians(np.arange(-144.0, 145.0, 12.0))
@@ -148,11 +148,12 @@ def _bracket(taken: TakeUp, links: Array) -> tuple[Point, Point]:
 def clearance_mm(path: Path) -> Array:
     """Air between guide pulley and return run; at or below 0 the chain touches itself.
 
-    Equation: distance of the guide pulley's centre from the return run's line, less its pitch radius,
-    less 8.6 mm of plate. Source: model, section 2.
+    Equation: distance of the guide pulley's centre from the return run, less its pitch radius, less
+    8.6 mm of plate. Where the cage swings forward and the run ends before it comes under the guide
+    pulley, the run's end counts, not its line. Source: model, section 2.
     """
     guide, last_run = path.stops[path.index(GUIDE)], path.index(TENSION) - 1
-    distance = offset_from_run_mm(path, last_run, guide.x_mm, guide.y_mm)
+    distance = beside_run_mm(path, last_run, guide.x_mm, guide.y_mm)
     return np.asarray(distance - np.abs(guide.signed_radius_mm) - limit("plate_height"))
 
 

@@ -1,0 +1,26 @@
+"""The bin: off-cuts laid in by bookings."""
+
+from dataclasses import dataclass
+
+from lone_pike.store.database import Database
+
+
+@dataclass(frozen=True)
+class OffcutRow:
+    """One off-cut: links, its two ends, cogs its chain is made for, the bike it came from."""
+
+    id: int
+    links: int
+    first_end: str
+    last_end: str
+    speeds: int
+    origin: str
+    laid_in_at: str
+
+
+def offcuts(database: Database) -> list[OffcutRow]:
+    """Off-cuts by the chain they fit, longest first."""
+    rows = database.connection.execute(
+        "SELECT id, links, first_end, last_end, speeds, origin, laid_in_at FROM offcut ORDER BY speeds DESC, links DESC"
+    )
+    return [OffcutRow(**dict(row)) for row in rows]
