@@ -1,6 +1,7 @@
 """How sure the answer is: how far each measure may be off before another count is recommended."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -8,6 +9,7 @@ from numpy.typing import NDArray
 from lone_pike.core.bike import Bike
 from lone_pike.core.path import Array
 from lone_pike.core.poses import MEASURES, Measure, measure_of, poses_of
+from lone_pike.core.sizing import size_bike
 from lone_pike.core.window import Ends, ends_at
 
 REACH_MM: dict[Measure, float] = {"chainstay_mm": 16.0, "cage_mm": 24.0, "b_gap_mm": 12.0}
@@ -90,3 +92,26 @@ def _between(values: Array, block: int) -> Array:
     with np.errstate(invalid="ignore"):
         lines = rows[:, :-1] + (rows[:, 1:] - rows[:, :-1]) * weight
     return np.where(np.isnan(lines), -np.inf, lines).reshape(-1, values.shape[-1])
+
+
+@dataclass(frozen=True)
+class TeethCost:
+    """Counts that would be recommended with one tooth less and one more."""
+
+    ring: tuple[int, int]
+    cog: tuple[int, int]
+
+
+@lru_cache(maxsize=64)
+def teeth_cost(bike: Bike) -> TeethCost:
+    """What a miscount by one tooth on the biggest ring or the biggest cog would recommend."""
+
+    def with_biggest(field: str, change: int) -> int:
+        teeth = sorted(getattr(bike, field))
+        swapped = (*teeth[:-1], teeth[-1] + change)
+        return size_bike(bike.model_copy(update={field: swapped})).recommended_links
+
+    return TeethCost(
+        ring=(with_biggest("rings", -1), with_biggest("rings", 1)),
+        cog=(with_biggest("cogs", -1), with_biggest("cogs", 1)),
+    )

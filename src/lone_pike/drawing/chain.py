@@ -1,0 +1,116 @@
+"""A chain along a path: where each rivet sits, and the plates between them."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lone_pike.core.limits import PITCH_MM
+from lone_pike.core.path import TURN_RAD, Path
+from lone_pike.drawing.svg import Points, disc, number, xy
+
+OUTER_HALF_MM, INNER_HALF_MM = 4.1, 3.7
+RIVET_MM = 1.7
+WAIST = 0.62
+
+
+@dataclass(frozen=True)
+class Loop:
+    """One traced loop as plain numbers: per stop its name, centre, signed radius, teeth, wrap and the run after it."""
+
+    names: tuple[str, ...]
+    centres_mm: Points
+    radii_mm: NDArray[np.float64]
+    teeth: NDArray[np.float64]
+    wraps_rad: NDArray[np.float64]
+    headings_rad: NDArray[np.float64]
+    spans_mm: NDArray[np.float64]
+
+    @property
+    def links(self) -> float:
+        """Length of the loop in links."""
+        return float(self.spans_mm.sum() / PITCH_MM + (self.teeth * self.wraps_rad).sum() / TURN_RAD)
+
+
+def loop_of(path: Path) -> Loop:
+    """The single loop of a path whose arrays hold one value each."""
+
+    def one(values: object) -> float:
+        return float(np.asarray(values).reshape(-1)[0])
+
+    stops = path.stops
+    return Loop(
+        names=tuple(stop.name for stop in stops),
+        centres_mm=np.array([[one(stop.x_mm), one(stop.y_mm)] for stop in stops]),
+        radii_mm=np.array([one(stop.signed_radius_mm) for stop in stops]),
+        teeth=np.array([one(stop.teeth) for stop in stops]),
+        wraps_rad=np.array([one(wrap) for wrap in path.wraps_rad]),
+        headings_rad=np.array([one(heading) for heading in path.headings_rad]),
+        spans_mm=np.array([one(span) for span in path.spans_mm]),
+    )
+
+
+def leaving_point(loop: Loop, i: int) -> NDArray[np.float64]:
+    """Where the chain leaves stop i, mm."""
+    left = np.array([-np.sin(loop.headings_rad[i]), np.cos(loop.headings_rad[i])])
+    return np.asarray(loop.centres_mm[i] + loop.radii_mm[i] * left)
+
+
+def rivets(loop: Loop) -> Points:
+    """Positions of the rivets, one a link, from the first stop's leaving point along the travel, (n, 2) mm.
+
+    Where the loop is not a whole count (a chain too short or hanging loose), the pitch gives a little.
+    """
+    count = round(loop.links)
+    at_links = np.arange(count) * loop.links / count
+    points, reached = np.zeros((count, 2)), 0.0
+    for i in range(len(loop.names)):
+        following = (i + 1) % len(loop.names)
+        run = loop.spans_mm[i] / PITCH_MM
+        arc = loop.teeth[following] * loop.wraps_rad[following] / TURN_RAD
+        on_run = (at_links >= reached - 1e-9) & (at_links < reached + run - 1e-9)
+        heading = loop.headings_rad[i]
+        ahead = np.array([np.cos(heading), np.sin(heading)])
+        points[on_run] = leaving_point(loop, i) + ((at_links[on_run] - reached) * PITCH_MM)[:, None] * ahead
+        reached += run
+        on_arc = (at_links >= reached - 1e-9) & (at_links < reached + arc - 1e-9)
+        wind = np.sign(loop.radii_mm[following])
+        turned = heading - wind * (at_links[on_arc] - reached) * TURN_RAD / loop.teeth[following]
+        around = np.stack([-np.sin(turned), np.cos(turned)], axis=1) * loop.radii_mm[following]
+        points[on_arc] = loop.centres_mm[following] + around
+        reached += arc
+    return points
+
+
+@dataclass(frozen=True)
+class ChainShapes:
+    """Path data of a chain's plates and rivets."""
+
+    outer: str
+    inner: str
+    joiner: str
+    rivets: str
+
+
+def chain_shapes(points: Points, joiner_at: int) -> ChainShapes:
+    """Plates between neighbouring rivets of a loop, inner and outer in turn; the joiner is the link at its place."""
+    ends = np.roll(points, -1, axis=0)
+    plates: dict[str, list[str]] = {"outer": [], "inner": [], "joiner": []}
+    for i, (start, end) in enumerate(zip(points, ends, strict=True)):
+        inner = i % 2 == 0
+        kind = "joiner" if i == joiner_at else "inner" if inner else "outer"
+        plates[kind].append(plate(start, end, INNER_HALF_MM if inner else OUTER_HALF_MM))
+    pins = "".join(disc(point, RIVET_MM) for point in points)
+    return ChainShapes("".join(plates["outer"]), "".join(plates["inner"]), "".join(plates["joiner"]), pins)
+
+
+def plate(start: NDArray[np.float64], end: NDArray[np.float64], half_mm: float) -> str:
+    """Path data of one plate: round at both rivets, drawn in at the waist."""
+    along = (end - start) / max(float(np.hypot(*(end - start))), 1e-9)
+    across = np.array([-along[1], along[0]]) * half_mm
+    middle = (start + end) / 2
+    waist = across * (2 * WAIST - 1)
+    r = number(half_mm)
+    corners = [start + across, middle + waist, end + across, end - across, middle - waist, start - across]
+    a, b, c, d, e, f = (xy(x, y) for x, y in corners)
+    return f"M{a}Q{b} {c}A{r} {r} 0 0 1 {d}Q{e} {f}A{r} {r} 0 0 1 {a}Z"

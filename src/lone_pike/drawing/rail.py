@@ -1,0 +1,115 @@
+"""The count rail: joinable counts, the safe window, each school a flag on its count."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from lone_pike.core.answer import Answer
+from lone_pike.core.limits import limit
+
+Ground = Literal["safe", "short", "loose"]
+
+FEWEST, MOST = 9, 13
+WIDTH, HEIGHT = 1000, 112
+
+FLAGS = {
+    "bare_wrap_1_pair": "+1 pair",
+    "bare_wrap_2_pairs": "+2 pairs",
+    "overlap_floor": "floor",
+    "formula": "formula",
+    "cage_vertical": "plumb",
+    "slack_test": "slack",
+    "old_chain": "old",
+}
+
+
+@dataclass(frozen=True)
+class Flag:
+    """A school's flag; y is its line above the bar; beyond says that its count lies off the rail."""
+
+    label: str
+    why: str
+    y: int
+    beyond: bool
+
+
+@dataclass(frozen=True)
+class Place:
+    """One joinable count on the rail; x and width in the rail's own units."""
+
+    links: int
+    x: float
+    width: float
+    ground: Ground
+    chosen: bool
+    recommended: bool
+    flags: tuple[Flag, ...]
+
+    @property
+    def middle(self) -> float:
+        """Middle of the place."""
+        return self.x + self.width / 2
+
+
+@dataclass(frozen=True)
+class Rail:
+    """The whole rail."""
+
+    width: int
+    height: int
+    places: tuple[Place, ...]
+
+
+def rail(answer: Answer, chosen_links: int) -> Rail:
+    """The rail of an answer with one count chosen."""
+    counts = _counts(answer, chosen_links)
+    ends = answer.sizing.ends_for(counts)
+    width = WIDTH / len(counts)
+    return Rail(
+        WIDTH,
+        HEIGHT,
+        tuple(
+            Place(
+                links=links,
+                x=i * width,
+                width=width,
+                ground=_ground(float(ends.reserve_deg[0, i]), bool(ends.safe[0, i])),
+                chosen=links == chosen_links,
+                recommended=links == answer.links,
+                flags=_flags(answer, links, counts),
+            )
+            for i, links in enumerate(counts)
+        ),
+    )
+
+
+def _counts(answer: Answer, chosen_links: int) -> list[int]:
+    """The counts shown: the window, what is chosen, and the votes as far as there is room."""
+    step = answer.sizing.step_links
+    low, high = (answer.window.min, answer.window.max) if answer.window else (answer.links, answer.links)
+    low, high = min(low, chosen_links, answer.links) - 2 * step, max(high, chosen_links, answer.links) + 2 * step
+    for links in sorted((vote.links for vote in answer.votes), key=lambda links: abs(links - answer.links)):
+        if (max(high, links) - min(low, links)) // step < MOST:
+            low, high = min(low, links), max(high, links)
+    low -= (low - answer.links) % step
+    while (high - low) // step + 1 < FEWEST:
+        low, high = low - step, high + step
+    return list(range(low, high + 1, step))
+
+
+def _ground(reserve_deg: float, safe: bool) -> Ground:
+    if safe:
+        return "safe"
+    return "short" if reserve_deg < limit("least_reserve") else "loose"
+
+
+def _flags(answer: Answer, links: int, counts: list[int]) -> tuple[Flag, ...]:
+    step = counts[1] - counts[0]
+
+    def planted(count: int) -> int:
+        return min(max(count - count % step, counts[0]), counts[-1])
+
+    here = [vote for vote in answer.votes if planted(vote.links) == links]
+    return tuple(
+        Flag(FLAGS[vote.school], f"{vote.links}: {vote.why}", i, not counts[0] <= vote.links <= counts[-1])
+        for i, vote in enumerate(here)
+    )

@@ -1,0 +1,163 @@
+"""The side view: the drivetrain to scale, the chain link by link along its computed path."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from lone_pike.core.limits import limit
+from lone_pike.core.path import pitch_radius_mm
+from lone_pike.core.poses import COG, GUIDE, RING, TENSION
+from lone_pike.core.sizing import Gear, Sizing
+from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
+from lone_pike.drawing.svg import disc, number, polyline, xy
+from lone_pike.drawing.wheel import seat_of, toothed
+
+MARGIN_MM = 16
+LETTER_MM = 24
+
+
+@dataclass(frozen=True)
+class Letter:
+    """A measure's letter on the drawing, and the line it stands for, in SVG coordinates."""
+
+    letter: str
+    x: float
+    y: float
+    line: str
+
+
+@dataclass(frozen=True)
+class SideView:
+    """Path data and places of one side view, mm, y down."""
+
+    view_box: str
+    chain: ChainShapes
+    wheels: str
+    other_wheels: str
+    hubs: str
+    cage: str
+    stretched_cage: str
+    reserve_arc: str
+    touch: tuple[float, float] | None
+    state: str
+    letters: tuple[Letter, ...]
+    title: str
+
+
+def side_view(sizing: Sizing, gear: Gear, links: int) -> SideView:
+    """The bike in one gear with the chain at a count."""
+    cage_rad = sizing.resting_rad(gear.ring, gear.cog, links)
+    loop = loop_of(sizing.path(gear.ring, gear.cog, cage_rad))
+    points = rivets(loop)
+    teeth = {RING: gear.ring, COG: gear.cog, GUIDE: sizing.poses.guide_teeth, TENSION: sizing.poses.tension_teeth}
+    wheels = [toothed(loop.centres_mm[i], teeth[name], seat_of(loop, i, points)) for i, name in enumerate(loop.names)]
+    return SideView(
+        view_box=_view_box(sizing),
+        chain=chain_shapes(points, joiner_at=_drive_run_outer(loop, len(points))),
+        wheels="".join(wheels),
+        other_wheels=_other_wheels(sizing, gear),
+        hubs="".join(disc(loop.centres_mm[i], 3.0) for i in range(len(loop.names))),
+        cage=_cage_plate(loop),
+        stretched_cage=_stretched(sizing, gear, loop),
+        reserve_arc=_reserve_arc(sizing, gear, loop, cage_rad),
+        touch=_touch(loop, gear),
+        state=gear.state,
+        letters=_letters(sizing, loop),
+        title=f"Side view, ring {gear.ring}, cog {gear.cog}, {links} links",
+    )
+
+
+def _view_box(sizing: Sizing) -> str:
+    """Room for the biggest wheels and the cage at any angle, so that gears do not shift the drawing."""
+    bike = sizing.bike
+    ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.biggest_ring, bike.biggest_cog))
+    axle_x, axle_y = bike.axle_xy_mm
+    guide = loop_of(sizing.path(bike.biggest_ring, bike.biggest_cog, 0.0)).centres_mm[0]
+    below = bike.take_up.cage_length_mm + float(pitch_radius_mm(bike.take_up.tension_teeth)) + 5
+    left, right = axle_x - cog_mm - MARGIN_MM, ring_mm + MARGIN_MM
+    top = max(axle_y + cog_mm, ring_mm) + MARGIN_MM + LETTER_MM
+    bottom = min(float(guide[1]) - below, -ring_mm) - MARGIN_MM
+    return f"{number(left)} {number(-top)} {number(right - left)} {number(top - bottom)}"
+
+
+def _other_wheels(sizing: Sizing, gear: Gear) -> str:
+    axle = sizing.bike.axle_xy_mm
+    rings = [disc((0.0, 0.0), float(pitch_radius_mm(teeth))) for teeth in sizing.bike.rings if teeth != gear.ring]
+    cogs = [disc(axle, float(pitch_radius_mm(teeth))) for teeth in sizing.bike.cogs if teeth != gear.cog]
+    return "".join(rings + cogs)
+
+
+def _drive_run_outer(loop: Loop, count: int) -> int:
+    """The outer link nearest to the middle of the drive run, where the joiner is shown."""
+    cog = loop.names.index(COG)
+    before = loop.spans_mm[:cog].sum() / 12.7 + (loop.teeth * loop.wraps_rad)[1 : cog + 1].sum() / (2 * np.pi)
+    middle = int(before + loop.spans_mm[cog] / 12.7 / 2)
+    return min(middle | 1, count - 1)
+
+
+def _capsule(start: np.ndarray, end: np.ndarray, half_mm: float) -> str:
+    along = (end - start) / np.hypot(*(end - start))
+    across = np.array([-along[1], along[0]]) * half_mm
+    r = number(half_mm)
+    a, b, c, d = (xy(*point) for point in (start + across, end + across, end - across, start - across))
+    return f"M{a}L{b}A{r} {r} 0 0 1 {c}L{d}A{r} {r} 0 0 1 {a}Z"
+
+
+def _cage_plate(loop: Loop) -> str:
+    guide, tension = (loop.centres_mm[loop.names.index(name)] for name in (GUIDE, TENSION))
+    return _capsule(guide, tension, 9.0)
+
+
+def _stretched_rad(sizing: Sizing, gear: Gear) -> float:
+    i = sizing.all_gears.index((gear.ring, gear.cog))
+    return float(sizing.taken.stretched_rad[0, i, 0])
+
+
+def _stretched(sizing: Sizing, gear: Gear, loop: Loop) -> str:
+    guide = loop.centres_mm[loop.names.index(GUIDE)]
+    angle, length = _stretched_rad(sizing, gear), sizing.bike.take_up.cage_length_mm
+    return _capsule(guide, guide + length * np.array([np.sin(angle), -np.cos(angle)]), 9.0)
+
+
+def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str:
+    """From the cage as it rests to where it would be straight, at the cage's length."""
+    guide = loop.centres_mm[loop.names.index(GUIDE)]
+    end = _stretched_rad(sizing, gear)
+    if end - cage_rad < 0.02:
+        return ""
+    angles = np.linspace(cage_rad, end, 24)
+    sweep = sizing.bike.take_up.cage_length_mm * np.stack([np.sin(angles), -np.cos(angles)], axis=1)
+    return polyline(guide + sweep)
+
+
+def _touch(loop: Loop, gear: Gear) -> tuple[float, float] | None:
+    if gear.state not in ("touching", "loose"):
+        return None
+    i = loop.names.index(GUIDE)
+    x_mm, y_mm = loop.centres_mm[i]
+    return float(x_mm), float(-(y_mm - abs(loop.radii_mm[i]) - limit("plate_height") / 2))
+
+
+def _letters(sizing: Sizing, loop: Loop) -> tuple[Letter, ...]:
+    """Where each length is taken: A chainstay, B cage, C gap."""
+    bike = sizing.bike
+    axle = np.array(bike.axle_xy_mm)
+    guide, tension = (loop.centres_mm[loop.names.index(name)] for name in (GUIDE, TENSION))
+    over = max(float(pitch_radius_mm(bike.biggest_ring)), float(pitch_radius_mm(bike.biggest_cog) + axle[1])) + 20
+    span = np.array([axle, (axle[0], over), (0.0, over), (0.0, 0.0)])
+    out = (guide - axle) / np.hypot(*(guide - axle))
+    tips = [
+        axle + out * (float(pitch_radius_mm(bike.biggest_cog)) + limit("tooth_tip")),
+        guide - out * (float(pitch_radius_mm(bike.take_up.guide_teeth)) + limit("tooth_tip")),
+    ]
+    return (
+        Letter("A", float(axle[0] / 2), -over, polyline(span)),
+        _letter_at("B", guide, tension, aside_mm=30.0),
+        _letter_at("C", tips[0], tips[1], aside_mm=-34.0),
+    )
+
+
+def _letter_at(letter: str, start: np.ndarray, end: np.ndarray, aside_mm: float) -> Letter:
+    along = (end - start) / max(float(np.hypot(*(end - start))), 1e-9)
+    place = (start + end) / 2 + np.array([along[1], -along[0]]) * -aside_mm
+    return Letter(letter, float(place[0]), float(-place[1]), polyline([start, end]))

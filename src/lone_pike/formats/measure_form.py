@@ -1,0 +1,160 @@
+"""The Measure form: typed fields to the bike's document and back.
+
+The document keeps what cannot be read as the text it was, so one check, the model's, finds every fault.
+"""
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from lone_pike.core.faults import Fault
+from lone_pike.formats.typed import Typed, typed_cogs, typed_mm, typed_number, typed_teeth, typed_whole
+
+Document = dict[str, Any]
+Form = dict[str, str]
+
+CHOICES = "old_chain.changed"
+
+READERS: dict[str, Callable[[str], Typed]] = {
+    "name": lambda text: Typed(text.strip() or None),
+    "rings": typed_teeth,
+    "cogs": lambda text: typed_cogs(text, None),
+    "chainstay_mm": typed_mm,
+    "take_up.class": lambda text: Typed(text or None),
+    "take_up.cage_mm": typed_mm,
+    "take_up.b_gap_mm": typed_mm,
+    "take_up.guide_teeth": typed_whole,
+    "take_up.tension_teeth": typed_whole,
+    "take_up.lean_deg": typed_number,
+    "take_up.max_cog": typed_whole,
+    "take_up.capacity": typed_whole,
+    "chain.speeds": typed_whole,
+    "chain.box_links": typed_whole,
+    "chain.box_ends": lambda text: Typed(text or None),
+    "chain.joiner": lambda text: Typed(text or None),
+    "old_chain.links": typed_whole,
+}
+FLAGS: dict[str, bool] = {
+    "chain.box_includes_joiner": False,
+    "chain.offset_link": False,
+    "old_chain.was_right": True,
+}
+"""Ticked boxes, with what holds where the document says nothing."""
+
+LABELS = {
+    "name": "Name",
+    "rings": "Rings",
+    "cogs": "Cogs",
+    "chainstay_mm": "Chainstay",
+    "axle_mm": "Axle",
+    "take_up.class": "Cage class",
+    "take_up.cage_mm": "Cage",
+    "take_up.b_gap_mm": "Gap",
+    "take_up.guide_teeth": "Guide pulley",
+    "take_up.tension_teeth": "Tension pulley",
+    "take_up.lean_deg": "Lean",
+    "take_up.max_cog": "Rated largest cog",
+    "take_up.capacity": "Rated capacity",
+    "chain.speeds": "Number of cogs",
+    "chain.box_links": "Box",
+    "chain.box_includes_joiner": "Joiner counted in",
+    "chain.box_ends": "Box ends",
+    "chain.joiner": "Joiner",
+    "chain.offset_link": "Offset link",
+    "old_chain.links": "Old chain",
+    "old_chain.was_right": "Old chain was right",
+    "old_chain.changed": "Changed parts",
+}
+FIELDS = (*READERS, *FLAGS, CHOICES)
+
+
+def form_of(document: Document) -> Form:
+    """The document's fields as they stand in the form."""
+    return {field: _as_text(_value_at(document, field)) for field in FIELDS}
+
+
+def apply_form(document: Document, form: Mapping[str, str]) -> tuple[Document, list[str]]:
+    """The document with the form's fields in it, and what was done to them on the way.
+
+    Fields that are not in the form stay as they are; an emptied field is taken out.
+    """
+    found = dict(document)
+    said = []
+    for field, text in form.items():
+        if field not in FIELDS or text == _as_text(_value_at(document, field)):
+            continue
+        typed = _typed(field, text, form)
+        found = _with_value(found, field, typed.value)
+        if typed.said:
+            said.append(f"{LABELS[field]}: {typed.said}")
+    if "links" not in found.get("old_chain", {"links": 0}):
+        found.pop("old_chain")
+    if "chainstay_mm" in found and found["chainstay_mm"] != document.get("chainstay_mm"):
+        found.pop("axle_mm", None)
+    return found, said
+
+
+def changes(before: Document, after: Document) -> dict[str, tuple[str, str]]:
+    """Fields that differ, with what they were and are."""
+    old, new = form_of(before), form_of(after)
+    return {field: (old[field], new[field]) for field in FIELDS if old[field] != new[field]}
+
+
+def in_words(changed: Mapping[str, tuple[str, str]]) -> str:
+    """A change in words.
+
+    >>> in_words({"chainstay_mm": ("432", "435")})
+    'Chainstay 432 → 435'
+    """
+    return ", ".join(f"{LABELS[field]} {old or '–'} → {new or '–'}" for field, (old, new) in changed.items())
+
+
+def faults_by_field(faults: tuple[Fault, ...]) -> dict[str, Fault]:
+    """The first fault of each form field; what belongs to none stands under ''."""
+    found: dict[str, Fault] = {}
+    for fault in faults:
+        fields = [field for field in LABELS if fault.field == field or fault.field.startswith(f"{field}.")]
+        found.setdefault(fields[0] if fields else "", fault)
+    if "axle_mm" in found:
+        found.setdefault("chainstay_mm", found.pop("axle_mm"))
+    return found
+
+
+def _typed(field: str, text: str, form: Mapping[str, str]) -> Typed:
+    if field in FLAGS:
+        return Typed(text == "yes")
+    if field == CHOICES:
+        return Typed([part for part in text.split(", ") if part])
+    if field == "cogs":
+        count = typed_whole(form.get("chain.speeds", "")).value
+        return typed_cogs(text, count if isinstance(count, int) else None)
+    return READERS[field](text)
+
+
+def _value_at(document: Document, field: str) -> Any:
+    value: Any = document
+    for part in field.split("."):
+        value = value.get(part) if isinstance(value, dict) else None
+    if value is None and field in FLAGS:
+        return FLAGS[field]
+    return value
+
+
+def _with_value(document: Document, field: str, value: Any) -> Document:
+    head, _, rest = field.partition(".")
+    changed = dict(document)
+    new = _with_value(changed.get(head) or {}, rest, value) if rest else value
+    if new is None or new == {}:
+        changed.pop(head, None)
+    else:
+        changed[head] = new
+    return changed
+
+
+def _as_text(value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else ""
+    if isinstance(value, list):
+        return ", ".join(str(part) for part in value)
+    return f"{value:g}" if isinstance(value, float) else str(value)

@@ -1,0 +1,110 @@
+"""What a mechanic types, read as numbers: comma decimals, pasted units, lists and ranges.
+
+Whatever cannot be read stays the text it was: the model then says what it may be, and nothing is lost.
+"""
+
+import re
+from dataclasses import dataclass
+
+from lone_pike.core.cassettes import spread_cogs
+
+MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4, "″": 25.4}
+LENGTH = re.compile(r"([+-]?\d{1,9}(?:[.,]\d{1,9})?)\s*([a-zA-Z\"″]*)\.?")
+WHOLE = re.compile(r"([+-]?\d{1,9})(?:[.,]0+)?\s*[a-zA-Z°]*")
+RANGE = re.compile(r"(\d{1,3})\s*(?:-|–|to|…|\.\.)\s*(\d{1,3})(?:\s*[x×/]\s*(\d{1,2}))?")
+COUNT_LIMIT = (5, 13)
+
+
+@dataclass(frozen=True)
+class Typed:
+    """A value as the document has it, and what was done to the text on the way, if that needs saying."""
+
+    value: float | int | str | list[int] | list[str] | None
+    said: str = ""
+
+
+def typed_mm(text: str) -> Typed:
+    """A length in mm.
+
+    >>> typed_mm("431,5"), typed_mm("431.5 mm")
+    (Typed(value=431.5, said=''), Typed(value=431.5, said=''))
+    >>> typed_mm("17 in")
+    Typed(value=431.8, said='17 in read as 431.8 mm')
+    """
+    stripped = text.strip()
+    if not stripped:
+        return Typed(None)
+    match = LENGTH.fullmatch(stripped)
+    unit = match[2].lower() if match else ""
+    if not match or (unit and unit not in MM_PER):
+        return Typed(stripped)
+    value = round(float(match[1].replace(",", ".")) * MM_PER.get(unit, 1.0), 3)
+    return Typed(value, f"{stripped} read as {value:g} mm" if unit not in ("", "mm") else "")
+
+
+def typed_number(text: str) -> Typed:
+    """A number with an optional comma; a degree sign is passed over.
+
+    >>> typed_number("12,5°").value
+    12.5
+    """
+    stripped = text.strip().removesuffix("°").strip()
+    if not stripped:
+        return Typed(None)
+    match = LENGTH.fullmatch(stripped)
+    return Typed(float(match[1].replace(",", "."))) if match and not match[2] else Typed(text.strip())
+
+
+def typed_whole(text: str) -> Typed:
+    """A whole number; a word behind it ("116 links") is passed over, but "58 pairs" is turned into links.
+
+    >>> typed_whole("116 links").value, typed_whole("58 pairs")
+    (116, Typed(value=116, said='58 pairs read as 116 links'))
+    """
+    stripped = text.strip()
+    if not stripped:
+        return Typed(None)
+    match = WHOLE.fullmatch(stripped)
+    if not match:
+        return Typed(stripped)
+    if "pair" in stripped:
+        return Typed(2 * int(match[1]), f"{stripped} read as {2 * int(match[1])} links")
+    return Typed(int(match[1]))
+
+
+def typed_teeth(text: str) -> Typed:
+    """A list of tooth counts, in any order and with any marks between, sorted; sorting is said.
+
+    >>> typed_teeth("46/33")
+    Typed(value=[33, 46], said='46, 33 sorted to 33, 46')
+    """
+    stripped = text.strip()
+    if not stripped:
+        return Typed(None)
+    parts = re.split(r"[\s,;/|+·×-]+", stripped.strip("[]() tT."))
+    if not all(re.fullmatch(r"\d{1,9}[tT]?", part) for part in parts):
+        return Typed(stripped)
+    teeth = [int(part.rstrip("tT")) for part in parts]
+    in_order = sorted(teeth)
+    said = f"{', '.join(map(str, teeth))} sorted to {', '.join(map(str, in_order))}" if teeth != in_order else ""
+    return Typed(list(in_order), said)
+
+
+def typed_cogs(text: str, count: int | None) -> Typed:
+    """Cogs as a list, or as a range with the number of cogs, "11-46" and 11, or "11-46 x 11".
+
+    >>> typed_cogs("11-46", 11).said
+    '11-46 spread over 11 cogs; only the ends decide the count'
+    """
+    match = RANGE.fullmatch(text.strip())
+    if not match:
+        return typed_teeth(text)
+    smallest, biggest = sorted((int(match[1]), int(match[2])))
+    cogs = int(match[3]) if match[3] else count
+    fits = cogs is not None and COUNT_LIMIT[0] <= cogs <= COUNT_LIMIT[1] and biggest - smallest >= cogs - 1
+    if cogs is None or not fits or smallest < 1:
+        return Typed(text.strip())
+    return Typed(
+        list(spread_cogs(smallest, biggest, cogs)),
+        f"{smallest}-{biggest} spread over {cogs} cogs; only the ends decide the count",
+    )

@@ -1,0 +1,1 @@
+"""The pages: read the request, call down, render."""

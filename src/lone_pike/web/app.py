@@ -1,0 +1,68 @@
+"""The application over one data file."""
+
+from importlib.resources import files
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.exceptions import RequestValidationError
+from starlette.exceptions import HTTPException
+from starlette.middleware.gzip import GZipMiddleware
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, JSONResponse
+from starlette.staticfiles import StaticFiles
+
+from lone_pike import __version__
+from lone_pike.core.faults import Refused
+from lone_pike.store.database import Database
+from lone_pike.web.guard import Guard, TooLarge
+from lone_pike.web.pages import page
+from lone_pike.web.routes import bikes, bin, job, stand
+
+NEXT_STEP = {
+    404: "Nothing is at this address.",
+    405: "This address does not take that.",
+    413: "That is too large. A bike is one small file; nothing was changed.",
+    500: "Something broke here, and nothing of yours was changed. Reload; if it stays, restart the workshop.",
+}
+
+
+def create_app(database: Database) -> FastAPI:
+    """The application."""
+    app = FastAPI(title="Lone Pike", version=__version__, openapi_url=None, docs_url=None, redoc_url=None)
+    app.state.database = database
+    app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
+    app.add_middleware(Guard)
+    app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
+    for module in (stand, job, bikes, bin):
+        app.include_router(module.router)
+
+    @app.get("/healthz")
+    def healthz() -> JSONResponse:
+        return JSONResponse({"status": "ok", "version": __version__, "schema": database.schema_number})
+
+    @app.exception_handler(HTTPException)
+    def http_error(request: Request, error: HTTPException) -> HTMLResponse:
+        detail = error.detail if error.detail and " " in error.detail else NEXT_STEP.get(error.status_code, "")
+        return _error(request, error.status_code, NEXT_STEP.get(error.status_code) if detail == "Not Found" else detail)
+
+    @app.exception_handler(RequestValidationError)
+    def not_an_address(request: Request, _: RequestValidationError) -> HTMLResponse:
+        return _error(request, 404, NEXT_STEP[404])
+
+    @app.exception_handler(Refused)
+    def refused(request: Request, error: Refused) -> HTMLResponse:
+        return _error(request, 422, " ".join(fault.line for fault in error.faults))
+
+    @app.exception_handler(TooLarge)
+    def too_large(request: Request, _: TooLarge) -> HTMLResponse:
+        return _error(request, 413, NEXT_STEP[413])
+
+    @app.exception_handler(Exception)
+    def broken(request: Request, _: Exception) -> HTMLResponse:
+        return _error(request, 500, NEXT_STEP[500])
+
+    return app
+
+
+def _error(request: Request, status: int, text: str | None) -> HTMLResponse:
+    return page(request, "error.html", {"text": text or NEXT_STEP[404]}, status)

@@ -1,0 +1,189 @@
+"""All that the job page shows, made from a job, what is looked at, and what was typed."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cached_property
+
+from lone_pike.core.answer import Answer, answer
+from lone_pike.core.bike import Bike
+from lone_pike.core.confidence import Hold, teeth_cost
+from lone_pike.core.cutting import Cut, plan_cut
+from lone_pike.core.faults import Fault, Refused
+from lone_pike.core.poses import Measure
+from lone_pike.core.schools import Vote, verdict
+from lone_pike.core.sizing import Gear
+from lone_pike.drawing.dials import Dials, dials
+from lone_pike.drawing.rail import Rail, rail
+from lone_pike.drawing.side_view import SideView, side_view
+from lone_pike.drawing.strip import Strip, strip
+from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.measure_form import Form, faults_by_field, form_of
+from lone_pike.store.bikes import Document
+from lone_pike.store.jobs import JobRow
+from lone_pike.web.look import Look, gear_in, neighbour
+
+STAGES = {"measure": "Measure", "size": "Size", "cut": "Cut", "book": "Book"}
+
+FIELD_OF: dict[Measure, str] = {
+    "chainstay_mm": "chainstay_mm",
+    "cage_mm": "take_up.cage_mm",
+    "b_gap_mm": "take_up.b_gap_mm",
+}
+
+
+@dataclass(frozen=True)
+class JobPage:
+    """One view of a job; the document may be what is being typed, not yet kept."""
+
+    job: JobRow
+    stage: str
+    look: Look
+    document: Document
+    form: Form
+    said: tuple[str, ...]
+
+    @cached_property
+    def _sized(self) -> tuple[Answer | None, tuple[Fault, ...]]:
+        try:
+            return answer(bike_from_document(self.document)), ()
+        except Refused as refused:
+            return None, refused.faults
+
+    @property
+    def answer(self) -> Answer | None:
+        """The answer, or None while something is missing or wrong."""
+        return self._sized[0]
+
+    @property
+    def bike(self) -> Bike | None:
+        """The bike, where it can be sized."""
+        return self.answer.sizing.bike if self.answer else None
+
+    @cached_property
+    def faults(self) -> dict[str, Fault]:
+        """What is wrong, by form field; a field that is only still empty is no fault but a thing to do."""
+        found = faults_by_field(self._sized[1])
+        return {field: fault for field, fault in found.items() if fault.read != "nothing"}
+
+    @cached_property
+    def to_do(self) -> list[str]:
+        """Fields that are still empty and needed."""
+        return [field for field, fault in faults_by_field(self._sized[1]).items() if fault.read == "nothing"]
+
+    @property
+    def links(self) -> int:
+        """The count under test: the address's, else the chosen one, else the recommended."""
+        recommended = self.answer.links if self.answer else 0
+        return self.look.links or self.job.chosen_links or recommended
+
+    @cached_property
+    def gears(self) -> tuple[Gear, ...]:
+        """Every gear at the count under test."""
+        assert self.answer
+        return self.answer.sizing.gears(self.links)
+
+    @cached_property
+    def gear(self) -> Gear:
+        """The gear looked at."""
+        assert self.answer
+        shown = gear_in(self.look, self.answer.sizing)
+        return next(gear for gear in self.gears if (gear.ring, gear.cog) == shown)
+
+    @cached_property
+    def side(self) -> SideView:
+        """The side view."""
+        assert self.answer
+        return side_view(self.answer.sizing, self.gear, self.links)
+
+    @cached_property
+    def rail(self) -> Rail:
+        """The count rail."""
+        assert self.answer
+        return rail(self.answer, self.links)
+
+    @cached_property
+    def dials(self) -> Dials:
+        """The cage dials."""
+        return dials(self.gears, (self.gear.ring, self.gear.cog))
+
+    @cached_property
+    def cut(self) -> Cut | None:
+        """The cut for the count under test."""
+        return plan_cut(self.bike, self.links) if self.bike else None
+
+    @cached_property
+    def strip(self) -> Strip | None:
+        """The strip of that cut."""
+        return strip(self.cut) if self.cut else None
+
+    @cached_property
+    def ground(self) -> str:
+        """Whether the count under test is safe, too short or too long."""
+        return next((place.ground for place in self.rail.places if place.chosen), "loose")
+
+    @cached_property
+    def verdict(self) -> str:
+        """What the count under test does at both ends."""
+        assert self.answer
+        ends = self.answer.sizing.ends_for([self.links])
+        return verdict(float(ends.reserve_deg[0, 0]), float(ends.clearance_mm[0, 0]))
+
+    @cached_property
+    def supporters(self) -> list[Vote]:
+        """Schools that vote for the count under test."""
+        return [vote for vote in self.answer.votes if vote.links == self.links] if self.answer else []
+
+    @cached_property
+    def costs(self) -> dict[str, str]:
+        """What an error in a measure costs right now, by form field."""
+        if not self.answer:
+            return {}
+        found = {FIELD_OF[measure]: cost_words(hold) for measure, hold in self.answer.holds.items()}
+        found["take_up.class"] = found["take_up.cage_mm"]
+        cost = teeth_cost(self.answer.sizing.bike)
+        for field, counts in (("rings", cost.ring), ("cogs", cost.cog)):
+            others = sorted({links for links in counts if links != self.answer.links})
+            found[field] = "one tooth off: " + (" or ".join(map(str, others)) or "the same count")
+        return found
+
+    def at(self, stage: str | None = None, **changes: int | None) -> str:
+        """Address of this job at a stage, with some of the look changed."""
+        return self.look.url(f"/jobs/{self.job.id}/{stage or self.stage}", **changes)
+
+    def step_url(self, what: str, step: int) -> str:
+        """Address of the next ring or cog up or down."""
+        assert self.bike
+        if what == "ring":
+            return self.at(ring=neighbour(self.bike.rings, self.gear.ring, step))
+        return self.at(cog=neighbour(self.bike.cogs, self.gear.cog, step))
+
+    def count_url(self, steps: int) -> str:
+        """Address of the next count up or down."""
+        assert self.answer
+        return self.at(links=self.links + steps * self.answer.sizing.step_links)
+
+
+def cost_words(hold: Hold) -> str:
+    """What an error in a measure costs right now.
+
+    >>> cost_words(Hold("chainstay_mm", 432.0, 3.1, 1.2))
+    '1.2 mm more and it is another pair'
+    >>> cost_words(Hold("cage_mm", 92.0, None, None))
+    'the count stands whatever it is'
+    """
+    less, more = hold.less_mm, hold.more_mm
+    if less is None and more is None:
+        return "the count stands whatever it is"
+    if more is not None and (less is None or more <= less):
+        return f"{more:.1f} mm more and it is another pair"
+    return f"{less:.1f} mm less and it is another pair"
+
+
+def kept_page(job: JobRow, stage: str, look: Look) -> JobPage:
+    """The job as it is kept."""
+    return JobPage(job, stage, look, job.document, form_of(job.document), ())
+
+
+def clock_time(moment: str) -> str:
+    """Hours and minutes of an ISO time."""
+    return datetime.fromisoformat(moment).strftime("%H:%M")

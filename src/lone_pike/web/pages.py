@@ -1,0 +1,67 @@
+"""Templates, and rendering a whole page or only the block that changed."""
+
+from typing import Any
+
+from jinja2 import Environment, PackageLoader, PrefixLoader, StrictUndefined
+from jinja2_fragments import render_block
+from starlette.requests import Request
+from starlette.responses import HTMLResponse
+
+from lone_pike import __version__
+from lone_pike.core.counting import links_and_pairs, pairs_words
+from lone_pike.drawing.rail import FLAGS
+from lone_pike.formats.measure_form import LABELS
+
+KINDS = {
+    "quick_link": "quick link",
+    "locking_link": "locking link",
+    "joining_pin": "joining pin",
+    "rivet": "driven-back rivet",
+    "offset_link": "offset link",
+}
+
+
+def ordinal(number: int) -> str:
+    """A place in words.
+
+    >>> ordinal(1), ordinal(3), ordinal(10), ordinal(112), ordinal(122)
+    ('1st', '3rd', '10th', '112th', '122nd')
+    """
+    teen = 10 <= number % 100 <= 20
+    return f"{number}{'th' if teen else {1: 'st', 2: 'nd', 3: 'rd'}.get(number % 10, 'th')}"
+
+
+def day_of(moment: str) -> str:
+    """The day of an ISO time."""
+    return moment[:10]
+
+
+environment = Environment(
+    loader=PrefixLoader(
+        {"pages": PackageLoader("lone_pike.web"), "drawing": PackageLoader("lone_pike.drawing")}, delimiter="/"
+    ),
+    autoescape=True,
+    undefined=StrictUndefined,
+    trim_blocks=True,
+    lstrip_blocks=True,
+)
+environment.filters.update(links_and_pairs=links_and_pairs, pairs=pairs_words, ordinal=ordinal, day=day_of)
+environment.filters["kind_word"] = KINDS.__getitem__
+environment.globals.update(
+    version=__version__,
+    kinds=KINDS,
+    labels=LABELS,
+    flags=FLAGS,
+    number_options=[(str(count), str(count)) for count in range(5, 14)],
+)
+
+
+def page(request: Request, name: str, context: dict[str, Any], status: int = 200, block: str = "") -> HTMLResponse:
+    """The page, or for a swap within the page its block alone."""
+    full = {"request": request, "status": status, **context}
+    swap = block and request.headers.get("HX-Request-Type") == "partial"
+    if swap:
+        html = render_block(environment, f"pages/{name}", block, full)
+    else:
+        html = environment.get_template(f"pages/{name}").render(full)
+    return HTMLResponse(html, status, headers={"Vary": "HX-Request-Type"})

@@ -1,0 +1,62 @@
+"""What routes take from a request: the data file, the typed form, the time."""
+
+from datetime import UTC, datetime
+from typing import Annotated
+
+from fastapi import Depends, HTTPException
+from starlette.datastructures import UploadFile
+from starlette.requests import Request
+
+from lone_pike.formats.measure_form import CHOICES, FLAGS
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import JobRow, job_by_id
+from lone_pike.web.look import Look, look_of
+
+TypedForm = dict[str, str]
+
+
+def database_of(request: Request) -> Database:
+    """The workshop's data file."""
+    database: Database = request.app.state.database
+    return database
+
+
+async def typed_form(request: Request) -> TypedForm:
+    """The form's texts; boxes that are not ticked are said to be so where the whole form was sent."""
+    form = await request.form(max_part_size=256 * 1024)
+    found = {name: value for name, value in form.items() if isinstance(value, str)}
+    if found.pop("whole", ""):
+        found[CHOICES] = ", ".join(value for value in form.getlist(CHOICES) if isinstance(value, str))
+        found |= {flag: found.get(flag, "") for flag in FLAGS}
+    return found
+
+
+async def uploaded(request: Request) -> bytes | None:
+    """The file that was dropped or chosen; None where there is none."""
+    upload = (await request.form()).get("file")
+    return await upload.read() if isinstance(upload, UploadFile) and upload.filename else None
+
+
+def now() -> str:
+    """The time, as it is kept."""
+    return datetime.now(UTC).isoformat(timespec="seconds")
+
+
+def job_in_hand(job_id: int, database: "Data") -> JobRow:
+    """The job of the address. Raises: 404."""
+    job = job_by_id(database, job_id) if job_id < 2**63 else None
+    if job is None:
+        raise HTTPException(404, "There is no such job. It may have been another workshop's; the Stand lists yours.")
+    return job
+
+
+def looked_at(request: Request) -> Look:
+    """What the address looks at."""
+    return look_of(request.query_params)
+
+
+Data = Annotated[Database, Depends(database_of)]
+Fields = Annotated[TypedForm, Depends(typed_form)]
+Upload = Annotated[bytes | None, Depends(uploaded)]
+Job = Annotated[JobRow, Depends(job_in_hand)]
+Looked = Annotated[Look, Depends(looked_at)]

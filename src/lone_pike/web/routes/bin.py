@@ -1,0 +1,17 @@
+"""The bin: what was cut off and kept."""
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import Response
+
+from lone_pike.store.bin import offcuts
+from lone_pike.web.pages import page
+from lone_pike.web.requests import Data
+
+router = APIRouter(prefix="/bin")
+
+
+@router.get("")
+def bin_page(request: Request, data: Data) -> Response:
+    """The off-cuts."""
+    return page(request, "bin.html", {"offcuts": offcuts(data)})

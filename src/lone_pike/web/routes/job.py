@@ -1,0 +1,175 @@
+"""The job: its stages, edits with undo, and the booking."""
+
+from fastapi import APIRouter, HTTPException
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, RedirectResponse, Response
+
+from lone_pike.formats.bike_file import bike_from_document, write_bike
+from lone_pike.formats.measure_form import apply_form, changes, form_of, in_words
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import Fitting, JobRow, book, job_by_id, reach_stage, revise, revision_of, take_back, undo
+from lone_pike.web.job_page import STAGES, JobPage, kept_page
+from lone_pike.web.pages import page
+from lone_pike.web.requests import Data, Fields, Job, Looked, TypedForm, now
+
+router = APIRouter(prefix="/jobs/{job_id}")
+TALLY_STEP = 10
+
+
+@router.get("")
+def latest_stage(job: Job) -> Response:
+    """To the stage the job was last seen at, or to its bike once it is booked."""
+    return _to(f"/bikes/{job.bike_id}" if job.booked_at else f"/jobs/{job.id}/{job.stage}")
+
+
+@router.get("/bike.json")
+def bike_file(job: Job) -> Response:
+    """The bike's file."""
+    headers = {"Content-Disposition": 'attachment; filename="bike.json"'}
+    return Response(write_bike(bike_from_document(job.document)), media_type="application/json", headers=headers)
+
+
+@router.get("/tally")
+def tally(request: Request, job: Job, look: Looked, at: str = "0") -> Response:
+    """Counting along in tens, up to the rivet."""
+    view = kept_page(job, "cut", look)
+    cut = view.cut
+    if cut is None or cut.push_from_start is None:
+        return _to(view.at("cut"))
+    end = cut.push_from_start
+    reached = min(int(at) if at.isdecimal() and len(at) < 4 else 0, end)
+    context = {"view": view, "reached": reached, "end": end, "next": min(reached + TALLY_STEP, end), "cut": cut}
+    return page(request, "tally.html", context, block="tally")
+
+
+@router.get("/{stage}")
+def stage_page(request: Request, job: Job, stage: str, look: Looked, data: Data) -> HTMLResponse:
+    """One stage of the job."""
+    if stage not in STAGES:
+        raise HTTPException(404, f"There is no stage {stage!r} here; there are {', '.join(STAGES.values())}.")
+    if not job.booked_at:
+        reach_stage(data, job.id, stage)
+    return _shown(request, kept_page(job, stage, look))
+
+
+@router.post("/typed")
+def typed(request: Request, job: Job, form: Fields, look: Looked) -> HTMLResponse:
+    """The job as it would be with what is being typed; nothing is kept yet."""
+    document, said = apply_form(job.document, _fields(form))
+    shown = {**form_of(job.document), **_fields(form)}
+    return _shown(request, JobPage(job, "measure", look, document, shown, tuple(said)))
+
+
+@router.post("/measure")
+def keep_measures(request: Request, job: Job, form: Fields, look: Looked, data: Data) -> Response:
+    """Keeps what was typed as a new revision; an edit made elsewhere in between is told, and not lost."""
+    _must_be_open(job)
+    kept = _keep(data, job, form)
+    if form.get("then") in STAGES:
+        return _to(kept_page(kept, form["then"], look).at())
+    if request.headers.get("HX-Request"):
+        return _shown(request, kept_page(kept, "measure", look))
+    return _to(kept_page(kept, "measure", look).at())
+
+
+@router.post("/choose")
+def choose(job: Job, form: Fields, look: Looked, data: Data) -> Response:
+    """Keeps the chosen count and goes on to the cut."""
+    _must_be_open(job)
+    text = form.get("links", "")
+    links = int(text) if text.isdecimal() and len(text) <= 3 else 0
+    if not 20 <= links <= 400:
+        raise HTTPException(
+            422, f"links: read {text[:20]!r}; allowed: 20 to 400 links. Go back and choose on the rail."
+        )
+    if links != job.chosen_links:
+        with data.atomic() as connection:
+            note = f"Count chosen: {links} links" + (f", before it was {job.chosen_links}" if job.chosen_links else "")
+            revise(connection, job, job.document, links, note, now())
+    return _to(look.url(f"/jobs/{job.id}/cut", links=None))
+
+
+@router.post("/undo")
+def undo_edit(job: Job, form: Fields, look: Looked, data: Data) -> Response:
+    """Takes the last edit back."""
+    undo(data, job.id)
+    stage = form.get("stage", "")
+    return _to(look.url(f"/jobs/{job.id}/{stage if stage in STAGES else 'measure'}", links=None))
+
+
+@router.post("/book")
+def book_job(job: Job, form: Fields, look: Looked, data: Data) -> Response:
+    """Writes the chain into the bike's history and the off-cut into the bin."""
+    _must_be_open(job)
+    view = kept_page(job, "book", look)
+    if view.answer is None:
+        raise HTTPException(422, "The bike is not measured yet. Measure it first; nothing was booked.")
+    bike, cut = view.answer.sizing.bike, view.cut
+    if cut and cut.missing_links:
+        raise HTTPException(422, f"The box is {cut.missing_links} links short. Measure again or take another box.")
+    note = form.get("note", "").strip()[:500]
+    offcut = (cut.offcut_links, cut.offcut_ends) if cut else (0, None)
+    book(data, job, Fitting(view.links, bike.chain.joiner, bike.speeds, note, *offcut), now())
+    return _to(f"/bikes/{job.bike_id}")
+
+
+@router.post("/take-back")
+def take_booking_back(job: Job, data: Data) -> Response:
+    """Undoes the booking and opens the job again."""
+    if not take_back(data, job.id):
+        raise HTTPException(409, "This booking can no longer be taken back: the bike has a later job.")
+    return _to(f"/jobs/{job.id}/book")
+
+
+def _keep(data: Database, job: JobRow, form: TypedForm) -> JobRow:
+    """The edit as a revision on top of the newest one, with only the fields this form changed."""
+    base = _base_document(data, job, form.get("base", ""))
+    typed_document, said = apply_form(base, _fields(form))
+    mine = changes(base, typed_document)
+    with data.atomic() as connection:
+        newest = job_by_id(data, job.id) or job
+        theirs = changes(base, newest.document)
+        document, _ = apply_form(newest.document, {field: new for field, (_, new) in mine.items()})
+        changed = changes(newest.document, document)
+        if changed:
+            told = [in_words(changed), *said, *_clashes(mine, theirs)]
+            revise(connection, newest, document, newest.chosen_links, ". ".join(told), now())
+    return job_by_id(data, job.id) or job
+
+
+def _base_document(data: Database, job: JobRow, base: str) -> dict[str, object]:
+    """The document the form was made from; the newest where it does not say, or says nonsense."""
+    found = revision_of(data, job.id, int(base)) if base.isdecimal() and len(base) < 19 else None
+    return found[0] if found else job.document
+
+
+def _clashes(mine: dict[str, tuple[str, str]], theirs: dict[str, tuple[str, str]]) -> list[str]:
+    elsewhere = {field: change for field, change in theirs.items() if change[1] != mine.get(field, ("", ""))[1]}
+    if not elsewhere:
+        return []
+    both = [field for field in elsewhere if field in mine]
+    told = f"Meanwhile another tab changed {in_words(elsewhere)}"
+    return [f"{told}; yours stands now, undo brings theirs back" if both else f"{told}; both are kept"]
+
+
+def _fields(form: TypedForm) -> TypedForm:
+    return {field: text[:300] for field, text in form.items() if field not in ("base", "then", "stage")}
+
+
+def _must_be_open(job: JobRow) -> None:
+    if job.booked_at:
+        raise HTTPException(409, "This job is booked. Take the booking back first; nothing was changed.")
+
+
+def _shown(request: Request, view: JobPage) -> HTMLResponse:
+    context = {
+        "view": view,
+        "stages": STAGES,
+        "rail_address": lambda links: view.at(links=links),
+        "dial_address": lambda ring, cog: view.at(ring=ring, cog=cog),
+    }
+    return page(request, "job.html", context, block="job")
+
+
+def _to(url: str) -> Response:
+    return RedirectResponse(url, 303)

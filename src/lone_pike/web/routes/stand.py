@@ -1,0 +1,86 @@
+"""The stand: the jobs in hand, and ways to start one."""
+
+from dataclasses import dataclass
+
+from fastapi import APIRouter, HTTPException
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from lone_pike.core.faults import Refused
+from lone_pike.formats.bike_file import document_of, read_bike
+from lone_pike.store.bikes import all_bikes, bike_by_id
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import JobRow, open_jobs, start_job
+from lone_pike.web.job_page import STAGES, JobPage, kept_page
+from lone_pike.web.look import Look
+from lone_pike.web.pages import page
+from lone_pike.web.requests import Data, Fields, Upload, now
+
+router = APIRouter()
+NEW_BIKE = {"lone_pike": 1, "name": "New bike", "take_up": {"type": "derailleur"}}
+
+
+@dataclass(frozen=True)
+class InHand:
+    """A job in hand with its one open question."""
+
+    view: JobPage
+    question: str
+
+
+@router.get("/")
+def stand(request: Request, data: Data) -> Response:
+    """The jobs in hand."""
+    return page(request, "stand.html", _context(data))
+
+
+@router.post("/jobs")
+def start(request: Request, data: Data, form: Fields, file: Upload) -> Response:
+    """Starts a job from a bike, from a file, or from nothing."""
+    bike_id = form.get("bike", "")
+    if bike_id:
+        bike = bike_by_id(data, int(bike_id)) if bike_id.isdecimal() and len(bike_id) < 19 else None
+        if bike is None:
+            raise HTTPException(404, "There is no such bike here. Choose one of the list.")
+        return _opened(start_job(data, bike.document, now(), bike.id))
+    if file is None:
+        if form.get("from") == "file":
+            fault = "No file came along. Choose a bike file, or start from nothing."
+            return page(request, "stand.html", _context(data, (fault,)), 422)
+        name = form.get("name", "").strip()[:80]
+        return _opened(start_job(data, NEW_BIKE | ({"name": name} if name else {}), now()))
+    try:
+        document = document_of(read_bike(file))
+    except Refused as refused:
+        return page(request, "stand.html", _context(data, tuple(fault.line for fault in refused.faults)), 422)
+    return _opened(start_job(data, document, now()))
+
+
+def _context(data: Database, faults: tuple[str, ...] = ()) -> dict[str, object]:
+    in_hand = [_in_hand(job) for job in open_jobs(data)]
+    return {"in_hand": in_hand, "bikes": all_bikes(data), "faults": faults, "stages": STAGES}
+
+
+def _in_hand(job: JobRow) -> InHand:
+    view = kept_page(job, job.stage, Look())
+    return InHand(view, _question(view))
+
+
+def _question(view: JobPage) -> str:
+    """The one thing that is open."""
+    if view.answer is None:
+        return "What do ring, cogs and chainstay measure?"
+    if view.answer.window is None:
+        return "No count suits both ends. Which gears may it go without?"
+    if view.cut and view.cut.missing_links:
+        return f"The box is {view.cut.missing_links} links short. Which other piece?"
+    old = view.answer.sizing.bike.old_chain
+    if old and old.links != view.links:
+        return f"It came with {old.links}. Why {view.links} now?"
+    return {"cut": "Is the rivet counted twice?", "book": "Is it fitted?"}.get(
+        view.stage, f"Is {view.links} the count?"
+    )
+
+
+def _opened(job_id: int) -> Response:
+    return RedirectResponse(f"/jobs/{job_id}", 303)

@@ -1,0 +1,57 @@
+// Keys and small comforts. Every key presses something that is on the page: an element with data-key.
+"use strict";
+
+const typing = (element) => element?.matches?.("input:not([type=checkbox]):not([type=file]), select, textarea");
+
+document.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  const field = document.activeElement;
+  if (typing(field)) {
+    if (event.key === "Escape") field.blur();
+    if (event.key === "Enter" && field.form?.id === "measures") {
+      event.preventDefault();
+      nextField(field)?.focus();
+    }
+    return;
+  }
+  if (document.querySelector("dialog[open]")) return;
+  const pressable = event.key === "Enter" || event.key === " ";
+  if (pressable && field?.matches?.("a, button, summary, input")) return;
+  const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
+  if (!target) return;
+  event.preventDefault();
+  target.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true, view: window }));
+});
+
+function nextField(field) {
+  const fields = [...document.querySelectorAll("[form=measures]")].filter((each) => each.offsetParent !== null);
+  const next = fields[fields.indexOf(field) + 1];
+  if (next?.select) queueMicrotask(() => next.select());
+  return next;
+}
+
+document.addEventListener("click", (event) => {
+  const opener = event.target.closest("[data-opens]");
+  if (opener) document.getElementById(opener.dataset.opens).showModal();
+  if (event.target.closest("[data-prints]")) window.print();
+});
+
+// A bike file dropped anywhere on the Stand goes through the same form as a chosen one.
+const drop = document.querySelector("[data-drop]");
+if (drop) {
+  document.addEventListener("dragover", (event) => {
+    event.preventDefault();
+    drop.classList.add("over");
+  });
+  document.addEventListener("dragleave", () => drop.classList.remove("over"));
+  document.addEventListener("drop", (event) => {
+    event.preventDefault();
+    drop.classList.remove("over");
+    if (!event.dataTransfer.files.length) return;
+    drop.querySelector("input[type=file]").files = event.dataTransfer.files;
+    drop.requestSubmit();
+  });
+}
+
+document.addEventListener("htmx:error", () => document.body.classList.add("cut-off"));
+document.addEventListener("htmx:after:swap", () => document.body.classList.remove("cut-off"));
