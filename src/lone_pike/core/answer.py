@@ -14,6 +14,7 @@ from lone_pike.core.schools import Vote, verdict, votes_of
 from lone_pike.core.sizing import Gear, Sizing, Window, size_bike
 
 SAME_BIKE_KEPT = 64
+EMPTY_WINDOW = "No count is safe at both ends; this is the shortest that is safe in big/big."
 
 
 @dataclass(frozen=True)
@@ -127,18 +128,21 @@ def _capacity(bike: Bike) -> Capacity:
 def _warnings(
     sizing: Sizing, gears: tuple[Gear, ...], held: dict[Measure, Hold], capacity: Capacity, cut: Cut | None
 ) -> list[Warning]:
-    bike = sizing.bike
-    found = [*_input_warnings(bike, held), *_rating_warnings(capacity)]
+    found = [*_input_warnings(sizing.bike, held), *_rating_warnings(capacity)]
     if sizing.window is None:
-        out = ", ".join(f"{gear.ring}/{gear.cog}" for gear in gears if gear.state in ("touching", "loose"))
-        text = "No count is safe at both ends: this is the shortest that is safe in big/big."
-        found.append(Warning("window_empty", f"{text} Stay out of {out}." if out else text))
+        found.append(Warning("window_empty", f"{EMPTY_WINDOW} {stay_out_of(gears)}".strip()))
     edge = held["chainstay_mm"].nearest_mm
     if edge is not None and edge < limit("near_edge"):
         found.append(Warning("near_edge", f"Measure the chainstay again: {edge:.1f} mm off, and it is another count."))
     if cut and cut.missing_links:
         found.append(Warning("box_short", f"The box is {links_and_pairs(cut.missing_links)} short."))
     return found
+
+
+def stay_out_of(gears: tuple[Gear, ...]) -> str:
+    """The gears in which the chain touches itself or hangs, in a sentence; empty where there are none."""
+    out = ", ".join(f"{gear.ring}/{gear.cog}" for gear in gears if gear.state in ("touching", "loose"))
+    return f"Stay out of {out}." if out else ""
 
 
 def _input_warnings(bike: Bike, held: dict[Measure, Hold]) -> list[Warning]:
@@ -166,12 +170,10 @@ def _class_doubt(hold: Hold) -> str:
 def _rating_warnings(capacity: Capacity) -> list[Warning]:
     found = []
     if capacity.rated is not None and capacity.needed > capacity.rated:
-        text = f"These gears need {capacity.needed} teeth of capacity; the derailleur is rated for {capacity.rated}."
-        found.append(Warning("capacity", text))
-    if capacity.rated_largest_cog is not None and capacity.largest_cog > capacity.rated_largest_cog:
-        rated = capacity.rated_largest_cog
-        text = f"The {capacity.largest_cog} cog is larger than the derailleur is rated for, {rated}."
-        found.append(Warning("largest_cog", text))
+        found.append(Warning("capacity", f"Rated for {capacity.rated} teeth of capacity, needed {capacity.needed}."))
+    rated_cog = capacity.rated_largest_cog
+    if rated_cog is not None and capacity.largest_cog > rated_cog:
+        found.append(Warning("largest_cog", f"Rated for a {rated_cog} cog, fitted {capacity.largest_cog}."))
     return found
 
 
@@ -180,8 +182,7 @@ def _why(found: Answer) -> tuple[str, ...]:
     reserve, clearance = float(found.sizing.ends.reserve_deg[0, i]), float(found.sizing.ends.clearance_mm[0, i])
     sure = _sure(found.holds["chainstay_mm"])
     if found.window is None:
-        text = f"No count suits both ends: at {found.links}, {verdict(reserve, clearance)}."
-        return (text, "Too short breaks things, too long only hangs, so it goes long.", sure)
+        return tuple(filter(None, [EMPTY_WINDOW, stay_out_of(found.gears), sure]))
     first = f"At {found.links}, {verdict(reserve, clearance)}."
     if found.window.min == found.window.max:
         return (first, "No other count is safe on this bike.", sure)

@@ -9,9 +9,9 @@ from lone_pike.core.limits import PITCH_MM
 from lone_pike.core.path import TURN_RAD, Path
 from lone_pike.drawing.svg import Points, disc, number, xy
 
-OUTER_HALF_MM, INNER_HALF_MM = 4.1, 3.7
+OUTER_HALF_MM, INNER_HALF_MM = 4.3, 4.0
 RIVET_MM = 1.7
-WAIST = 0.62
+WAIST = 0.76
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from lone_pike.drawing.wheel import seat_of, toothed
 
 MARGIN_MM = 16
 LETTER_MM = 24
+ARC_AT_MOST_RAD = np.radians(80)
 
 
 @dataclass(frozen=True)
@@ -123,7 +124,7 @@ def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str
     """From the cage as it rests to where it would be straight, at the cage's length."""
     guide = loop.centres_mm[loop.names.index(GUIDE)]
     end = _stretched_rad(sizing, gear)
-    if end - cage_rad < 0.02:
+    if not 0.02 < end - cage_rad < ARC_AT_MOST_RAD:
         return ""
     angles = np.linspace(cage_rad, end, 24)
     sweep = sizing.bike.take_up.cage_length_mm * np.stack([np.sin(angles), -np.cos(angles)], axis=1)

@@ -40,6 +40,9 @@ FLAGS: dict[str, bool] = {
 }
 """Ticked boxes, with what holds where the document says nothing."""
 
+UNSAID: dict[str, Any] = {"chain.joiner": "quick_link", **FLAGS}
+"""What the form shows where the document says nothing."""
+
 LABELS = {
     "name": "Name",
     "rings": "Rings",
@@ -134,9 +137,7 @@ def _value_at(document: Document, field: str) -> Any:
     value: Any = document
     for part in field.split("."):
         value = value.get(part) if isinstance(value, dict) else None
-    if value is None and field in FLAGS:
-        return FLAGS[field]
-    return value
+    return UNSAID.get(field) if value is None else value
 
 
 def _with_value(document: Document, field: str, value: Any) -> Document:

@@ -143,7 +143,9 @@ class JobPage:
         cost = teeth_cost(self.answer.sizing.bike)
         for field, counts in (("rings", cost.ring), ("cogs", cost.cog)):
             others = sorted({links for links in counts if links != self.answer.links})
-            found[field] = "one tooth off: " + (" or ".join(map(str, others)) or "the same count")
+            found[field] = "one tooth off " + (
+                f"makes it {' or '.join(map(str, others))}" if others else "changes nothing"
+            )
         return found
 
     def at(self, stage: str | None = None, **changes: int | None) -> str:

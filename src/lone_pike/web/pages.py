@@ -8,6 +8,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
 from lone_pike import __version__
+from lone_pike.core.cassettes import COMMON, label_of
 from lone_pike.core.counting import links_and_pairs, pairs_words
 from lone_pike.drawing.rail import FLAGS
 from lone_pike.formats.measure_form import LABELS
@@ -47,11 +48,13 @@ environment = Environment(
 )
 environment.filters.update(links_and_pairs=links_and_pairs, pairs=pairs_words, ordinal=ordinal, day=day_of)
 environment.filters["kind_word"] = KINDS.__getitem__
+environment.filters["spacing_label"] = label_of
 environment.globals.update(
     version=__version__,
     kinds=KINDS,
     labels=LABELS,
     flags=FLAGS,
+    spacings=COMMON,
     number_options=[(str(count), str(count)) for count in range(5, 14)],
 )
 

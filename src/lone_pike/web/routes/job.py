@@ -1,11 +1,14 @@
 """The job: its stages, edits with undo, and the booking."""
 
+from dataclasses import dataclass
+
 from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from lone_pike.formats.bike_file import bike_from_document, write_bike
 from lone_pike.formats.measure_form import apply_form, changes, form_of, in_words
+from lone_pike.store.bikes import Document
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import Fitting, JobRow, book, job_by_id, reach_stage, revise, revision_of, take_back, undo
 from lone_pike.web.job_page import STAGES, JobPage, kept_page
@@ -53,11 +56,13 @@ def stage_page(request: Request, job: Job, stage: str, look: Looked, data: Data)
 
 
 @router.post("/typed")
-def typed(request: Request, job: Job, form: Fields, look: Looked) -> HTMLResponse:
+def typed(request: Request, job: Job, form: Fields, look: Looked, data: Data) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
-    document, said = apply_form(job.document, _fields(form))
-    shown = {**form_of(job.document), **_fields(form)}
-    return _shown(request, JobPage(job, "measure", look, document, shown, tuple(said)))
+    edit = _edit_of(data, job, form)
+    if edit.document == job.document:
+        return _shown(request, kept_page(job, "measure", look))
+    shown = {**form_of(job.document), **{field: form[field] for field in edit.mine}}
+    return _shown(request, JobPage(job, "measure", look, edit.document, shown, tuple(edit.said)))
 
 
 @router.post("/measure")
@@ -121,23 +126,38 @@ def take_booking_back(job: Job, data: Data) -> Response:
     return _to(f"/jobs/{job.id}/book")
 
 
-def _keep(data: Database, job: JobRow, form: TypedForm) -> JobRow:
-    """The edit as a revision on top of the newest one, with only the fields this form changed."""
-    base = _base_document(data, job, form.get("base", ""))
+@dataclass(frozen=True)
+class Edit:
+    """A form against the revision it was made from and the newest one: fields with what they were and are."""
+
+    document: Document
+    mine: dict[str, tuple[str, str]]
+    theirs: dict[str, tuple[str, str]]
+    said: list[str]
+
+
+def _edit_of(data: Database, newest: JobRow, form: TypedForm) -> Edit:
+    """Only the fields this form changed, on top of the newest document."""
+    base = _base_document(data, newest, form.get("base", ""))
     typed_document, said = apply_form(base, _fields(form))
     mine = changes(base, typed_document)
+    document, _ = apply_form(newest.document, {field: new for field, (_, new) in mine.items()})
+    return Edit(document, mine, changes(base, newest.document), said)
+
+
+def _keep(data: Database, job: JobRow, form: TypedForm) -> JobRow:
+    """The edit as a revision on top of the newest one."""
     with data.atomic() as connection:
         newest = job_by_id(data, job.id) or job
-        theirs = changes(base, newest.document)
-        document, _ = apply_form(newest.document, {field: new for field, (_, new) in mine.items()})
-        changed = changes(newest.document, document)
+        edit = _edit_of(data, newest, form)
+        changed = changes(newest.document, edit.document)
         if changed:
-            told = [in_words(changed), *said, *_clashes(mine, theirs)]
-            revise(connection, newest, document, newest.chosen_links, ". ".join(told), now())
+            told = [in_words(changed), *edit.said, *_clashes(edit.mine, edit.theirs)]
+            revise(connection, newest, edit.document, newest.chosen_links, ". ".join(told), now())
     return job_by_id(data, job.id) or job
 
 
-def _base_document(data: Database, job: JobRow, base: str) -> dict[str, object]:
+def _base_document(data: Database, job: JobRow, base: str) -> Document:
     """The document the form was made from; the newest where it does not say, or says nonsense."""
     found = revision_of(data, job.id, int(base)) if base.isdecimal() and len(base) < 19 else None
     return found[0] if found else job.document

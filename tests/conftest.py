@@ -1,0 +1,56 @@
+"""Chromium from the distribution, and a sample workshop served for the browser tests."""
+
+import socket
+import threading
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+import uvicorn
+from fastapi import FastAPI
+
+from lone_pike.demo.workshop import fill
+from lone_pike.store.database import Database
+from lone_pike.web.app import create_app
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
+    arguments = ["--no-sandbox", "--disable-dev-shm-usage"]
+    return browser_type_launch_args | {"executable_path": "/usr/bin/chromium", "args": arguments}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
+    return browser_context_args | {"viewport": {"width": 1280, "height": 800}}
+
+
+@pytest.fixture(scope="session")
+def application(tmp_path_factory: pytest.TempPathFactory) -> FastAPI:
+    """The application; each test of the pages gives it a fresh data file."""
+    return create_app(Database(tmp_path_factory.mktemp("served") / "empty.sqlite3"))
+
+
+@pytest.fixture(scope="session")
+def base_url(application: FastAPI) -> Iterator[str]:
+    """Address of the application, served in this process."""
+    listening = socket.create_server(("127.0.0.1", 0))
+    server = uvicorn.Server(uvicorn.Config(application, log_level="error"))
+    thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.01)
+    yield f"http://127.0.0.1:{listening.getsockname()[1]}"
+    server.should_exit = True
+    thread.join()
+    listening.close()
+
+
+@pytest.fixture
+def database(tmp_path: Path) -> Database:
+    """A fresh sample workshop."""
+    found = Database(tmp_path / "workshop.sqlite3")
+    fill(found)
+    return found

@@ -1,0 +1,170 @@
+"""The whole job in a real browser, as a mechanic would do it."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from lone_pike.store.bin import offcuts
+from lone_pike.store.database import Database
+
+
+def tab_to(page: Page, selector: str) -> None:
+    """Moves the focus with the Tab key until it rests on the element."""
+    for _ in range(60):
+        page.keyboard.press("Tab")
+        if page.evaluate("selector => document.activeElement.matches(selector)", selector):
+            return
+    pytest.fail(f"{selector} cannot be reached with the Tab key")
+
+
+def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, database: Database) -> None:
+    """Measures the check bike of the model, section 3, and reads 112 and its rivet; 118 with link keeps 111."""
+    page.goto(base_url)
+    tab_to(page, "#name")
+    page.keyboard.type("Sandpiper")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("/measure$"))
+
+    tab_to(page, "#rings")
+    for text in ("30", "11-46 x 11"):
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+    tab_to(page, "#chainstay_mm")
+    for text in ("432,0", "92 mm"):
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+    tab_to(page, "[id='take_up.b_gap_mm']")
+    page.keyboard.type("6")
+    tab_to(page, "[id='chain.box_links']")
+    page.keyboard.type("118")
+    page.keyboard.press("Enter")
+    page.keyboard.press("ArrowDown")
+    tab_to(page, "[name='chain.box_includes_joiner']")
+    page.keyboard.press("Space")
+    expect(page.locator(".count strong")).to_have_text("112")
+    page.keyboard.press("2")
+
+    expect(page).to_have_url(re.compile("/size$"))
+    page.keyboard.press("[")
+    expect(page.locator(".readout strong").first).to_have_text("30 × 40")
+    page.keyboard.press("'")
+    expect(page.locator(".count strong")).to_have_text("114")
+    page.keyboard.press(";")
+    expect(page.locator(".count strong")).to_have_text("112")
+    page.keyboard.press("Enter")
+
+    expect(page).to_have_url(re.compile("/cut"))
+    expect(page.get_by_role("img", name="Strip, push rivet 111")).to_be_visible()
+    expect(page.locator("[data-rivet]")).to_have_text("111")
+    page.keyboard.press("Space")
+    expect(page.locator(".tally-word")).to_have_text("Hold the start end")
+    page.wait_for_load_state()
+    for reached in range(10, 112, 10):
+        page.keyboard.press("Space")
+        expect(page.locator(".tally-number")).to_have_text(str(reached))
+    page.keyboard.press("Space")
+    expect(page.locator(".tally-word")).to_have_text("Push this rivet")
+    expect(page.locator(".tally-number")).to_have_text("111")
+    page.keyboard.press("Space")
+    expect(page).to_have_url(re.compile("/cut"))
+    page.wait_for_load_state()
+    page.keyboard.press("Enter")
+
+    expect(page).to_have_url(re.compile("/book"))
+    page.keyboard.press("Enter")
+    expect(page.locator(".ledger-row strong").first).to_have_text("112 links · 56 pairs")
+    assert [(row.links, row.origin) for row in offcuts(database) if row.origin == "Sandpiper"] == [(6, "Sandpiper")]
+
+
+def test_typing_recomputes_keeps_the_caret_and_saves(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/measure")
+    chainstay = page.locator("#chainstay_mm")
+    chainstay.fill("445")
+    expect(page.locator(".count strong")).to_have_text("114")
+    chainstay.press("End")
+    chainstay.type(",5")
+    expect(page.locator("#chainstay_mm")).to_be_focused()
+    expect(chainstay).to_have_value("445,5")
+    chainstay.blur()
+    expect(page.locator(".told").first).to_contain_text("Chainstay 432 → 445.5")
+    page.reload()
+    expect(chainstay).to_have_value("445.5")
+    page.locator("h1").click()
+    page.keyboard.press("u")
+    expect(chainstay).to_have_value("432")
+    expect(page.locator(".count strong")).to_have_text("112")
+
+
+def test_two_tabs_on_one_job_are_told_and_lose_nothing(page: Page, base_url: str) -> None:
+    other = page.context.new_page()
+    for tab in (page, other):
+        tab.goto(f"{base_url}/jobs/4/measure")
+    page.locator("#chainstay_mm").fill("435")
+    page.locator("#chainstay_mm").blur()
+    expect(page.locator(".told").first).to_contain_text("435")
+    other.locator("[id='take_up.cage_mm']").fill("90")
+    other.locator("[id='take_up.cage_mm']").blur()
+    expect(other.locator(".told").first).to_contain_text("another tab changed Chainstay 432 → 435; both are kept")
+    expect(other.locator("#chainstay_mm")).to_have_value("435")
+    page.locator("[id='take_up.cage_mm']").fill("88")
+    page.locator("[id='take_up.cage_mm']").blur()
+    expect(page.locator(".told").first).to_contain_text("yours stands now, undo brings theirs back")
+    page.get_by_role("button", name="Undo the last change").click()
+    expect(page.locator("[id='take_up.cage_mm']")).to_have_value("90")
+
+
+def test_dials_rail_and_back_button_share_the_address(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/5/size")
+    before = page.locator(".side-view .plate-outer").get_attribute("d")
+    page.get_by_role("link", name=re.compile("^33 × 11")).click()
+    expect(page).to_have_url(re.compile("ring=33&cog=11"))
+    expect(page.locator(".readout strong").first).to_have_text("33 × 11")
+    assert page.locator(".side-view .plate-outer").get_attribute("d") != before
+    page.get_by_role("link", name="110 links, too long: hangs").click()
+    expect(page.locator(".count strong")).to_have_text("110")
+    expect(page.locator(".why.wrong")).to_contain_text("touch the guide pulley")
+    page.reload()
+    expect(page.locator(".count strong")).to_have_text("110")
+    page.go_back()
+    expect(page.locator(".count strong")).to_have_text("106")
+    expect(page.locator(".readout strong").first).to_have_text("33 × 11")
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "told"),
+    [
+        ("rings", "0", "16 to 70 teeth"),
+        ("rings", "500", "16 to 70 teeth"),
+        ("chainstay_mm", "a hand", 'read "a hand"; allowed: 250 to 2500 mm'),
+        ("chainstay_mm", "9" * 40, "250 to 2500 mm"),
+        ("cogs", "11-46", "5 to 13 cogs"),
+        ("chainstay_mm", "255", "ring and cog overlap"),
+        ("take_up.cage_mm", "<script>alert(1)</script>", "35 to 150 mm"),
+    ],
+)
+def test_bad_measures_are_answered_at_the_field_and_stay(
+    page: Page, base_url: str, field: str, text: str, told: str
+) -> None:
+    page.goto(f"{base_url}/jobs/4/measure")
+    if text == "255":
+        page.locator("#rings").fill("70")
+        page.locator("#cogs").fill("11-60 x 11")
+    if field == "cogs":
+        page.locator("[id='chain.speeds']").select_option("")
+    page.locator(f"[id='{field}']").fill(text)
+    page.locator(f"[id='{field}']").blur()
+    expect(page.locator(f"[id='{field}-cost']")).to_contain_text(told)
+    page.reload()
+    expect(page.locator(f"[id='{field}']")).to_have_value(text)
+    expect(page.locator(f"[id='{field}-cost']")).to_contain_text(told)
+
+
+def test_units_and_order_are_converted_and_said(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/measure")
+    page.locator("#chainstay_mm").fill("17 in")
+    page.locator("#chainstay_mm").blur()
+    expect(page.locator(".told").first).to_contain_text("17 in read as 431.8 mm")
+    page.locator("#cogs").fill("46 40 34 30 26 23 20 17 15 13 11")
+    page.locator("#cogs").blur()
+    expect(page.locator("#cogs")).to_have_value("11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46")
