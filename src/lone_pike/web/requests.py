@@ -1,5 +1,6 @@
 """What routes take from a request: the data file, the typed form, the time."""
 
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated
 
@@ -21,20 +22,29 @@ def database_of(request: Request) -> Database:
     return database
 
 
-async def typed_form(request: Request) -> TypedForm:
-    """The form's texts; boxes that are not ticked are said to be so where the whole form was sent."""
-    form = await request.form(max_part_size=256 * 1024)
-    found = {name: value for name, value in form.items() if isinstance(value, str)}
-    if found.pop("whole", ""):
-        found[CHOICES] = ", ".join(value for value in form.getlist(CHOICES) if isinstance(value, str))
-        found |= {flag: found.get(flag, "") for flag in FLAGS}
-    return found
+@dataclass(frozen=True)
+class Sent:
+    """What a form sent: its texts, and the file that came along, if one did."""
+
+    fields: TypedForm
+    file: bytes | None
 
 
-async def uploaded(request: Request) -> bytes | None:
-    """The file that was dropped or chosen; None where there is none."""
-    upload = (await request.form()).get("file")
-    return await upload.read() if isinstance(upload, UploadFile) and upload.filename else None
+async def sent_form(request: Request) -> Sent:
+    """The form; boxes that are not ticked are said to be so where the whole form was sent."""
+    async with request.form(max_part_size=256 * 1024) as form:
+        found = {name: value for name, value in form.items() if isinstance(value, str)}
+        if found.pop("whole", ""):
+            found[CHOICES] = ", ".join(value for value in form.getlist(CHOICES) if isinstance(value, str))
+            found |= {flag: found.get(flag, "") for flag in FLAGS}
+        upload = form.get("file")
+        file = await upload.read() if isinstance(upload, UploadFile) and upload.filename else None
+    return Sent(found, file)
+
+
+def typed_fields(sent: "SentForm") -> TypedForm:
+    """The form's texts."""
+    return sent.fields
 
 
 def now() -> str:
@@ -56,7 +66,7 @@ def looked_at(request: Request) -> Look:
 
 
 Data = Annotated[Database, Depends(database_of)]
-Fields = Annotated[TypedForm, Depends(typed_form)]
-Upload = Annotated[bytes | None, Depends(uploaded)]
+SentForm = Annotated[Sent, Depends(sent_form)]
+Fields = Annotated[TypedForm, Depends(typed_fields)]
 Job = Annotated[JobRow, Depends(job_in_hand)]
 Looked = Annotated[Look, Depends(looked_at)]

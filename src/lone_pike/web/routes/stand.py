@@ -14,7 +14,7 @@ from lone_pike.store.jobs import JobRow, open_jobs, start_job
 from lone_pike.web.job_page import STAGES, JobPage, kept_page
 from lone_pike.web.look import Look
 from lone_pike.web.pages import page
-from lone_pike.web.requests import Data, Fields, Upload, now
+from lone_pike.web.requests import Data, SentForm, now
 
 router = APIRouter()
 NEW_BIKE = {"lone_pike": 1, "name": "New bike", "take_up": {"type": "derailleur"}}
@@ -35,8 +35,9 @@ def stand(request: Request, data: Data) -> Response:
 
 
 @router.post("/jobs")
-def start(request: Request, data: Data, form: Fields, file: Upload) -> Response:
+def start(request: Request, data: Data, sent: SentForm) -> Response:
     """Starts a job from a bike, from a file, or from nothing."""
+    form, file = sent.fields, sent.file
     bike_id = form.get("bike", "")
     if bike_id:
         bike = bike_by_id(data, int(bike_id)) if bike_id.isdecimal() and len(bike_id) < 19 else None

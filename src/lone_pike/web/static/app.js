@@ -53,5 +53,19 @@ if (drop) {
   });
 }
 
+// What was computed while typing comes too late once another page is shown.
+document.addEventListener("htmx:before:swap", (event) => {
+  const asked = event.detail.ctx?.request?.action ?? "";
+  const late = new URL(asked, location.href).pathname.endsWith("/typed") && !location.pathname.endsWith("/measure");
+  if (late) event.preventDefault();
+});
+
+// A field that is no longer in hand shows what the workshop read, "431,5 mm" as 431.5.
+document.addEventListener("htmx:after:swap", () => {
+  for (const field of document.querySelectorAll("input[form=measures]:not([type=checkbox])")) {
+    if (field !== document.activeElement && field.value !== field.defaultValue) field.value = field.defaultValue;
+  }
+});
+
 document.addEventListener("htmx:error", () => document.body.classList.add("cut-off"));
 document.addEventListener("htmx:after:swap", () => document.body.classList.remove("cut-off"));

@@ -1,0 +1,67 @@
+"""The command: its contract of the model, section 7."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.bikes import wide_document
+
+COMMAND = [sys.executable, "-c", "from lone_pike.cli import main; main()"]
+
+
+def run(*arguments: str, given: bytes = b"") -> subprocess.CompletedProcess[bytes]:
+    return subprocess.run([*COMMAND, *arguments], input=given, capture_output=True, check=False)
+
+
+def test_size_answers_the_check_bike_as_json(tmp_path: Path) -> None:
+    file = tmp_path / "otter.json"
+    file.write_text(json.dumps(wide_document(chain={"speeds": 11, "box_links": 118, "joiner": "locking_link"})))
+    done = run("size", str(file), "--json")
+    found: dict[str, Any] = json.loads(done.stdout)
+    assert (done.returncode, done.stderr) == (0, b"")
+    assert (found["links"], found["pairs"], found["window"]) == (112, 56, {"min": 110, "max": 114})
+    assert round(found["bare_wrap"]["rest"], 3) == 106.222
+    assert set(found["votes"][0]) == {"school", "links", "inside", "why"}
+    gear = {"ring", "cog", "cage_deg", "clock", "reserve_deg", "spare_links", "clearance_mm", "state"}
+    assert len(found["gears"]) == 11 and set(found["gears"][0]) == gear
+    assert found["confidence"]["chainstay_min_mm"] < 432 < found["confidence"]["chainstay_max_mm"]
+    assert found["cut"]["push_from_start"] + found["cut"]["push_from_end"] == 118
+
+
+@pytest.mark.parametrize(
+    ("change", "line"),
+    [
+        ({"suspension": {"type": "pivot"}}, "suspension: read {'type': 'pivot'}; allowed: a bike without this key."),
+        ({"take_up": {"type": "arm"}}, 'take_up.type: read "arm"; allowed: derailleur.'),
+        ({"rings": [0]}, "rings.0: read 0; allowed: 1 to 3 rings of 16 to 70 teeth."),
+        ({"wheels": 2}, "wheels: read 2; allowed: no such key here."),
+        ({"chainstay_mm": "431,5"}, 'chainstay_mm: read "431,5"; allowed: 250 to 2500 mm.'),
+    ],
+)
+def test_a_wrong_file_ends_with_2_and_one_line_a_fault(change: dict[str, Any], line: str) -> None:
+    done = run("size", "-", given=json.dumps(wide_document(**change)).encode())
+    assert done.returncode == 2
+    assert done.stdout == b""
+    assert done.stderr.decode().startswith(line)
+    assert done.stderr.count(b"\n") == 1
+
+
+def test_a_file_that_is_not_there_is_one_line() -> None:
+    done = run("size", "/nowhere/bike.json")
+    assert (done.returncode, done.stderr.count(b"\n")) == (2, 1)
+
+
+def test_schema_describes_every_key_of_the_file() -> None:
+    schema = json.loads(run("schema").stdout)
+    assert set(wide_document()) <= set(schema["properties"])
+    assert schema["additionalProperties"] is False
+
+
+def test_serve_refuses_an_address_that_others_can_reach(tmp_path: Path) -> None:
+    done = run("serve", "--data", str(tmp_path / "a.sqlite3"), "--host", "0.0.0.0")
+    assert done.returncode == 2
+    assert b"loopback" in done.stderr

@@ -1,0 +1,184 @@
+"""All pages: links, policy, accessibility, use without script, and what must not come in."""
+
+import re
+from urllib.parse import urljoin
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from fastapi import FastAPI
+from fastapi.testclient import TestClient
+from playwright.sync_api import Browser, Page, expect
+
+from lone_pike.store.bikes import bike_by_id
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import open_jobs
+
+PAGES = [
+    "/",
+    "/jobs/4/measure",
+    "/jobs/4/size",
+    "/jobs/6/size?ring=26&cog=11",
+    "/jobs/4/cut",
+    "/jobs/4/tally?at=40",
+    "/jobs/4/book",
+    "/bikes",
+    "/bikes/1",
+    "/bin",
+    "/nowhere",
+]
+
+
+@pytest.fixture
+def client(application: FastAPI) -> TestClient:
+    return TestClient(application, raise_server_exceptions=False, follow_redirects=False)
+
+
+def test_every_link_of_the_workshop_answers_under_the_policy(client: TestClient) -> None:
+    seen, waiting = set(), ["/"]
+    while waiting:
+        path = waiting.pop()
+        answer = client.get(path, follow_redirects=True)
+        assert answer.status_code == 200, path
+        assert "default-src 'self'" in answer.headers["content-security-policy"]
+        if "text/html" not in answer.headers["content-type"]:
+            continue
+        assert not re.search(r"\sstyle=|<script>|\shx-on|(?:href|src)=\"(?:https?:)?//", answer.text), path
+        for link in re.findall(r'(?:href|src|hx-get)="([^"]+)"', answer.text):
+            target = urljoin(path, link.replace("&amp;", "&").split("#")[0])
+            plain = re.sub(r"(ring|cog|links|at)=\d+&?", "", target).rstrip("?&")
+            if plain not in seen:
+                seen.add(plain)
+                waiting.append(target)
+    assert {"/bikes", "/bin", "/jobs/4/cut", "/bikes/1/bike.json", "/static/app.css"} <= seen
+
+
+def test_nothing_comes_from_outside_and_the_first_load_is_small(page: Page, base_url: str) -> None:
+    """At most 150 kB compressed and 12 requests, as the first issue asks."""
+    answers, errors = [], []
+    page.on("response", lambda answer: answers.append(answer))
+    page.on("console", lambda message: errors.append(message.text))
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    page.goto(f"{base_url}/jobs/4/size")
+    page.wait_for_load_state("networkidle")
+    assert all(answer.url.startswith(base_url) for answer in answers)
+    assert len(answers) <= 12
+    sizes = [answer.request.sizes() for answer in answers]
+    assert sum(size["responseBodySize"] + size["responseHeadersSize"] for size in sizes) <= 150_000
+    assert errors == []
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_pages_are_accessible(page: Page, base_url: str, scheme: str) -> None:
+    page.emulate_media(color_scheme=scheme)
+    for path in PAGES:
+        page.goto(base_url + path)
+        found = Axe().run(page)
+        wrong = [(rule["id"], [node["html"][:160] for node in rule["nodes"]]) for rule in found.response["violations"]]
+        assert wrong == [], path
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (820, 1180)])
+def test_a_job_needs_no_sideways_scrolling_and_at_the_stand_none_at_all(
+    page: Page, base_url: str, width: int, height: int
+) -> None:
+    page.set_viewport_size({"width": width, "height": height})
+    for path in PAGES[1:5]:
+        page.goto(base_url + path)
+        wide, high = page.evaluate("[document.documentElement.scrollWidth, document.documentElement.scrollHeight]")
+        assert wide <= width, path
+        if width == 1280:
+            assert high <= height, path
+            hidden = page.evaluate(
+                "[...document.querySelectorAll('.scroll')].some(e => e.scrollHeight > e.clientHeight)"
+            )
+            assert not hidden, path
+
+
+def test_the_whole_job_without_script(browser: Browser, base_url: str, database: Database) -> None:
+    page = browser.new_context(java_script_enabled=False).new_page()
+    page.goto(base_url)
+    page.get_by_role("button", name="Shelduck").click()
+    page.get_by_label("Chainstay").fill("436,5")
+    page.get_by_role("button", name="Size it").click()
+    expect(page.locator(".count strong")).to_have_text("110")
+    page.get_by_role("link", name="108 links, safe").click()
+    page.get_by_role("button", name="Cut to 108").click()
+    expect(page.locator("[data-rivet]")).to_have_text("107")
+    page.get_by_role("link", name="It is cut").click()
+    page.get_by_label("Note").fill("Salt on everything.")
+    page.get_by_role("button", name="Book 108 links").click()
+    expect(page.locator(".ledger-row").first).to_contain_text("Salt on everything.")
+    page.get_by_role("button", name="Take back").click()
+    expect(page).to_have_url(re.compile("/book"))
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo").click()
+    page.goto(page.url.replace("/book", "/measure"))
+    expect(page.get_by_label("Chainstay")).to_have_value("435")
+    assert "Shelduck" in [job.document["name"] for job in open_jobs(database)]
+
+
+def test_a_file_starts_a_job_and_comes_out_the_same(client: TestClient, database: Database) -> None:
+    bike = bike_by_id(database, 1)
+    assert bike
+    content = client.get("/bikes/1/bike.json").content
+    started = client.post("/jobs", files={"file": ("otter.json", content)}, data={"from": "file"})
+    assert started.status_code == 303
+    assert client.get(f"{started.headers['location']}/bike.json").content == content
+
+
+@pytest.mark.parametrize(
+    ("content", "told"),
+    [
+        (b"\xff\xfe", "allowed: UTF-8 text"),
+        (b'{"lone_pike": 1,', "allowed: JSON"),
+        (b'{"lone_pike": 1, "wheels": 2}', "wheels: read 2; allowed: no such key here"),
+        (b'{"a": ' + b"[" * 100_000, "allowed: JSON as the schema has it"),
+        (b'{"lone_pike": 1, "suspension": {"type": "coil"}}', "suspension"),
+    ],
+)
+def test_bad_files_are_refused_with_every_fault(client: TestClient, content: bytes, told: str) -> None:
+    answer = client.post("/jobs", files={"file": ("x.json", content)}, data={"from": "file"})
+    assert answer.status_code == 422
+    assert told in answer.text.replace("&#34;", '"')
+
+
+def test_five_megabytes_and_other_sites_do_not_come_in(client: TestClient, database: Database) -> None:
+    jobs = len(open_jobs(database))
+    assert client.post("/jobs", files={"file": ("x.json", b" " * 5_000_000)}).status_code == 413
+    assert client.post("/jobs", data={"name": "x"}, headers={"Sec-Fetch-Site": "cross-site"}).status_code == 403
+    assert client.post("/jobs", data={"name": "x"}, headers={"Origin": "https://elsewhere.example"}).status_code == 403
+    assert len(open_jobs(database)) == jobs
+
+
+@pytest.mark.parametrize(
+    ("path", "status"),
+    [
+        ("/jobs/99/size", 404),
+        ("/jobs/99999999999999999999/size", 404),
+        ("/jobs/x/size", 404),
+        ("/jobs/4/thread", 404),
+        ("/bikes/99", 404),
+        ("/jobs/4/size?ring=999&cog=-1&links=banana", 200),
+        ("/jobs/4/size?links=0", 200),
+        ("/jobs/4/size?links=999", 200),
+        ("/jobs/4/tally?at=99999999999", 200),
+    ],
+)
+def test_absurd_addresses_get_a_page(client: TestClient, path: str, status: int) -> None:
+    answer = client.get(path)
+    assert answer.status_code == status
+    assert "Lone Pike" in answer.text
+
+
+def test_a_booked_job_takes_no_late_edit_from_an_old_tab(client: TestClient) -> None:
+    assert client.post("/jobs/4/book", data={"note": ""}).status_code == 303
+    late = client.post("/jobs/4/measure", data={"whole": "1", "base": "4", "chainstay_mm": "500"})
+    assert late.status_code == 409
+    assert "nothing was changed" in late.text
+    assert client.get("/jobs/4").headers["location"] == "/bikes/1"
+    assert client.get("/bin").text.count("off Otter") == 2
+
+
+def test_healthz_has_version_and_schema_number(client: TestClient, database: Database) -> None:
+    body = client.get("/healthz").json()
+    assert (body["status"], body["schema"]) == ("ok", database.schema_number)
