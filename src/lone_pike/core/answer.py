@@ -5,7 +5,7 @@ from functools import lru_cache
 from typing import Any
 
 from lone_pike.core.bike import Bike
-from lone_pike.core.confidence import Hold, holds
+from lone_pike.core.confidence import Doubt, Hold, doubt_of
 from lone_pike.core.counting import links_and_pairs, pairs_of
 from lone_pike.core.cutting import Cut, plan_cut
 from lone_pike.core.limits import limit
@@ -54,10 +54,15 @@ class Answer:
     window: Window | None
     votes: tuple[Vote, ...]
     gears: tuple[Gear, ...]
-    holds: dict[Measure, Hold]
+    doubt: Doubt
     capacity: Capacity
     cut: Cut | None
     warnings: tuple[Warning, ...]
+
+    @property
+    def holds(self) -> dict[Measure, Hold]:
+        """Over which values of each measure the count stands."""
+        return self.doubt.holds
 
     @property
     def why(self) -> tuple[str, ...]:
@@ -103,7 +108,7 @@ def answer(bike: Bike) -> Answer:
     sizing = size_bike(bike)
     links = sizing.recommended_links
     gears = sizing.gears(links)
-    held = holds(bike, links, sizing.step_links)
+    doubt = doubt_of(bike, links, sizing.step_links)
     cut = plan_cut(bike, links)
     capacity = _capacity(bike)
     return Answer(
@@ -113,10 +118,10 @@ def answer(bike: Bike) -> Answer:
         window=sizing.window,
         votes=votes_of(sizing),
         gears=gears,
-        holds=held,
+        doubt=doubt,
         capacity=capacity,
         cut=cut,
-        warnings=tuple(_warnings(sizing, gears, held, capacity, cut)),
+        warnings=tuple(_warnings(sizing, gears, doubt.holds, capacity, cut)),
     )
 
 

@@ -1,16 +1,16 @@
 """How sure the answer is: how far each measure may be off before another count is recommended."""
 
-from dataclasses import dataclass
-from functools import lru_cache
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike import Bike
 from lone_pike.core.path import Array
-from lone_pike.core.poses import MEASURES, Measure, measure_of, poses_of
-from lone_pike.core.sizing import size_bike
-from lone_pike.core.window import Ends, ends_at
+from lone_pike.core.poses import MEASURES, Gears, Measure, measure_of, poses_of
+from lone_pike.core.take_up import settle, take_up
+from lone_pike.core.window import Ends, ends_of
 
 REACH_MM: dict[Measure, float] = {"chainstay_mm": 16.0, "cage_mm": 24.0, "b_gap_mm": 12.0}
 POINTS_EACH_WAY = 8
@@ -45,27 +45,35 @@ class Hold:
         return min((edge for edge in (self.less_mm, self.more_mm) if edge is not None), default=None)
 
 
-def holds(bike: Bike, links: int, step: int) -> dict[Measure, Hold]:
-    """For each measure, how far it may be off while `links` stays recommended.
+@dataclass(frozen=True)
+class Doubt:
+    """How far each measure may be off, and the counts that one tooth less or more would recommend."""
 
-    Both ends are computed at 8 errors each way of every measure, all together; they are smooth, so
-    in between they are read off straight lines, 40 to a gap: below 0.1 mm.
-    Parameters: step, links between joinable counts.
+    holds: dict[Measure, Hold]
+    ring_miscounted: tuple[int, int]
+    cog_miscounted: tuple[int, int]
+
+
+def doubt_of(bike: Bike, links: int, step: int) -> Doubt:
+    """What errors in the measures, and miscounts of the biggest ring or cog, would change.
+
+    Both ends are computed at 8 errors each way of every measure and at four miscounts, all together.
+    They are smooth over an error, so in between they are read off straight lines, 40 to a gap: below
+    0.1 mm. Parameters: links, the recommended count; step, links between joinable counts.
     """
     shares = np.arange(-POINTS_EACH_WAY, POINTS_EACH_WAY + 1) / POINTS_EACH_WAY
     errors_mm = {measure: _errors_mm(bike, measure, shares) for measure in MEASURES}
-    blocks = {
-        measure: np.concatenate([errors_mm[other] * (other == measure) for other in MEASURES]) for measure in MEASURES
-    }
-    near = [links + step * away for away in (-2, -1, 0, 1, 2)]
-    ends = ends_at(bike, poses_of(bike, blocks), near, len(MEASURES) * len(shares))
-    reserve, clearance = (_between(values, len(shares)) for values in (ends.reserve_deg, ends.clearance_mm))
-    stands = np.array(near)[Ends(ends.counts, reserve, clearance).recommended] == links
-    rows = stands.reshape(len(MEASURES), -1)
-    return {
-        measure: _hold(bike, measure, _between(errors_mm[measure][:, None], len(shares))[:, 0], rows[i])
-        for i, measure in enumerate(MEASURES)
-    }
+    miscounts = [_with_biggest(bike, field, change) for field in ("rings", "cogs") for change in (-1, 1)]
+    bikes = [bike] * (len(MEASURES) * len(shares)) + miscounts
+    near = [links - step, links, links + step]
+    ends = _ends(bike, bikes, errors_mm, near)
+    counts = [near[i] for i in ends.recommended[-len(miscounts) :]]
+    stands = _between(ends, len(MEASURES), len(shares)) == near.index(links)
+    return Doubt(
+        {measure: _hold(bike, measure, errors_mm[measure], stands[i]) for i, measure in enumerate(MEASURES)},
+        ring_miscounted=(counts[0], counts[1]),
+        cog_miscounted=(counts[2], counts[3]),
+    )
 
 
 def _errors_mm(bike: Bike, measure: Measure, shares: Array) -> Array:
@@ -74,44 +82,49 @@ def _errors_mm(bike: Bike, measure: Measure, shares: Array) -> Array:
     return shares * reach
 
 
+def _with_biggest(bike: Bike, field: str, change: int) -> Bike:
+    teeth = sorted(getattr(bike, field))
+    return bike.model_copy(update={field: (*teeth[:-1], teeth[-1] + change)})
+
+
+def _ends(bike: Bike, bikes: list[Bike], errors_mm: dict[Measure, Array], counts: list[int]) -> Ends:
+    """Both ends for each of the bikes; the first of them, measure by measure, with its errors."""
+    errors = {measure: np.zeros(len(bikes)) for measure in MEASURES}
+    for i, measure in enumerate(MEASURES):
+        block = len(errors_mm[measure])
+        errors[measure][i * block : (i + 1) * block] = errors_mm[measure]
+
+    def teeth(field: str, end: Callable[[tuple[int, ...]], int]) -> Array:
+        return np.array([[float(end(getattr(one, field)))] for one in bikes])
+
+    biggest_cog = teeth("cogs", max)
+    poses = replace(poses_of(bike, errors), biggest_cog=biggest_cog[:, None])
+    rings = np.stack([teeth("rings", max), teeth("rings", min)], axis=1)
+    cogs = np.stack([biggest_cog, teeth("cogs", min)], axis=1)
+    return ends_of(settle(take_up(poses, Gears(rings, cogs)), counts), counts, len(bikes))
+
+
+def _between(ends: Ends, blocks: int, block: int) -> NDArray[np.int_]:
+    """Index of the recommended count over each block of errors, 40 points to a gap, (blocks, points)."""
+    weight = (np.arange(FINER) / FINER).reshape(1, 1, -1, 1)
+
+    def lines(values: Array) -> Array:
+        rows = values[: blocks * block].reshape(blocks, block, 1, -1)
+        with np.errstate(invalid="ignore"):
+            between = rows[:, :-1] + (rows[:, 1:] - rows[:, :-1]) * weight
+        return np.where(np.isnan(between), -np.inf, between).reshape(-1, values.shape[-1])
+
+    fine = Ends(ends.counts, lines(ends.reserve_deg), lines(ends.clearance_mm))
+    return fine.recommended.reshape(blocks, -1)
+
+
 def _hold(bike: Bike, measure: Measure, errors_mm: Array, stands: NDArray[np.bool_]) -> Hold:
-    changed_mm = errors_mm[~stands]
+    points = np.interp(np.arange(len(stands)) / FINER, np.arange(len(errors_mm)), errors_mm)
+    changed_mm = points[~stands]
     less, more = -changed_mm[changed_mm < 0], changed_mm[changed_mm > 0]
     return Hold(
         measure,
         measure_of(bike, measure),
         less_mm=float(less.min()) if less.size else None,
         more_mm=float(more.min()) if more.size else None,
-    )
-
-
-def _between(values: Array, block: int) -> Array:
-    """Rows in blocks, with 39 more on straight lines between each two of a block."""
-    rows = values.reshape(-1, block, 1, values.shape[-1])
-    weight = (np.arange(FINER) / FINER).reshape(1, 1, -1, 1)
-    with np.errstate(invalid="ignore"):
-        lines = rows[:, :-1] + (rows[:, 1:] - rows[:, :-1]) * weight
-    return np.where(np.isnan(lines), -np.inf, lines).reshape(-1, values.shape[-1])
-
-
-@dataclass(frozen=True)
-class TeethCost:
-    """Counts that would be recommended with one tooth less and one more."""
-
-    ring: tuple[int, int]
-    cog: tuple[int, int]
-
-
-@lru_cache(maxsize=64)
-def teeth_cost(bike: Bike) -> TeethCost:
-    """What a miscount by one tooth on the biggest ring or the biggest cog would recommend."""
-
-    def with_biggest(field: str, change: int) -> int:
-        teeth = sorted(getattr(bike, field))
-        swapped = (*teeth[:-1], teeth[-1] + change)
-        return size_bike(bike.model_copy(update={field: swapped})).recommended_links
-
-    return TeethCost(
-        ring=(with_biggest("rings", -1), with_biggest("rings", 1)),
-        cog=(with_biggest("cogs", -1), with_biggest("cogs", 1)),
     )

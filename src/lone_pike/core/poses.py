@@ -12,7 +12,7 @@ import numpy as np
 
 from lone_pike.core.bike import Bike
 from lone_pike.core.faults import refuse
-from lone_pike.core.limits import limit
+from lone_pike.core.limits import PITCH_MM, limit
 from lone_pike.core.path import (
     CLOCKWISE,
     COUNTER_CLOCKWISE,
@@ -46,14 +46,14 @@ class Poses:
     cage_mm: Array
     gap_mm: Array
     lean_rad: float
-    biggest_cog: int
+    biggest_cog: Number
     guide_teeth: int
     tension_teeth: int
 
 
 @dataclass(frozen=True)
 class Gears:
-    """G gears; ring and cog teeth have shape (1, G, 1)."""
+    """G gears; ring and cog teeth have shape (1, G, 1), or (P, G, 1) where they differ from pose to pose."""
 
     ring_teeth: Array
     cog_teeth: Array
@@ -158,6 +158,15 @@ class CagedLoop:
         y_mm = guide.y_mm - self.cage_mm * np.cos(cage_rad)
         tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
         return close([*self.fixed, tension], [*self.fixed_runs, tangent(last, tension), tangent(tension, guide)])
+
+    def links_per_rad(self, path: Path, cage_rad: Array) -> Array:
+        """How fast the loop grows as the cage turns forward: what the two runs at its tip pull along its path.
+
+        Equation: C / p (cos, sin) . (u_in - u_out), u the headings of the runs in and out. Links per radian;
+        exact but for the polygon the chain makes of an arc, below 2 % of the part that is wrapped.
+        """
+        into, out_of = path.headings_rad[-2], path.headings_rad[-1]
+        return np.asarray(self.cage_mm / PITCH_MM * (np.cos(into - cage_rad) - np.cos(out_of - cage_rad)))
 
 
 def caged_loop(poses: Poses, gears: Gears) -> CagedLoop:

@@ -3,7 +3,7 @@
 All arrays have three axes: P poses, G gears, and A angles or K counts.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
 
 import numpy as np
@@ -15,7 +15,8 @@ from lone_pike.core.poses import GUIDE, TENSION, CagedLoop, Gears, Poses, bare_s
 
 SCAN_RAD = np.radians(np.arange(-144.0, 145.0, 12.0))
 SCAN_INDEX = np.arange(len(SCAN_RAD))
-REFINEMENTS = 5
+REFINEMENTS = 3
+TINY = 1e-9
 
 Point = tuple[Array, Array]
 """Cage angles, radians, and a function's values there."""
@@ -72,20 +73,33 @@ def take_up(poses: Poses, gears: Gears) -> TakeUp:
     slackest = _top_rad(lengths, longest)
     off = (spare_wrap < 0) & (longest < SCAN_INDEX)
     first_off = np.where(off.any(axis=-1, keepdims=True), off.argmax(axis=-1, keepdims=True), len(SCAN_RAD) - 1)
-    stretched = find_root(
-        lambda cage_rad: _spare_wrap_rad(loop.path(cage_rad)),
-        (SCAN_RAD[first_off - 1], np.take_along_axis(spare_wrap, first_off - 1, axis=-1)),
-        (SCAN_RAD[first_off], np.take_along_axis(spare_wrap, first_off, axis=-1)),
-    )
+    stretched = _off_pulley_rad(loop, spare_wrap, first_off)
     return TakeUp(
         loop=loop,
         bare_links=np.asarray(trace(bare_stops(poses, gears)).links),
-        lengths_links=np.where((longest <= SCAN_INDEX) & (first_off > SCAN_INDEX), lengths, np.nan),
+        lengths_links=np.where((slackest < SCAN_RAD) & (first_off > SCAN_INDEX), lengths, np.nan),
         slackest_rad=slackest,
         slackest_links=np.asarray(loop.path(slackest).links),
         stretched_rad=stretched,
         stretched_links=np.asarray(loop.path(stretched).links),
     )
+
+
+def _off_pulley_rad(loop: CagedLoop, spare_wrap: Array, first_off: NDArray[np.int_]) -> Array:
+    """Where the spare wrap runs out, between the last angle on the pulleys and the first one off them.
+
+    The wrap on the guide pulley falls with the cage's turn one for one, so two secants hit it.
+    """
+    low, high = SCAN_RAD[first_off - 1], SCAN_RAD[first_off]
+    on, off = (np.take_along_axis(spare_wrap, first_off - back, axis=-1) for back in (1, 0))
+    found = low
+    for _ in range(2):
+        found = low + (high - low) * on / np.maximum(on - off, TINY)
+        left = _spare_wrap_rad(loop.path(found))
+        still_on = left >= 0
+        low, on = np.where(still_on, found, low), np.where(still_on, left, on)
+        high, off = np.where(still_on, high, found), np.where(still_on, off, left)
+    return np.asarray(found)
 
 
 def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
@@ -116,8 +130,7 @@ def settle(taken: TakeUp, counts: Sequence[int] | Array) -> Settled:
     """
     links = np.asarray(counts, dtype=float)
     short, loose = links < taken.stretched_links, links > taken.slackest_links
-    root = find_root(lambda cage_rad: np.asarray(taken.loop.path(cage_rad).links) - links, *_bracket(taken, links))
-    cage_rad = np.where(short | loose, np.nan, root)
+    cage_rad = np.where(short | loose, np.nan, _rest_rad(taken, links))
     return Settled(
         cage_rad=cage_rad,
         reserve_rad=taken.stretched_rad - cage_rad,
@@ -128,21 +141,25 @@ def settle(taken: TakeUp, counts: Sequence[int] | Array) -> Settled:
     )
 
 
-def _bracket(taken: TakeUp, links: Array) -> tuple[Point, Point]:
-    """The two neighbours on the falling table between which each count lies, with the links over it there."""
+def _rest_rad(taken: TakeUp, links: Array) -> Array:
+    """The cage angle at which the loop has the count: from the table, then by the pull of the two runs on the cage."""
     finite = np.isfinite(taken.lengths_links)
     first = finite.argmax(axis=-1)[..., None]
     last = first + finite.sum(axis=-1, keepdims=True) - 1
-    longer = (taken.lengths_links[..., None, :] >= links[:, None]).sum(axis=-1)
-    here = np.maximum(first + longer - 1, first)
-    after = np.minimum(here + 1, last)
-    above_table, below_table = longer == 0, here == last
-    low = np.where(above_table, taken.slackest_rad, SCAN_RAD[here])
-    high = np.where(above_table, SCAN_RAD[first], np.where(below_table, taken.stretched_rad, SCAN_RAD[after]))
-    at_low = np.where(above_table, taken.slackest_links, np.take_along_axis(taken.lengths_links, here, axis=-1))
-    at_after = np.take_along_axis(taken.lengths_links, np.where(above_table, first, after), axis=-1)
-    at_high = np.where(below_table & ~above_table, taken.stretched_links, at_after)
-    return (low, at_low - links), (high, at_high - links)
+    after = first + (taken.lengths_links[..., None, :] >= links[:, None]).sum(axis=-1)
+    at_top, at_end = after == first, after > last
+    low, at_low = np.where(at_top, taken.slackest_rad, SCAN_RAD[np.maximum(after - 1, 0)]), taken.slackest_links
+    high = np.where(at_end, taken.stretched_rad, SCAN_RAD[np.minimum(after, last)])
+    at_low = np.where(at_top, at_low, np.take_along_axis(taken.lengths_links, np.maximum(after - 1, 0), axis=-1))
+    at_high = np.take_along_axis(taken.lengths_links, np.minimum(after, last), axis=-1)
+    at_high = np.where(at_end, taken.stretched_links, at_high)
+    share = np.clip((at_low - links) / np.maximum(at_low - at_high, TINY), 0, 1)
+    cage_rad = low + (high - low) * np.where(at_top, np.sqrt(share), share)
+    for _ in range(REFINEMENTS):
+        path = taken.loop.path(cage_rad)
+        step = (links - path.links) / np.minimum(taken.loop.links_per_rad(path, cage_rad), -TINY)
+        cage_rad = np.clip(cage_rad + step, low, high)
+    return np.asarray(cage_rad)
 
 
 def clearance_mm(path: Path) -> Array:
@@ -155,23 +172,3 @@ def clearance_mm(path: Path) -> Array:
     guide, last_run = path.stops[path.index(GUIDE)], path.index(TENSION) - 1
     distance = beside_run_mm(path, last_run, guide.x_mm, guide.y_mm)
     return np.asarray(distance - np.abs(guide.signed_radius_mm) - limit("plate_height"))
-
-
-def find_root(function: Callable[[Array], Array], left: Point, right: Point) -> Array:
-    """Where a falling function of the cage angle crosses zero between two points, elementwise.
-
-    False position in the Illinois form: an end that stays twice counts half. Every step keeps a bracket.
-    Parameters: left and right, each the angles and the function's values there.
-    """
-    (low, f_low), (high, f_high) = left, right
-    middle, stayed = low, np.zeros(np.shape(f_low))
-    for _ in range(REFINEMENTS):
-        fall = f_low - f_high
-        middle = low + (high - low) * f_low / np.where(fall == 0, 1, fall)
-        f_middle = function(middle)
-        above = f_middle >= 0
-        f_high = np.where(above, np.where(stayed == 1, f_high / 2, f_high), f_middle)
-        f_low = np.where(above, f_middle, np.where(stayed == -1, f_low / 2, f_low))
-        low, high = np.where(above, middle, low), np.where(above, high, middle)
-        stayed = np.where(above, 1, -1)
-    return middle

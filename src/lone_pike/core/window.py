@@ -10,14 +10,13 @@ from lone_pike.core.bike import Bike
 from lone_pike.core.counting import joinable_at_or_above, step_links
 from lone_pike.core.limits import limit
 from lone_pike.core.path import Array
-from lone_pike.core.poses import Gears, Poses, gears_of
-from lone_pike.core.take_up import Settled, TakeUp, settle, take_up
+from lone_pike.core.take_up import Settled, TakeUp
 
 BIG, SMALL = 0, -1
 """Big/big stands first among the gears, small/small last."""
 
-SHOWN_SHORT = 4
-"""Counts below the shortest possible one that are still judged: rules of thumb can land there."""
+SHOWN_BEYOND = 4
+"""Counts below and above the possible ones that are still judged: rules of thumb can land there."""
 
 
 @dataclass(frozen=True)
@@ -53,11 +52,6 @@ class Ends:
         return np.asarray(np.where(self.safe.any(axis=1), far.argmin(axis=1), self.long_enough.argmax(axis=1)))
 
 
-def end_gears(bike: Bike) -> Gears:
-    """Big/big and small/small."""
-    return gears_of([(bike.biggest_ring, bike.biggest_cog), (bike.smallest_ring, bike.smallest_cog)])
-
-
 def ends_of(settled: Settled, counts: Sequence[int], variants: int = 1) -> Ends:
     """Both ends for the counts the cages have settled for; each variant's worst pose counts."""
     reserve = np.where(settled.short, -np.inf, np.where(settled.loose, np.inf, np.degrees(settled.reserve_rad)))
@@ -70,7 +64,7 @@ def ends_of(settled: Settled, counts: Sequence[int], variants: int = 1) -> Ends:
 
 
 def counts_in_reach(bike: Bike, taken: TakeUp) -> range:
-    """Every joinable count from a few too short for big/big to the slackest of small/small.
+    """Every joinable count from a few too short for big/big to a few too long for small/small.
 
     At least one count long enough for big/big is among them.
     """
@@ -79,9 +73,4 @@ def counts_in_reach(bike: Bike, taken: TakeUp) -> range:
     least_rad = taken.stretched_rad[:, :1] - np.radians(limit("least_reserve"))
     long_enough = float(np.asarray(taken.loop.path(least_rad).links)[:, BIG].max())
     last = max(float(taken.slackest_links[:, SMALL].min()), long_enough)
-    return range(first - SHOWN_SHORT * step, joinable_at_or_above(last, step) + 1, step)
-
-
-def ends_at(bike: Bike, poses: Poses, counts: Sequence[int], variants: int) -> Ends:
-    """Both ends of many variants of a bike, for the given counts."""
-    return ends_of(settle(take_up(poses, end_gears(bike)), counts), counts, variants)
+    return range(first - SHOWN_BEYOND * step, joinable_at_or_above(last, step) + SHOWN_BEYOND * step + 1, step)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from lone_pike.core.limits import PITCH_MM
 from lone_pike.core.path import TURN_RAD, Path
-from lone_pike.drawing.svg import Points, disc, number, xy
+from lone_pike.drawing.svg import Points, discs, number, shapes
 
 OUTER_HALF_MM, INNER_HALF_MM = 4.3, 4.0
 RIVET_MM = 1.7
@@ -94,23 +94,24 @@ class ChainShapes:
 
 def chain_shapes(points: Points, joiner_at: int) -> ChainShapes:
     """Plates between neighbouring rivets of a loop, inner and outer in turn; the joiner is the link at its place."""
-    ends = np.roll(points, -1, axis=0)
-    plates: dict[str, list[str]] = {"outer": [], "inner": [], "joiner": []}
-    for i, (start, end) in enumerate(zip(points, ends, strict=True)):
-        inner = i % 2 == 0
-        kind = "joiner" if i == joiner_at else "inner" if inner else "outer"
-        plates[kind].append(plate(start, end, INNER_HALF_MM if inner else OUTER_HALF_MM))
-    pins = "".join(disc(point, RIVET_MM) for point in points)
-    return ChainShapes("".join(plates["outer"]), "".join(plates["inner"]), "".join(plates["joiner"]), pins)
+    ends, place = np.roll(points, -1, axis=0), np.arange(len(points))
+    inner, joiner = place % 2 == 0, place == joiner_at
+    outer = ~inner & ~joiner
+    return ChainShapes(
+        outer=plates(points[outer], ends[outer], OUTER_HALF_MM),
+        inner=plates(points[inner & ~joiner], ends[inner & ~joiner], INNER_HALF_MM),
+        joiner=plates(points[joiner], ends[joiner], OUTER_HALF_MM),
+        rivets=discs(points, RIVET_MM),
+    )
 
 
-def plate(start: NDArray[np.float64], end: NDArray[np.float64], half_mm: float) -> str:
-    """Path data of one plate: round at both rivets, drawn in at the waist."""
-    along = (end - start) / max(float(np.hypot(*(end - start))), 1e-9)
-    across = np.array([-along[1], along[0]]) * half_mm
-    middle = (start + end) / 2
-    waist = across * (2 * WAIST - 1)
+def plates(starts: Points, ends: Points, half_mm: float) -> str:
+    """Path data of plates from rivet to rivet: round at both, drawn in at the waist."""
+    along = ends - starts
+    along = along / np.hypot(along[:, 0], along[:, 1])[:, None]
+    across = np.stack([-along[:, 1], along[:, 0]], axis=1) * half_mm
+    middle, waist = (starts + ends) / 2, across * (2 * WAIST - 1)
+    corners = [starts + across, middle + waist, ends + across, ends - across, middle - waist, starts - across]
     r = number(half_mm)
-    corners = [start + across, middle + waist, end + across, end - across, middle - waist, start - across]
-    a, b, c, d, e, f = (xy(x, y) for x, y in corners)
-    return f"M{a}Q{b} {c}A{r} {r} 0 0 1 {d}Q{e} {f}A{r} {r} 0 0 1 {a}Z"
+    pattern = f"M%sQ%s %sA{r} {r} 0 0 1 %sQ%s %sA{r} {r} 0 0 1 %sZ"
+    return shapes(pattern, np.stack([*corners, corners[0]], axis=1))

@@ -73,11 +73,10 @@ def _view_box(sizing: Sizing) -> str:
     bike = sizing.bike
     ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.biggest_ring, bike.biggest_cog))
     axle_x, axle_y = bike.axle_xy_mm
-    guide = loop_of(sizing.path(bike.biggest_ring, bike.biggest_cog, 0.0)).centres_mm[0]
-    below = bike.take_up.cage_length_mm + float(pitch_radius_mm(bike.take_up.tension_teeth)) + 5
+    lowest = sizing.lowest_tension_mm - float(pitch_radius_mm(bike.take_up.tension_teeth)) - 5
     left, right = axle_x - cog_mm - MARGIN_MM, ring_mm + MARGIN_MM
     top = max(axle_y + cog_mm, ring_mm) + MARGIN_MM + LETTER_MM
-    bottom = min(float(guide[1]) - below, -ring_mm) - MARGIN_MM
+    bottom = min(lowest, -ring_mm) - MARGIN_MM
     return f"{number(left)} {number(-top)} {number(right - left)} {number(top - bottom)}"
 
 

@@ -10,8 +10,8 @@ import numpy as np
 
 from lone_pike.core.cutting import Cut, link_kind
 from lone_pike.core.limits import PITCH_MM
-from lone_pike.drawing.chain import INNER_HALF_MM, OUTER_HALF_MM, RIVET_MM, plate
-from lone_pike.drawing.svg import disc
+from lone_pike.drawing.chain import INNER_HALF_MM, OUTER_HALF_MM, RIVET_MM, plates
+from lone_pike.drawing.svg import discs
 
 ROW_LINKS = 10
 ROW_MM = 15.0
@@ -67,19 +67,26 @@ def strip(cut: Cut) -> Strip:
     links = cut.box_links
     rows = -(-links // ROW_LINKS)
     first = cut.keep_ends[0] if not cut.trim_links else "outer"
-    plates: dict[Part, dict[str, list[str]]] = {part: {"inner": [], "outer": []} for part in ("keep", "trim", "offcut")}
-    pins: dict[Part, list[str]] = {"keep": [], "trim": [], "offcut": []}
-    for link in range(1, links + 1):
-        kind = link_kind(first, link)
-        start, end = _joint_at(link - 1, starts_row=True), _joint_at(link)
-        half = INNER_HALF_MM if kind == "inner" else OUTER_HALF_MM
-        plates[_part(cut, link)][kind].append(plate(start, end, half))
-        pins[_part(cut, link)] += [disc(start, RIVET_MM), disc(end, RIVET_MM)]
+    place = np.arange(1, links + 1)
+    starts = np.array([_joint_at(link, starts_row=True) for link in range(links)])
+    ends = np.array([_joint_at(link + 1) for link in range(links)])
+    inner = np.array([link_kind(first, link + 1) == "inner" for link in range(links)])
+    parts: dict[Part, np.ndarray] = {
+        "trim": place <= cut.trim_links,
+        "keep": (place > cut.trim_links) & (place <= cut.trim_links + cut.keep_links),
+        "offcut": place > cut.trim_links + cut.keep_links,
+    }
     return Strip(
         width=LEFT_MM + ROW_LINKS * PITCH_MM + RIGHT_MM,
         height=TOP_MM + rows * ROW_MM,
-        plates={part: {kind: "".join(shapes) for kind, shapes in kinds.items()} for part, kinds in plates.items()},
-        rivets={part: "".join(shapes) for part, shapes in pins.items()},
+        plates={
+            part: {
+                "inner": plates(starts[here & inner], ends[here & inner], INNER_HALF_MM),
+                "outer": plates(starts[here & ~inner], ends[here & ~inner], OUTER_HALF_MM),
+            }
+            for part, here in parts.items()
+        },
+        rivets={part: discs(np.concatenate([starts[here], ends[here]]), RIVET_MM) for part, here in parts.items()},
         numbers=tuple(
             Number(joint, float(_joint_at(joint)[0]), float(-_joint_at(joint)[1]), _part(cut, joint))
             for joint in range(1, links + 1)

@@ -32,8 +32,19 @@ def polyline(points: Iterable[Point], *, closed: bool = False) -> str:
     return "M" + "L".join(xy(float(point[0]), float(point[1])) for point in points) + ("Z" if closed else "")
 
 
+def shapes(pattern: str, points: NDArray[np.float64]) -> str:
+    """The same shape many times: each %s of the pattern takes one of a shape's points, (n, points, 2)."""
+    drawn = pattern.replace("%s", "%.1f %.1f") * len(points)
+    return drawn % tuple((points * (1.0, -1.0)).ravel())
+
+
+def discs(centres: NDArray[np.float64], radius_mm: float) -> str:
+    """Path data of many circles of one size."""
+    r, across = number(radius_mm), number(2 * radius_mm)
+    left = centres - (radius_mm, 0.0)
+    return shapes(f"M%sa{r} {r} 0 1 0 {across} 0a{r} {r} 0 1 0 -{across} 0Z", left[:, None])
+
+
 def disc(centre: Point, radius_mm: float) -> str:
     """Path data of a circle."""
-    r, across = number(radius_mm), number(2 * radius_mm)
-    start = xy(float(centre[0]) - radius_mm, float(centre[1]))
-    return f"M{start}a{r} {r} 0 1 0 {across} 0a{r} {r} 0 1 0 -{across} 0Z"
+    return discs(np.array([centre], dtype=float), radius_mm)

@@ -5,7 +5,7 @@ import numpy as np
 from lone_pike.core.limits import limit
 from lone_pike.core.path import TURN_RAD, pitch_radius_mm
 from lone_pike.drawing.chain import Loop
-from lone_pike.drawing.svg import Point, Points, number, xy
+from lone_pike.drawing.svg import Point, Points, number, shapes
 
 ROLLER_MM = 3.9
 GULLET = 0.3
@@ -15,19 +15,11 @@ TIP = 0.44
 def toothed(centre: Point, teeth: int, seat_rad: float) -> str:
     """Path data of a wheel whose gullets sit at seat_rad and every pitch from there."""
     pitch_mm, step = float(pitch_radius_mm(teeth)), TURN_RAD / teeth
-    tip_mm = pitch_mm + limit("tooth_tip")
-    r = number(ROLLER_MM)
-    found = []
-    for tooth in range(teeth):
-        middle = seat_rad - tooth * step
-        before, after = middle + GULLET * step, middle - GULLET * step
-        rise, fall = middle + TIP * step, middle - TIP * step
-        points = [(rise, tip_mm), (before, pitch_mm - 1.2), (after, pitch_mm - 1.2), (fall, tip_mm)]
-        a, b, c, d = (
-            xy(centre[0] + radius * np.cos(angle), centre[1] + radius * np.sin(angle)) for angle, radius in points
-        )
-        found.append(f"{'M' if tooth == 0 else 'L'}{a}L{b}A{r} {r} 0 0 0 {c}L{d}")
-    return "".join(found) + "Z"
+    tip_mm, r = pitch_mm + limit("tooth_tip"), number(ROLLER_MM)
+    around = (seat_rad - np.arange(teeth) * step)[:, None] + np.array([TIP, GULLET, -GULLET, -TIP]) * step
+    reach = np.array([tip_mm, pitch_mm - 1.2, pitch_mm - 1.2, tip_mm])[:, None]
+    corners = np.asarray(centre) + reach * np.stack([np.cos(around), np.sin(around)], axis=-1)
+    return "M" + shapes(f"%sL%sA{r} {r} 0 0 0 %sL%sL", corners).removesuffix("L") + "Z"
 
 
 def seat_of(loop: Loop, i: int, rivet_points: Points) -> float:

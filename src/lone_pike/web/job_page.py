@@ -6,7 +6,7 @@ from functools import cached_property
 
 from lone_pike.core.answer import Answer, answer
 from lone_pike.core.bike import Bike
-from lone_pike.core.confidence import Hold, teeth_cost
+from lone_pike.core.confidence import Hold
 from lone_pike.core.cutting import Cut, plan_cut
 from lone_pike.core.faults import Fault, Refused
 from lone_pike.core.poses import Measure
@@ -140,8 +140,8 @@ class JobPage:
             return {}
         found = {FIELD_OF[measure]: cost_words(hold) for measure, hold in self.answer.holds.items()}
         found["take_up.class"] = found["take_up.cage_mm"]
-        cost = teeth_cost(self.answer.sizing.bike)
-        for field, counts in (("rings", cost.ring), ("cogs", cost.cog)):
+        doubt = self.answer.doubt
+        for field, counts in (("rings", doubt.ring_miscounted), ("cogs", doubt.cog_miscounted)):
             others = sorted({links for links in counts if links != self.answer.links})
             found[field] = "one tooth off " + (
                 f"makes it {' or '.join(map(str, others))}" if others else "changes nothing"

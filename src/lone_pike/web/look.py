@@ -1,7 +1,6 @@
 """What is only looked at: gear and count under test. It lives in the address, never in the data file."""
 
 from dataclasses import dataclass, replace
-from urllib.parse import urlencode
 
 from starlette.datastructures import QueryParams
 
@@ -20,7 +19,7 @@ class Look:
         """The path with this look, some of it changed."""
         changed = replace(self, **changes)
         query = {name: value for name, value in vars(changed).items() if value is not None}
-        return f"{path}?{urlencode(query)}" if query else path
+        return path + ("?" + "&".join(f"{name}={value}" for name, value in query.items()) if query else "")
 
 
 def look_of(query: QueryParams) -> Look:

@@ -16,7 +16,7 @@ from lone_pike.web.look import Look, look_of
 TypedForm = dict[str, str]
 
 
-def database_of(request: Request) -> Database:
+async def database_of(request: Request) -> Database:
     """The workshop's data file."""
     database: Database = request.app.state.database
     return database
@@ -42,7 +42,7 @@ async def sent_form(request: Request) -> Sent:
     return Sent(found, file)
 
 
-def typed_fields(sent: "SentForm") -> TypedForm:
+async def typed_fields(sent: "SentForm") -> TypedForm:
     """The form's texts."""
     return sent.fields
 
@@ -60,7 +60,7 @@ def job_in_hand(job_id: int, database: "Data") -> JobRow:
     return job
 
 
-def looked_at(request: Request) -> Look:
+async def looked_at(request: Request) -> Look:
     """What the address looks at."""
     return look_of(request.query_params)
 

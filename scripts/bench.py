@@ -1,0 +1,183 @@
+"""Measures the engine, the pages and the command. Called by scripts/bench."""
+
+import gzip
+import http.client
+import json
+import multiprocessing
+import re
+import socket
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import uvicorn
+from plain_sizing import plain_answer
+from rich.console import Console
+from rich.table import Table
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, Response
+
+from lone_pike.core.answer import answer
+from lone_pike.core.bike import Bike
+from lone_pike.demo.workshop import fill
+from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.store.database import Database
+from lone_pike.web.app import create_app
+
+PORT = 8798
+
+WIDE = {
+    "lone_pike": 1,
+    "name": "Otter",
+    "rings": [32],
+    "cogs": [10, 12, 14, 16, 18, 21, 24, 28, 33, 39, 45, 51],
+    "chainstay_mm": 435,
+    "take_up": {"type": "derailleur", "cage_mm": 92, "b_gap_mm": 6},
+    "chain": {"box_links": 126, "box_includes_joiner": True, "joiner": "locking_link"},
+}
+
+
+def times_ms(work: Callable[[], object], runs: int) -> list[float]:
+    """How long each run took, ms, after one to warm up."""
+    work()
+    found = []
+    for _ in range(runs):
+        start = time.perf_counter()
+        work()
+        found.append((time.perf_counter() - start) * 1000)
+    return found
+
+
+def one_ms(work: Callable[[int], object], turn: int) -> float:
+    """How long one turn took, ms."""
+    start = time.perf_counter()
+    work(turn)
+    return (time.perf_counter() - start) * 1000
+
+
+def p95(values: list[float]) -> float:
+    return statistics.quantiles(values, n=20)[-1]
+
+
+def engine(table: Table, name: str, bike: Bike, wanted: str) -> None:
+    """The complete answer against the straightforward one, turn by turn."""
+
+    def ours() -> None:
+        answer.cache_clear()
+        answer(bike)
+
+    assert plain_answer(bike)[0] == answer(bike).links
+    pairs = [(times_ms(ours, 6), times_ms(lambda: plain_answer(bike), 1)) for _ in range(3)]
+    mine = statistics.median(value for times, _ in pairs for value in times)
+    plain = statistics.median(value for _, times in pairs for value in times)
+    table.add_row(name, f"{mine:.1f} ms", wanted)
+    table.add_row(
+        f"{name}: straightforward / ours", f"{plain:.0f} ms / {mine:.1f} ms = {plain / mine:.0f}", "10 or more"
+    )
+
+
+def serve(data: str, port: int) -> None:
+    """The sample workshop and a bare page that answers with what it was last given; runs in a process of its own."""
+    database = Database(Path(data))
+    fill(database)
+    app = create_app(database)
+    kept = {"html": ""}
+
+    async def keep(request: Request) -> Response:
+        kept["html"] = (await request.body()).decode()
+        return Response()
+
+    app.add_route("/bare", keep, methods=["POST"])
+    app.add_api_route("/bare", lambda: HTMLResponse(kept["html"]), methods=["GET"])
+    uvicorn.run(app, port=port, log_level="error")
+
+
+def pages(table: Table) -> None:
+    """Changes on a served workshop against a bare page of the same size, in turn on one connection."""
+    with tempfile.TemporaryDirectory() as folder:
+        server = multiprocessing.Process(target=serve, args=(f"{folder}/bench.sqlite3", PORT), daemon=True)
+        server.start()
+        wait_for(PORT)
+        line = http.client.HTTPConnection("127.0.0.1", PORT)
+        swap = {"Accept-Encoding": "gzip", "HX-Request": "true", "HX-Request-Type": "partial"}
+        typed = swap | {"Content-Type": "application/x-www-form-urlencoded"}
+
+        def ask(method: str, path: str, body: str | None = None) -> bytes:
+            line.request(method, path, body, typed if body else swap)
+            return line.getresponse().read()
+
+        changes: dict[str, Callable[[int], bytes]] = {
+            "one measure kept, then Size": lambda i: (
+                ask("POST", "/jobs/4/measure", f"base=4&chainstay_mm={420 + i / 10}&then=size")
+                or ask("GET", "/jobs/4/size")
+            ),
+            "one measure while typing": lambda i: ask("POST", "/jobs/4/typed", f"base=4&chainstay_mm={430 + i / 10}"),
+            "gear change on Size": lambda i: ask("GET", f"/jobs/4/size?ring=30&cog={(11, 13, 15, 17)[i % 4]}"),
+            "count change on Size": lambda i: ask("GET", f"/jobs/4/size?links={108 + 2 * (i % 6)}"),
+        }
+        line.request("POST", "/bare", gzip.decompress(ask("GET", "/jobs/4/size")), {"Content-Type": "text/html"})
+        line.getresponse().read()
+        for name, change in changes.items():
+            mine, plain = [], []
+            for i in range(120):
+                mine.append(one_ms(change, i))
+                plain.append(one_ms(lambda _: ask("GET", "/bare"), i))
+            mine, plain = mine[20:], plain[20:]
+            table.add_row(f"{name}: p95", f"{p95(mine):.1f} ms", "40 ms or less")
+            table.add_row(f"{name}: p95 / bare page", f"{p95(mine) / p95(plain):.1f}", "4 or less")
+        first_load(table, line)
+        server.terminate()
+        server.join()
+
+
+def wait_for(port: int) -> None:
+    """Until something listens there."""
+    while True:
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", port)) == 0:
+                return
+        time.sleep(0.05)
+
+
+def first_load(table: Table, line: http.client.HTTPConnection) -> None:
+    """Compressed bytes and requests of a job's first load: the page and what it names."""
+
+    def get(path: str) -> bytes:
+        line.request("GET", path, headers={"Accept-Encoding": "gzip"})
+        return line.getresponse().read()
+
+    page = get("/jobs/4/size")
+    html = gzip.decompress(page).decode()
+    named = set(re.findall(r'(?:href|src)="(/static/[^"]+)"', html))
+    styles = gzip.decompress(get("/static/app.css")).decode()
+    named |= set(re.findall(r"url\(\"?(/static/[^)\"]+)", styles))
+    sizes = [len(page)] + [len(get(path)) for path in named]
+    table.add_row("first load of a job", f"{sum(sizes) / 1000:.0f} kB", "150 kB or less")
+    table.add_row("requests of the first load", str(len(sizes)), "12 or fewer")
+
+
+def command(table: Table) -> None:
+    """The command as a whole process."""
+    file = Path(tempfile.gettempdir()) / "lone-pike-bench.json"
+    file.write_text(json.dumps(WIDE))
+    run = [str(Path(sys.executable).with_name("lone-pike")), "size", str(file), "--json"]
+    taken = times_ms(lambda: subprocess.run(run, capture_output=True, check=True), 7)
+    file.unlink()
+    table.add_row("lone-pike size, whole process", f"{statistics.median(taken) / 1000:.2f} s", "0.6 s or less")
+
+
+def main() -> None:
+    """Prints the table."""
+    table = Table("what", "measured (medians unless said)", "wanted")
+    engine(table, "complete answer, 1 × 12", bike_from_document(WIDE), "15 ms or less")
+    pages(table)
+    command(table)
+    Console(width=110).print(table)
+
+
+if __name__ == "__main__":
+    main()

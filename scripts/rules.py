@@ -1,0 +1,44 @@
+"""Rules of the house that no linter knows. Called by scripts/check."""
+
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+LONGEST_MODULE, MOST_PICTURES = 400, 19
+FORBIDDEN = {
+    r"\sstyle=|<script>|hx-on": (".html", ".svg"),
+    r"https?://(?!www\.w3\.org|127\.0\.0\.1|localhost|\{)[a-z]": (".lock", ".npmrc", ".toml", ".in"),
+}
+
+
+def main() -> None:
+    """Prints every fault, and fails if there is one."""
+    tracked = subprocess.run(["git", "ls-files"], capture_output=True, text=True, check=True).stdout.split("\n")
+    files = [Path(name) for name in tracked if name and Path(name).is_file()]
+    faults = [fault for file in files for fault in of_file(file)]
+    pictures = [file for file in files if file.parts[:2] == ("docs", "screenshots")]
+    readme = Path("README.md").read_text()
+    faults += [f"{file} is not linked from the README" for file in pictures if str(file) not in readme]
+    if len(pictures) > MOST_PICTURES:
+        faults.append(f"{len(pictures)} pictures in docs/screenshots, at most {MOST_PICTURES}")
+    print("\n".join(faults))
+    sys.exit(bool(faults))
+
+
+def of_file(file: Path) -> list[str]:
+    """What is wrong in one file."""
+    if file.suffix not in {".py", ".html", ".svg", ".css", ".js", ".sql", ".toml", ".lock", ".in", ".npmrc"}:
+        return []
+    text = file.read_text()
+    found = []
+    if file.suffix == ".py" and text.count("\n") > LONGEST_MODULE:
+        found.append(f"{file} is {text.count(chr(10))} lines: does it hold more than one thing?")
+    for pattern, kinds in FORBIDDEN.items():
+        if file.suffix in kinds or file.name in kinds:
+            found += [f"{file}: {match[0]!r} must not stand here" for match in re.finditer(pattern, text)]
+    return found
+
+
+if __name__ == "__main__":
+    main()
