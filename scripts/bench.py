@@ -29,6 +29,7 @@ from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
 
 PORT = 8798
+ON_SIZE = "Size after a change of one measure"
 
 WIDE = {
     "lone_pike": 1,
@@ -110,11 +111,13 @@ def pages(table: Table) -> None:
             line.request(method, path, body, typed if body else swap)
             return line.getresponse().read()
 
+        def before(name: str, turn: int) -> None:
+            """What happens unmeasured before a turn: another measure, kept."""
+            if name == ON_SIZE:
+                ask("POST", "/jobs/4/measure", f"base=4&chainstay_mm={420 + turn / 10}&then=size")
+
         changes: dict[str, Callable[[int], bytes]] = {
-            "one measure kept, then Size": lambda i: (
-                ask("POST", "/jobs/4/measure", f"base=4&chainstay_mm={420 + i / 10}&then=size")
-                or ask("GET", "/jobs/4/size")
-            ),
+            ON_SIZE: lambda _: ask("GET", "/jobs/4/size"),
             "one measure while typing": lambda i: ask("POST", "/jobs/4/typed", f"base=4&chainstay_mm={430 + i / 10}"),
             "gear change on Size": lambda i: ask("GET", f"/jobs/4/size?ring=30&cog={(11, 13, 15, 17)[i % 4]}"),
             "count change on Size": lambda i: ask("GET", f"/jobs/4/size?links={108 + 2 * (i % 6)}"),
@@ -124,6 +127,7 @@ def pages(table: Table) -> None:
         for name, change in changes.items():
             mine, plain = [], []
             for i in range(120):
+                before(name, i)
                 mine.append(one_ms(change, i))
                 plain.append(one_ms(lambda _: ask("GET", "/bare"), i))
             mine, plain = mine[20:], plain[20:]

@@ -1,6 +1,5 @@
 """How sure the answer is: how far each measure may be off before another count is recommended."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -15,6 +14,8 @@ from lone_pike.core.window import Ends, ends_of
 REACH_MM: dict[Measure, float] = {"chainstay_mm": 16.0, "cage_mm": 24.0, "b_gap_mm": 12.0}
 POINTS_EACH_WAY = 8
 FINER = 40
+MISCOUNTS = (("rings", -1), ("rings", 1), ("cogs", -1), ("cogs", 1))
+"""Miscounts of the biggest ring and the biggest cog, by one tooth."""
 
 
 @dataclass(frozen=True)
@@ -63,11 +64,9 @@ def doubt_of(bike: Bike, links: int, step: int) -> Doubt:
     """
     shares = np.arange(-POINTS_EACH_WAY, POINTS_EACH_WAY + 1) / POINTS_EACH_WAY
     errors_mm = {measure: _errors_mm(bike, measure, shares) for measure in MEASURES}
-    miscounts = [_with_biggest(bike, field, change) for field in ("rings", "cogs") for change in (-1, 1)]
-    bikes = [bike] * (len(MEASURES) * len(shares)) + miscounts
     near = [links - step, links, links + step]
-    ends = _ends(bike, bikes, errors_mm, near)
-    counts = [near[i] for i in ends.recommended[-len(miscounts) :]]
+    ends = _ends(bike, errors_mm, near)
+    counts = [near[i] for i in ends.recommended[-len(MISCOUNTS) :]]
     stands = _between(ends, len(MEASURES), len(shares)) == near.index(links)
     return Doubt(
         {measure: _hold(bike, measure, errors_mm[measure], stands[i]) for i, measure in enumerate(MEASURES)},
@@ -82,26 +81,27 @@ def _errors_mm(bike: Bike, measure: Measure, shares: Array) -> Array:
     return shares * reach
 
 
-def _with_biggest(bike: Bike, field: str, change: int) -> Bike:
-    teeth = sorted(getattr(bike, field))
-    return bike.model_copy(update={field: (*teeth[:-1], teeth[-1] + change)})
-
-
-def _ends(bike: Bike, bikes: list[Bike], errors_mm: dict[Measure, Array], counts: list[int]) -> Ends:
-    """Both ends for each of the bikes; the first of them, measure by measure, with its errors."""
-    errors = {measure: np.zeros(len(bikes)) for measure in MEASURES}
+def _ends(bike: Bike, errors_mm: dict[Measure, Array], counts: list[int]) -> Ends:
+    """Both ends, measure by measure for each of its errors, and then for each miscount."""
+    block = len(next(iter(errors_mm.values())))
+    size = len(MEASURES) * block + len(MISCOUNTS)
+    errors = {measure: np.zeros(size) for measure in MEASURES}
     for i, measure in enumerate(MEASURES):
-        block = len(errors_mm[measure])
         errors[measure][i * block : (i + 1) * block] = errors_mm[measure]
+    rings, cogs = _end_teeth(bike.rings, "rings", size), _end_teeth(bike.cogs, "cogs", size)
+    poses = replace(poses_of(bike, errors), biggest_cog=cogs[:, :1])
+    return ends_of(settle(take_up(poses, Gears(rings, cogs)), counts), counts, size)
 
-    def teeth(field: str, end: Callable[[tuple[int, ...]], int]) -> Array:
-        return np.array([[float(end(getattr(one, field)))] for one in bikes])
 
-    biggest_cog = teeth("cogs", max)
-    poses = replace(poses_of(bike, errors), biggest_cog=biggest_cog[:, None])
-    rings = np.stack([teeth("rings", max), teeth("rings", min)], axis=1)
-    cogs = np.stack([biggest_cog, teeth("cogs", min)], axis=1)
-    return ends_of(settle(take_up(poses, Gears(rings, cogs)), counts), counts, len(bikes))
+def _end_teeth(teeth: tuple[int, ...], field: str, size: int) -> Array:
+    """Biggest and smallest, (size, 2, 1); in the last places miscounted where the miscount is of this field."""
+    found = np.full((size, 2, 1), 0.0)
+    found[:, 0], found[:, 1] = max(teeth), min(teeth)
+    for place, (miscounted, change) in enumerate(MISCOUNTS, start=size - len(MISCOUNTS)):
+        if miscounted == field:
+            swapped = [*sorted(teeth)[:-1], max(teeth) + change]
+            found[place, 0], found[place, 1] = max(swapped), min(swapped)
+    return found
 
 
 def _between(ends: Ends, blocks: int, block: int) -> NDArray[np.int_]:

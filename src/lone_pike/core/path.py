@@ -87,14 +87,14 @@ def tangent(here: Stop, there: Stop) -> Run:
     """
     dx, dy = there.x_mm - here.x_mm, there.y_mm - here.y_mm
     lift = there.signed_radius_mm - here.signed_radius_mm
-    with np.errstate(invalid="ignore"):
-        span = np.sqrt(dx * dx + dy * dy - lift * lift)
+    span = np.sqrt(dx * dx + dy * dy - lift * lift)
     return np.arctan2(dy, dx) + np.arctan2(lift, span), span
 
 
 def tangents(stops: Sequence[Stop]) -> list[Run]:
     """The runs from each stop to the next, open at the end."""
-    return [tangent(here, there) for here, there in pairwise(stops)]
+    with np.errstate(invalid="ignore"):
+        return [tangent(here, there) for here, there in pairwise(stops)]
 
 
 def close(stops: Sequence[Stop], runs: Sequence[Run]) -> Path:

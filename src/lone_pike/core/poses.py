@@ -5,7 +5,7 @@ other ways to make poses.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -158,6 +158,19 @@ class CagedLoop:
         y_mm = guide.y_mm - self.cage_mm * np.cos(cage_rad)
         tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
         return close([*self.fixed, tension], [*self.fixed_runs, tangent(last, tension), tangent(tension, guide)])
+
+    def of_gear(self, i: int) -> "CagedLoop":
+        """The loop of one of the gears, still with three axes."""
+
+        def only(values: Number) -> Number:
+            one: Number = values[:, i : i + 1] if isinstance(values, np.ndarray) and values.shape[1] > 1 else values
+            return one
+
+        stops = [
+            replace(stop, x_mm=only(stop.x_mm), y_mm=only(stop.y_mm), teeth=only(stop.teeth)) for stop in self.fixed
+        ]
+        runs = tuple((only(heading), only(span)) for heading, span in self.fixed_runs)
+        return replace(self, fixed=tuple(stops), fixed_runs=runs)
 
     def links_per_rad(self, path: Path, cage_rad: Array) -> Array:
         """How fast the loop grows as the cage turns forward: what the two runs at its tip pull along its path.

@@ -11,7 +11,7 @@ from lone_pike.core.bike import Bike
 from lone_pike.core.counting import step_links
 from lone_pike.core.limits import limit
 from lone_pike.core.path import Path
-from lone_pike.core.poses import TENSION, Poses, caged_loop, gears_of, poses_of
+from lone_pike.core.poses import TENSION, Poses, gears_of, poses_of
 from lone_pike.core.take_up import Settled, TakeUp, settle, take_up
 from lone_pike.core.window import BIG, Ends, counts_in_reach, ends_of
 
@@ -102,7 +102,8 @@ class Sizing:
 
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
         """The loop in one gear with the cage at an angle; arrays of shape (1, 1, 1)."""
-        return caged_loop(self.poses, gears_of([(ring, cog)])).path(np.full((1, 1, 1), cage_rad))
+        i = self.all_gears.index((ring, cog))
+        return self.taken.loop.of_gear(i).path(np.full((1, 1, 1), cage_rad))
 
 
 def size_bike(bike: Bike) -> Sizing:

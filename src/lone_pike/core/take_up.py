@@ -65,7 +65,11 @@ def take_up(poses: Poses, gears: Gears) -> TakeUp:
     The slackest end is where the loop is longest; the stretched one where the chain is about to
     leave a pulley. Source: model, section 2.
     """
-    loop = caged_loop(poses, gears)
+    with np.errstate(invalid="ignore"):
+        return _take_up(caged_loop(poses, gears), poses, gears)
+
+
+def _take_up(loop: CagedLoop, poses: Poses, gears: Gears) -> TakeUp:
     path = loop.path(SCAN_RAD)
     spare_wrap = _spare_wrap_rad(path)
     lengths = np.where(spare_wrap >= 0, path.links, -np.inf)
@@ -130,7 +134,8 @@ def settle(taken: TakeUp, counts: Sequence[int] | Array) -> Settled:
     """
     links = np.asarray(counts, dtype=float)
     short, loose = links < taken.stretched_links, links > taken.slackest_links
-    cage_rad = np.where(short | loose, np.nan, _rest_rad(taken, links))
+    with np.errstate(invalid="ignore"):
+        cage_rad = np.where(short | loose, np.nan, _rest_rad(taken, links))
     return Settled(
         cage_rad=cage_rad,
         reserve_rad=taken.stretched_rad - cage_rad,
