@@ -56,12 +56,13 @@ def leaving_point(loop: Loop, i: int) -> NDArray[np.float64]:
     return np.asarray(loop.centres_mm[i] + loop.radii_mm[i] * left)
 
 
-def rivets(loop: Loop) -> Points:
+def rivets(loop: Loop, links: int, slack_run: int) -> Points:
     """Positions of the rivets, one a link, from the first stop's leaving point along the travel, (n, 2) mm.
 
-    Where the loop is not a whole count (a chain too short or hanging loose), the pitch gives a little.
+    A chain that is longer than the loop hangs in a parabola below the slack run; one that is too short
+    is drawn with as many links as the loop holds.
     """
-    count = round(loop.links)
+    count = min(links, round(loop.links))
     at_links = np.arange(count) * loop.links / count
     points, reached = np.zeros((count, 2)), 0.0
     for i in range(len(loop.names)):
@@ -72,6 +73,9 @@ def rivets(loop: Loop) -> Points:
         heading = loop.headings_rad[i]
         ahead = np.array([np.cos(heading), np.sin(heading)])
         points[on_run] = leaving_point(loop, i) + ((at_links[on_run] - reached) * PITCH_MM)[:, None] * ahead
+        if i == slack_run and links > loop.links + 0.01:
+            share = (at_links[on_run] - reached) / run
+            points[on_run, 1] -= 4 * sag_mm(loop.spans_mm[i], (links - loop.links) * PITCH_MM) * share * (1 - share)
         reached += run
         on_arc = (at_links >= reached - 1e-9) & (at_links < reached + arc - 1e-9)
         wind = np.sign(loop.radii_mm[following])
@@ -80,6 +84,17 @@ def rivets(loop: Loop) -> Points:
         points[on_arc] = loop.centres_mm[following] + around
         reached += arc
     return points
+
+
+def sag_mm(span_mm: float, spare_mm: float) -> float:
+    """How deep a run hangs with chain to spare.
+
+    Equation: of a shallow parabola, sqrt(3 e s / 8).
+
+    >>> round(sag_mm(400.0, 10.0), 1)
+    38.7
+    """
+    return float(np.sqrt(3 * spare_mm * span_mm / 8))
 
 
 @dataclass(frozen=True)

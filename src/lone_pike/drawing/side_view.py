@@ -15,6 +15,8 @@ from lone_pike.drawing.wheel import seat_of, toothed
 MARGIN_MM = 16
 LETTER_MM = 24
 ARC_AT_MOST_RAD = np.radians(80)
+HANGING_CAGE_RAD = np.radians(-75)
+"""Where a cage is drawn that has no more chain to hold: about at its stop, which nobody measured."""
 
 
 @dataclass(frozen=True)
@@ -48,8 +50,10 @@ class SideView:
 def side_view(sizing: Sizing, gear: Gear, links: int) -> SideView:
     """The bike in one gear with the chain at a count."""
     cage_rad = sizing.resting_rad(gear.ring, gear.cog, links)
+    if gear.state == "loose":
+        cage_rad = max(cage_rad, HANGING_CAGE_RAD)
     loop = loop_of(sizing.path(gear.ring, gear.cog, cage_rad))
-    points = rivets(loop)
+    points = rivets(loop, links, loop.names.index(TENSION) - 1)
     teeth = {RING: gear.ring, COG: gear.cog, GUIDE: sizing.poses.guide_teeth, TENSION: sizing.poses.tension_teeth}
     wheels = [toothed(loop.centres_mm[i], teeth[name], seat_of(loop, i, points)) for i, name in enumerate(loop.names)]
     return SideView(

@@ -7,13 +7,15 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from lone_pike.core.cutting import Cut, link_kind
 from lone_pike.core.limits import PITCH_MM
 from lone_pike.drawing.chain import INNER_HALF_MM, OUTER_HALF_MM, RIVET_MM, plates
-from lone_pike.drawing.svg import discs
+from lone_pike.drawing.svg import Points, discs
 
 ROW_LINKS = 10
+CLOSE_UP_LINKS = 2
 ROW_MM = 15.0
 LEFT_MM, RIGHT_MM, TOP_MM = 17.0, 7.0, 8.0
 
@@ -63,22 +65,36 @@ class Strip:
 
 
 def strip(cut: Cut) -> Strip:
-    """The strip of a cut: the whole box, or what is there of it."""
-    links = cut.box_links
-    rows = -(-links // ROW_LINKS)
-    first = cut.keep_ends[0] if not cut.trim_links else "outer"
-    place = np.arange(1, links + 1)
-    starts = np.array([_joint_at(link, starts_row=True) for link in range(links)])
-    ends = np.array([_joint_at(link + 1) for link in range(links)])
-    inner = np.array([link_kind(first, link + 1) == "inner" for link in range(links)])
-    parts: dict[Part, np.ndarray] = {
-        "trim": place <= cut.trim_links,
-        "keep": (place > cut.trim_links) & (place <= cut.trim_links + cut.keep_links),
-        "offcut": place > cut.trim_links + cut.keep_links,
+    """The strip of a cut: the whole box, in rows of ten."""
+    return _lay(cut, 1, cut.box_links, ROW_LINKS, LEFT_MM)
+
+
+def close_up(cut: Cut) -> Strip | None:
+    """The few links round the rivet to push; None where nothing is cut."""
+    if cut.push_from_start is None:
+        return None
+    first = max(1, cut.push_from_start - CLOSE_UP_LINKS + 1)
+    return _lay(cut, first, min(cut.box_links, first + 2 * CLOSE_UP_LINKS - 1), 2 * CLOSE_UP_LINKS, RIGHT_MM)
+
+
+def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float) -> Strip:
+    """Links first to last of the loose chain, so many to a row."""
+    first_kind = "outer" if cut.trim_links else cut.keep_ends[0]
+    links = np.arange(first, last + 1)
+    places = _places(links - first, row_links) + np.array([left_mm, 0.0])
+    starts, ends = places, places + np.array([PITCH_MM, 0.0])
+    inner = np.array([link_kind(first_kind, int(link)) == "inner" for link in links])
+    kept_to = cut.trim_links + cut.keep_links
+    parts: dict[Part, NDArray[np.bool_]] = {
+        "trim": links <= cut.trim_links,
+        "keep": (links > cut.trim_links) & (links <= kept_to),
+        "offcut": links > kept_to,
     }
+    at = {int(link): end for link, end in zip(links, ends, strict=True)} | {first - 1: starts[0]}
+    pushed = [joint for joint in (cut.trim_links, cut.push_from_start or 0) if joint in at and joint]
     return Strip(
-        width=LEFT_MM + ROW_LINKS * PITCH_MM + RIGHT_MM,
-        height=TOP_MM + rows * ROW_MM,
+        width=left_mm + row_links * PITCH_MM + RIGHT_MM,
+        height=TOP_MM + -(-len(links) // row_links) * ROW_MM,
         plates={
             part: {
                 "inner": plates(starts[here & inner], ends[here & inner], INNER_HALF_MM),
@@ -87,21 +103,20 @@ def strip(cut: Cut) -> Strip:
             for part, here in parts.items()
         },
         rivets={part: discs(np.concatenate([starts[here], ends[here]]), RIVET_MM) for part, here in parts.items()},
-        numbers=tuple(
-            Number(joint, float(_joint_at(joint)[0]), float(-_joint_at(joint)[1]), _part(cut, joint))
-            for joint in range(1, links + 1)
-        ),
-        pushes=tuple(_push(joint) for joint in (cut.trim_links, cut.push_from_start or 0) if joint),
-        ends=_ends(cut),
+        numbers=tuple(Number(int(link), *_svg(at[int(link)]), _part(cut, int(link))) for link in links),
+        pushes=tuple(Push(joint, *_svg(at[joint])) for joint in pushed),
+        ends=_ends(cut, at),
     )
 
 
-def _joint_at(joint: int, *, starts_row: bool = False) -> np.ndarray:
-    """Place of a joint; one that ends a row also starts the next, told by starts_row. Frame is y up."""
-    row, place = divmod(joint, ROW_LINKS)
-    if place == 0 and joint and not starts_row:
-        row, place = row - 1, ROW_LINKS
-    return np.array([LEFT_MM + place * PITCH_MM, -(TOP_MM + row * ROW_MM + 3.0)])
+def _places(order: NDArray[np.int_], row_links: int) -> Points:
+    """Where the links begin, in order, in rows; the frame is y up."""
+    row, place = np.divmod(order, row_links)
+    return np.stack([place * PITCH_MM, -(TOP_MM + row * ROW_MM + 3.0)], axis=1)
+
+
+def _svg(point: NDArray[np.float64]) -> tuple[float, float]:
+    return float(point[0]), float(-point[1])
 
 
 def _part(cut: Cut, link: int) -> Part:
@@ -110,16 +125,14 @@ def _part(cut: Cut, link: int) -> Part:
     return "keep" if link <= cut.trim_links + cut.keep_links else "offcut"
 
 
-def _push(joint: int) -> Push:
-    x, y = _joint_at(joint)
-    return Push(joint, float(x), float(-y))
-
-
-def _ends(cut: Cut) -> tuple[End, ...]:
+def _ends(cut: Cut, at: dict[int, NDArray[np.float64]]) -> tuple[End, ...]:
+    """The two ends that are kept, as far as they are laid out."""
     if cut.missing_links:
         return ()
-    first, last = _joint_at(cut.trim_links, starts_row=True), _joint_at(cut.trim_links + cut.keep_links)
-    return (
-        End(cut.keep_ends[0], float(first[0]), float(-first[1]), "first"),
-        End(cut.keep_ends[1], float(last[0]), float(-last[1]), "last"),
+    sides: tuple[tuple[int, Literal["first", "last"]], ...] = (
+        (cut.trim_links, "first"),
+        (cut.trim_links + cut.keep_links, "last"),
+    )
+    return tuple(
+        End(cut.keep_ends[0 if side == "first" else 1], *_svg(at[joint]), side) for joint, side in sides if joint in at
     )

@@ -15,7 +15,7 @@ from lone_pike.core.sizing import Gear
 from lone_pike.drawing.dials import Dials, dials
 from lone_pike.drawing.rail import Rail, rail
 from lone_pike.drawing.side_view import SideView, side_view
-from lone_pike.drawing.strip import Strip, strip
+from lone_pike.drawing.strip import Strip, close_up, strip
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.formats.measure_form import Form, faults_by_field, form_of
 from lone_pike.store.bikes import Document
@@ -115,6 +115,11 @@ class JobPage:
     def strip(self) -> Strip | None:
         """The strip of that cut."""
         return strip(self.cut) if self.cut else None
+
+    @cached_property
+    def close_up(self) -> Strip | None:
+        """The links round the rivet to push."""
+        return close_up(self.cut) if self.cut else None
 
     @cached_property
     def ground(self) -> str:

@@ -4,6 +4,9 @@ from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import Response
 
+from lone_pike.core.answer import answer
+from lone_pike.core.faults import Refused
+from lone_pike.drawing.side_view import SideView, side_view
 from lone_pike.formats.bike_file import bike_from_document, write_bike
 from lone_pike.store.bikes import BikeRow, all_bikes, bike_by_id, fitted_to
 from lone_pike.store.database import Database
@@ -24,7 +27,8 @@ def bikes(request: Request, data: Data) -> Response:
 def bike(request: Request, bike_id: int, data: Data) -> Response:
     """One bike and its history."""
     found = _bike(data, bike_id)
-    return page(request, "bike.html", {"bike": found, "history": fitted_to(data, found.id)})
+    context = {"bike": found, "history": fitted_to(data, found.id), "side": _side_view(found)}
+    return page(request, "bike.html", context)
 
 
 @router.get("/{bike_id}/bike.json")
@@ -33,6 +37,15 @@ def bike_file(bike_id: int, data: Data) -> Response:
     headers = {"Content-Disposition": 'attachment; filename="bike.json"'}
     content = write_bike(bike_from_document(_bike(data, bike_id).document))
     return Response(content, media_type="application/json", headers=headers)
+
+
+def _side_view(bike: BikeRow) -> SideView | None:
+    """The bike in big/big with its recommended count; None while it is not measured."""
+    try:
+        found = answer(bike_from_document(bike.document))
+    except Refused:
+        return None
+    return side_view(found.sizing, found.gears[0], found.links)
 
 
 def _bike(data: Database, bike_id: int) -> BikeRow:
