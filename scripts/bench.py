@@ -69,7 +69,8 @@ def engine(table: Table, name: str, bike: Bike, wanted: str) -> None:
 
     def ours() -> None:
         answer.cache_clear()
-        answer(bike)
+        found = answer(bike)
+        assert found.votes and found.warnings is not None and found.why
 
     assert plain_answer(bike)[0] == answer(bike).links
     pairs = [(times_ms(ours, 6), times_ms(lambda: plain_answer(bike), 1)) for _ in range(3)]
@@ -128,8 +129,9 @@ def pages(table: Table) -> None:
             mine, plain = [], []
             for i in range(120):
                 before(name, i)
-                mine.append(one_ms(change, i))
-                plain.append(one_ms(lambda _: ask("GET", "/bare"), i))
+                turns = [(mine, change), (plain, lambda _: ask("GET", "/bare"))]
+                for found, work in turns if i % 2 else reversed(turns):
+                    found.append(one_ms(work, i))
             mine, plain = mine[20:], plain[20:]
             table.add_row(f"{name}: p95", f"{p95(mine):.1f} ms", "40 ms or less")
             table.add_row(f"{name}: p95 / bare page", f"{p95(mine) / p95(plain):.1f}", "4 or less")

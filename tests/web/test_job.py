@@ -80,8 +80,11 @@ def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, databas
 def test_typing_recomputes_keeps_the_caret_and_saves(page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/jobs/4/measure")
     chainstay = page.locator("#chainstay_mm")
-    chainstay.fill("445")
+    cost = page.locator("#chainstay_mm-cost")
+    expect(cost).to_have_text("3.1 mm less and it is another pair")
+    chainstay.fill("445")  # 432 stands up to 442.1, so 445 is 2.9 above that edge
     expect(page.locator(".count strong")).to_have_text("114")
+    expect(cost).to_have_text("2.9 mm less and it is another pair")
     chainstay.press("End")
     chainstay.type(",5")
     expect(page.locator("#chainstay_mm")).to_be_focused()
@@ -154,10 +157,10 @@ def test_bad_measures_are_answered_at_the_field_and_stay(
         page.locator("[id='chain.speeds']").select_option("")
     page.locator(f"[id='{field}']").fill(text)
     page.locator(f"[id='{field}']").blur()
-    expect(page.locator(f"[id='{field}-cost']")).to_contain_text(told)
+    expect(page.locator(f"[id='{field}-fault']")).to_contain_text(told)
     page.reload()
     expect(page.locator(f"[id='{field}']")).to_have_value(text)
-    expect(page.locator(f"[id='{field}-cost']")).to_contain_text(told)
+    expect(page.locator(f"[id='{field}-fault']")).to_contain_text(told)
 
 
 def test_units_and_order_are_converted_and_said(page: Page, base_url: str) -> None:

@@ -1,7 +1,7 @@
 """The complete answer to one bike, as the command prints it and the pages show it (model, section 7)."""
 
 from dataclasses import asdict, dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any
 
 from lone_pike.core.bike import Bike
@@ -54,10 +54,29 @@ class Answer:
     window: Window | None
     votes: tuple[Vote, ...]
     gears: tuple[Gear, ...]
-    doubt: Doubt
     capacity: Capacity
     cut: Cut | None
-    warnings: tuple[Warning, ...]
+    notices: tuple[Warning, ...]
+
+    @cached_property
+    def doubt(self) -> Doubt:
+        """How far each measure may be off; half of the work, so it is done when it is asked for."""
+        return doubt_of(self.sizing.bike, self.links, self.sizing.step_links)
+
+    @property
+    def doubt_is_known(self) -> bool:
+        """Whether the doubt has been worked out already."""
+        return "doubt" in vars(self)
+
+    @property
+    def doubts(self) -> tuple[Warning, ...]:
+        """Warnings that come of the doubt."""
+        return tuple(_doubt_warnings(self.sizing.bike, self.holds))
+
+    @property
+    def warnings(self) -> tuple[Warning, ...]:
+        """All warnings."""
+        return (*self.notices, *self.doubts)
 
     @property
     def holds(self) -> dict[Measure, Hold]:
@@ -65,9 +84,19 @@ class Answer:
         return self.doubt.holds
 
     @property
+    def reasons(self) -> tuple[str, ...]:
+        """Why this count, in two sentences."""
+        return _reasons(self)
+
+    @property
+    def sure(self) -> str:
+        """How sure the count is, in one sentence."""
+        return _sure(self.holds["chainstay_mm"])
+
+    @property
     def why(self) -> tuple[str, ...]:
         """Why this count, in three sentences at most."""
-        return _why(self)
+        return (*self.reasons, self.sure)
 
     def as_json(self) -> dict[str, Any]:
         """The answer as the command's contract has it."""
@@ -108,7 +137,6 @@ def answer(bike: Bike) -> Answer:
     sizing = size_bike(bike)
     links = sizing.recommended_links
     gears = sizing.gears(links)
-    doubt = doubt_of(bike, links, sizing.step_links)
     cut = plan_cut(bike, links)
     capacity = _capacity(bike)
     return Answer(
@@ -118,10 +146,9 @@ def answer(bike: Bike) -> Answer:
         window=sizing.window,
         votes=votes_of(sizing),
         gears=gears,
-        doubt=doubt,
         capacity=capacity,
         cut=cut,
-        warnings=tuple(_warnings(sizing, gears, doubt.holds, capacity, cut)),
+        notices=tuple(_notices(sizing, gears, capacity, cut)),
     )
 
 
@@ -130,17 +157,31 @@ def _capacity(bike: Bike) -> Capacity:
     return Capacity(needed, bike.take_up.capacity, bike.biggest_cog, bike.take_up.max_cog)
 
 
-def _warnings(
-    sizing: Sizing, gears: tuple[Gear, ...], held: dict[Measure, Hold], capacity: Capacity, cut: Cut | None
-) -> list[Warning]:
-    found = [*_input_warnings(sizing.bike, held), *_rating_warnings(capacity)]
+def _notices(sizing: Sizing, gears: tuple[Gear, ...], capacity: Capacity, cut: Cut | None) -> list[Warning]:
+    bike = sizing.bike
+    found = []
+    if list(bike.cogs) != sorted(bike.cogs):
+        in_order = ", ".join(map(str, sorted(bike.cogs)))
+        found.append(Warning("cogs_sorted", f"Cogs were out of order; read as {in_order}."))
+    if bike.chain.joiner == "quick_link" and bike.speeds > limit("quick_link_cogs"):
+        text = f"Chains for {bike.speeds} cogs are closed by a locking link, new each time."
+        found.append(Warning("joiner_speeds", text))
+    found += _rating_warnings(capacity)
     if sizing.window is None:
         found.append(Warning("window_empty", f"{EMPTY_WINDOW} {stay_out_of(gears)}".strip()))
+    if cut and cut.missing_links:
+        found.append(Warning("box_short", f"The box is {links_and_pairs(cut.missing_links)} short."))
+    return found
+
+
+def _doubt_warnings(bike: Bike, held: dict[Measure, Hold]) -> list[Warning]:
+    found = []
+    if bike.take_up.cage_mm is None:
+        text = f"Cage taken as {bike.take_up.cage_class}, {bike.take_up.cage_length_mm:.0f} mm."
+        found.append(Warning("cage_class", f"{text} {_class_doubt(held['cage_mm'])}"))
     edge = held["chainstay_mm"].nearest_mm
     if edge is not None and edge < limit("near_edge"):
         found.append(Warning("near_edge", f"Measure the chainstay again: {edge:.1f} mm off, and it is another count."))
-    if cut and cut.missing_links:
-        found.append(Warning("box_short", f"The box is {links_and_pairs(cut.missing_links)} short."))
     return found
 
 
@@ -148,20 +189,6 @@ def stay_out_of(gears: tuple[Gear, ...]) -> str:
     """The gears in which the chain touches itself or hangs, in a sentence; empty where there are none."""
     out = ", ".join(f"{gear.ring}/{gear.cog}" for gear in gears if gear.state in ("touching", "loose"))
     return f"Stay out of {out}." if out else ""
-
-
-def _input_warnings(bike: Bike, held: dict[Measure, Hold]) -> list[Warning]:
-    found = []
-    if list(bike.cogs) != sorted(bike.cogs):
-        in_order = ", ".join(map(str, sorted(bike.cogs)))
-        found.append(Warning("cogs_sorted", f"Cogs were out of order; read as {in_order}."))
-    if bike.take_up.cage_mm is None:
-        text = f"Cage taken as {bike.take_up.cage_class}, {bike.take_up.cage_length_mm:.0f} mm."
-        found.append(Warning("cage_class", f"{text} {_class_doubt(held['cage_mm'])}"))
-    if bike.chain.joiner == "quick_link" and bike.speeds > limit("quick_link_cogs"):
-        text = f"Chains for {bike.speeds} cogs are closed by a locking link, new each time."
-        found.append(Warning("joiner_speeds", text))
-    return found
 
 
 def _class_doubt(hold: Hold) -> str:
@@ -182,17 +209,15 @@ def _rating_warnings(capacity: Capacity) -> list[Warning]:
     return found
 
 
-def _why(found: Answer) -> tuple[str, ...]:
+def _reasons(found: Answer) -> tuple[str, ...]:
+    if found.window is None:
+        return tuple(filter(None, [EMPTY_WINDOW, stay_out_of(found.gears)]))
     i = found.sizing.ends.counts.index(found.links)
     reserve, clearance = float(found.sizing.ends.reserve_deg[0, i]), float(found.sizing.ends.clearance_mm[0, i])
-    sure = _sure(found.holds["chainstay_mm"])
-    if found.window is None:
-        return tuple(filter(None, [EMPTY_WINDOW, stay_out_of(found.gears), sure]))
     first = f"At {found.links}, {verdict(reserve, clearance)}."
     if found.window.min == found.window.max:
-        return (first, "No other count is safe on this bike.", sure)
-    text = f"Safe from {found.window.min} to {found.window.max}; this one is nearest to 45° short of straight."
-    return (first, text, sure)
+        return (first, "No other count is safe on this bike.")
+    return (first, f"Safe from {found.window.min} to {found.window.max}; this one is nearest to 45° short of straight.")
 
 
 def _sure(hold: Hold) -> str:

@@ -78,14 +78,15 @@ def _take_up(loop: CagedLoop, poses: Poses, gears: Gears) -> TakeUp:
     off = (spare_wrap < 0) & (longest < SCAN_INDEX)
     first_off = np.where(off.any(axis=-1, keepdims=True), off.argmax(axis=-1, keepdims=True), len(SCAN_RAD) - 1)
     stretched = _off_pulley_rad(loop, spare_wrap, first_off)
+    ends = np.asarray(loop.path(np.concatenate([slackest, stretched], axis=-1)).links)
     return TakeUp(
         loop=loop,
         bare_links=np.asarray(trace(bare_stops(poses, gears)).links),
         lengths_links=np.where((slackest < SCAN_RAD) & (first_off > SCAN_INDEX), lengths, np.nan),
         slackest_rad=slackest,
-        slackest_links=np.asarray(loop.path(slackest).links),
+        slackest_links=ends[..., :1],
         stretched_rad=stretched,
-        stretched_links=np.asarray(loop.path(stretched).links),
+        stretched_links=ends[..., 1:],
     )
 
 

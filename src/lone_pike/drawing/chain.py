@@ -7,10 +7,9 @@ from numpy.typing import NDArray
 
 from lone_pike.core.limits import PITCH_MM
 from lone_pike.core.path import TURN_RAD, Path
-from lone_pike.drawing.svg import Points, discs, number, shapes
+from lone_pike.drawing.svg import Points, dots, number, shapes
 
 OUTER_HALF_MM, INNER_HALF_MM = 4.3, 4.0
-RIVET_MM = 1.7
 WAIST = 0.76
 
 
@@ -36,7 +35,7 @@ def loop_of(path: Path) -> Loop:
     """The single loop of a path whose arrays hold one value each."""
 
     def one(values: object) -> float:
-        return float(np.asarray(values).reshape(-1)[0])
+        return float(np.asarray(values).item())
 
     stops = path.stops
     return Loop(
@@ -116,7 +115,7 @@ def chain_shapes(points: Points, joiner_at: int) -> ChainShapes:
         outer=plates(points[outer], ends[outer], OUTER_HALF_MM),
         inner=plates(points[inner & ~joiner], ends[inner & ~joiner], INNER_HALF_MM),
         joiner=plates(points[joiner], ends[joiner], OUTER_HALF_MM),
-        rivets=discs(points, RIVET_MM),
+        rivets=dots(points),
     )
 
 

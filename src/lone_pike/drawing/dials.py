@@ -1,23 +1,21 @@
 """Cage dials: a ring-by-cog board, each cell a clock hand of the cage in that gear."""
 
 from dataclasses import dataclass
-
-import numpy as np
+from math import cos, radians, sin
 
 from lone_pike.core.sizing import Gear
 
-CELL, DIAL, LABEL = 72, 25, 26
+CELL, HAND, LABEL = 72, 20, 26
 
 
 @dataclass(frozen=True)
 class Dial:
-    """One gear's cell: its centre, the tip of the hand, and the gear."""
+    """One gear's cell: its centre on the board, and the tip of the hand from there, SVG coordinates."""
 
     gear: Gear
     x: float
     y: float
-    hand_x: float
-    hand_y: float
+    hand: str
     shown: bool
     words: str
 
@@ -49,8 +47,7 @@ def dials(gears: tuple[Gear, ...], shown: tuple[int, int]) -> Dials:
 
 
 def _dial(gear: Gear, x: float, y: float, shown: bool) -> Dial:
-    angle = np.radians(gear.cage_deg or 0.0)
-    reach = 0.8 * DIAL if gear.cage_deg is not None else 0.0
-    hand_x, hand_y = float(np.round(reach * np.sin(angle), 2)), float(np.round(reach * np.cos(angle), 2))
+    angle = radians(gear.cage_deg or 0.0)
+    hand = f"{HAND * sin(angle):.1f} {HAND * cos(angle):.1f}"
     cage = f"cage at {gear.clock}, {gear.reserve_deg:.0f}° left" if gear.clock else "no rest for the cage"
-    return Dial(gear, x, y, x + hand_x, y + hand_y, shown, f"{gear.ring} × {gear.cog}: {gear.state}, {cage}")
+    return Dial(gear, x, y, hand, shown, f"{gear.ring} × {gear.cog}: {gear.state}, {cage}")

@@ -24,30 +24,23 @@ FLAGS = {
 
 @dataclass(frozen=True)
 class Flag:
-    """A school's flag; y is its line above the bar; beyond says that its count lies off the rail."""
+    """A school's flag; beyond says that its count lies off the rail."""
 
     label: str
     why: str
-    y: int
     beyond: bool
 
 
 @dataclass(frozen=True)
 class Place:
-    """One joinable count on the rail; x and width in the rail's own units."""
+    """One joinable count on the rail; x in the rail's own units."""
 
     links: int
     x: float
-    width: float
     ground: Ground
     chosen: bool
     recommended: bool
     flags: tuple[Flag, ...]
-
-    @property
-    def middle(self) -> float:
-        """Middle of the place."""
-        return self.x + self.width / 2
 
 
 @dataclass(frozen=True)
@@ -56,6 +49,7 @@ class Rail:
 
     width: int
     height: int
+    width_of_place: float
     places: tuple[Place, ...]
 
 
@@ -63,15 +57,15 @@ def rail(answer: Answer, chosen_links: int) -> Rail:
     """The rail of an answer with one count chosen."""
     counts = _counts(answer, chosen_links)
     ends = answer.sizing.ends_for(counts)
-    width = WIDTH / len(counts)
+    width = round(WIDTH / len(counts), 1)
     return Rail(
         WIDTH,
         HEIGHT,
+        width,
         tuple(
             Place(
                 links=links,
-                x=i * width,
-                width=width,
+                x=round(i * width, 1),
                 ground=_ground(float(ends.reserve_deg[0, i]), bool(ends.safe[0, i])),
                 chosen=links == chosen_links,
                 recommended=links == answer.links,
@@ -110,6 +104,6 @@ def _flags(answer: Answer, links: int, counts: list[int]) -> tuple[Flag, ...]:
 
     here = [vote for vote in answer.votes if planted(vote.links) == links]
     return tuple(
-        Flag(FLAGS[vote.school], f"{vote.links}: {vote.why}", i, not counts[0] <= vote.links <= counts[-1])
-        for i, vote in enumerate(here)
+        Flag(FLAGS[vote.school], f"{vote.links}: {vote.why}", not counts[0] <= vote.links <= counts[-1])
+        for vote in here
     )

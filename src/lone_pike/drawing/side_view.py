@@ -6,11 +6,11 @@ import numpy as np
 
 from lone_pike.core.limits import limit
 from lone_pike.core.path import pitch_radius_mm
-from lone_pike.core.poses import COG, GUIDE, RING, TENSION
+from lone_pike.core.poses import COG, GUIDE, TENSION
 from lone_pike.core.sizing import Gear, Sizing
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
 from lone_pike.drawing.svg import disc, number, polyline, xy
-from lone_pike.drawing.wheel import seat_of, toothed
+from lone_pike.drawing.wheel import Wheel, wheel_at
 
 MARGIN_MM = 16
 LETTER_MM = 24
@@ -35,7 +35,7 @@ class SideView:
 
     view_box: str
     chain: ChainShapes
-    wheels: str
+    wheels: tuple[Wheel, ...]
     other_wheels: str
     hubs: str
     cage: str
@@ -47,19 +47,17 @@ class SideView:
     title: str
 
 
-def side_view(sizing: Sizing, gear: Gear, links: int) -> SideView:
-    """The bike in one gear with the chain at a count."""
+def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False) -> SideView:
+    """The bike in one gear with the chain at a count; lettered, it also says where each length is taken."""
     cage_rad = sizing.resting_rad(gear.ring, gear.cog, links)
     if gear.state == "loose":
         cage_rad = max(cage_rad, HANGING_CAGE_RAD)
     loop = loop_of(sizing.path(gear.ring, gear.cog, cage_rad))
     points = rivets(loop, links, loop.names.index(TENSION) - 1)
-    teeth = {RING: gear.ring, COG: gear.cog, GUIDE: sizing.poses.guide_teeth, TENSION: sizing.poses.tension_teeth}
-    wheels = [toothed(loop.centres_mm[i], teeth[name], seat_of(loop, i, points)) for i, name in enumerate(loop.names)]
     return SideView(
         view_box=_view_box(sizing),
         chain=chain_shapes(points, joiner_at=_drive_run_outer(loop, len(points))),
-        wheels="".join(wheels),
+        wheels=tuple(wheel_at(loop, i, points) for i in range(len(loop.names))),
         other_wheels=_other_wheels(sizing, gear),
         hubs="".join(disc(loop.centres_mm[i], 3.0) for i in range(len(loop.names))),
         cage=_cage_plate(loop),
@@ -67,7 +65,7 @@ def side_view(sizing: Sizing, gear: Gear, links: int) -> SideView:
         reserve_arc=_reserve_arc(sizing, gear, loop, cage_rad),
         touch=_touch(loop, gear),
         state=gear.state,
-        letters=_letters(sizing, loop),
+        letters=_letters(sizing, loop) if lettered else (),
         title=f"Side view, ring {gear.ring}, cog {gear.cog}, {links} links",
     )
 

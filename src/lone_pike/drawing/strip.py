@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from lone_pike.core.cutting import Cut, link_kind
 from lone_pike.core.limits import PITCH_MM
-from lone_pike.drawing.chain import INNER_HALF_MM, OUTER_HALF_MM, RIVET_MM, plates
-from lone_pike.drawing.svg import Points, discs
+from lone_pike.drawing.chain import INNER_HALF_MM, OUTER_HALF_MM, plates
+from lone_pike.drawing.svg import Points, dots
 
 ROW_LINKS = 10
 CLOSE_UP_LINKS = 2
@@ -62,11 +62,12 @@ class Strip:
     numbers: tuple[Number, ...]
     pushes: tuple[Push, ...]
     ends: tuple[End, ...]
+    title: str
 
 
 def strip(cut: Cut) -> Strip:
     """The strip of a cut: the whole box, in rows of ten."""
-    return _lay(cut, 1, cut.box_links, ROW_LINKS, LEFT_MM)
+    return _lay(cut, 1, cut.box_links, ROW_LINKS, LEFT_MM, "Strip")
 
 
 def close_up(cut: Cut) -> Strip | None:
@@ -74,10 +75,12 @@ def close_up(cut: Cut) -> Strip | None:
     if cut.push_from_start is None:
         return None
     first = max(1, cut.push_from_start - CLOSE_UP_LINKS + 1)
-    return _lay(cut, first, min(cut.box_links, first + 2 * CLOSE_UP_LINKS - 1), 2 * CLOSE_UP_LINKS, RIGHT_MM)
+    return _lay(
+        cut, first, min(cut.box_links, first + 2 * CLOSE_UP_LINKS - 1), 2 * CLOSE_UP_LINKS, RIGHT_MM, "Close-up"
+    )
 
 
-def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float) -> Strip:
+def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float, title: str) -> Strip:
     """Links first to last of the loose chain, so many to a row."""
     first_kind = "outer" if cut.trim_links else cut.keep_ends[0]
     links = np.arange(first, last + 1)
@@ -102,10 +105,11 @@ def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float) -> Str
             }
             for part, here in parts.items()
         },
-        rivets={part: discs(np.concatenate([starts[here], ends[here]]), RIVET_MM) for part, here in parts.items()},
+        rivets={part: dots(np.concatenate([starts[here], ends[here]])) for part, here in parts.items()},
         numbers=tuple(Number(int(link), *_svg(at[int(link)]), _part(cut, int(link))) for link in links),
         pushes=tuple(Push(joint, *_svg(at[joint])) for joint in pushed),
         ends=_ends(cut, at),
+        title=title,
     )
 
 

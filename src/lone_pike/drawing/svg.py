@@ -45,6 +45,11 @@ def discs(centres: NDArray[np.float64], radius_mm: float) -> str:
     return shapes(f"M%sa{r} {r} 0 1 0 {across} 0a{r} {r} 0 1 0 -{across} 0Z", left[:, None])
 
 
+def dots(centres: NDArray[np.float64]) -> str:
+    """Path data of dots: runs of no length, made round by their stroke."""
+    return shapes("M%sh0", centres[:, None])
+
+
 def disc(centre: Point, radius_mm: float) -> str:
     """Path data of a circle."""
     return discs(np.array([centre], dtype=float), radius_mm)

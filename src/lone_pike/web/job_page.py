@@ -1,5 +1,6 @@
 """All that the job page shows, made from a job, what is looked at, and what was typed."""
 
+import json
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
@@ -41,6 +42,17 @@ class JobPage:
     document: Document
     form: Form
     said: tuple[str, ...]
+    swapped: bool = False
+
+    @cached_property
+    def late(self) -> bool:
+        """Whether the doubt follows in an answer of its own, because working it out would keep the page waiting."""
+        return self.swapped and self.answer is not None and not self.answer.doubt_is_known
+
+    @property
+    def document_key(self) -> str:
+        """Changes with the document."""
+        return f"{hash(json.dumps(self.document)) & 0xFFFFFFFF:x}"
 
     @cached_property
     def _sized(self) -> tuple[Answer | None, tuple[Fault, ...]]:
@@ -80,7 +92,7 @@ class JobPage:
     def gears(self) -> tuple[Gear, ...]:
         """Every gear at the count under test."""
         assert self.answer
-        return self.answer.sizing.gears(self.links)
+        return self.answer.gears if self.links == self.answer.links else self.answer.sizing.gears(self.links)
 
     @cached_property
     def gear(self) -> Gear:
@@ -93,7 +105,7 @@ class JobPage:
     def side(self) -> SideView:
         """The side view."""
         assert self.answer
-        return side_view(self.answer.sizing, self.gear, self.links)
+        return side_view(self.answer.sizing, self.gear, self.links, lettered=self.stage == "measure")
 
     @cached_property
     def rail(self) -> Rail:

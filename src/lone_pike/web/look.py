@@ -1,6 +1,6 @@
 """What is only looked at: gear and count under test. It lives in the address, never in the data file."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from starlette.datastructures import QueryParams
 
@@ -17,8 +17,7 @@ class Look:
 
     def url(self, path: str, **changes: int | None) -> str:
         """The path with this look, some of it changed."""
-        changed = replace(self, **changes)
-        query = {name: value for name, value in vars(changed).items() if value is not None}
+        query = {name: value for name, value in {**vars(self), **changes}.items() if value is not None}
         return path + ("?" + "&".join(f"{name}={value}" for name, value in query.items()) if query else "")
 
 

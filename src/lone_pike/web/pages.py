@@ -59,11 +59,15 @@ environment.globals.update(
 )
 
 
+def is_swap(request: Request) -> bool:
+    """Whether only a part of the page is asked for."""
+    return request.headers.get("HX-Request-Type") == "partial"
+
+
 def page(request: Request, name: str, context: dict[str, Any], status: int = 200, block: str = "") -> HTMLResponse:
     """The page, or for a swap within the page its block alone."""
     full = {"request": request, "status": status, **context}
-    swap = block and request.headers.get("HX-Request-Type") == "partial"
-    if swap:
+    if block and is_swap(request):
         html = render_block(environment, f"pages/{name}", block, full)
     else:
         html = environment.get_template(f"pages/{name}").render(full)

@@ -52,8 +52,8 @@ def now() -> str:
     return datetime.now(UTC).isoformat(timespec="seconds")
 
 
-def job_in_hand(job_id: int, database: "Data") -> JobRow:
-    """The job of the address. Raises: 404."""
+async def job_in_hand(job_id: int, database: "Data") -> JobRow:
+    """The job of the address: one indexed read, shorter than a change of thread. Raises: 404."""
     job = job_by_id(database, job_id) if job_id < 2**63 else None
     if job is None:
         raise HTTPException(404, "There is no such job. It may have been another workshop's; the Stand lists yours.")

@@ -1,6 +1,6 @@
 """The job: its stages, edits with undo, and the booking."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
@@ -12,7 +12,8 @@ from lone_pike.store.bikes import Document
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import Fitting, JobRow, book, job_by_id, reach_stage, revise, revision_of, take_back, undo
 from lone_pike.web.job_page import STAGES, JobPage, kept_page
-from lone_pike.web.pages import page
+from lone_pike.web.look import Look
+from lone_pike.web.pages import is_swap, page
 from lone_pike.web.requests import Data, Fields, Job, Looked, TypedForm, now
 
 router = APIRouter(prefix="/jobs/{job_id}")
@@ -50,7 +51,7 @@ def stage_page(request: Request, job: Job, stage: str, look: Looked, data: Data)
     """One stage of the job."""
     if stage not in STAGES:
         raise HTTPException(404, f"There is no stage {stage!r} here; there are {', '.join(STAGES.values())}.")
-    if not job.booked_at:
+    if not job.booked_at and job.stage != stage:
         reach_stage(data, job.id, stage)
     return _shown(request, kept_page(job, stage, look))
 
@@ -58,11 +59,13 @@ def stage_page(request: Request, job: Job, stage: str, look: Looked, data: Data)
 @router.post("/typed")
 def typed(request: Request, job: Job, form: Fields, look: Looked, data: Data) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
-    edit = _edit_of(data, job, form)
-    if edit.document == job.document:
-        return _shown(request, kept_page(job, "measure", look))
-    shown = {**form_of(job.document), **{field: form[field] for field in edit.mine}}
-    return _shown(request, JobPage(job, "measure", look, edit.document, shown, tuple(edit.said)))
+    return _shown(request, _typed_page(data, job, form, look))
+
+
+@router.post("/sure")
+def sure(request: Request, job: Job, form: Fields, look: Looked, data: Data) -> HTMLResponse:
+    """How sure the count is with what is being typed: sent after the page that needs it."""
+    return page(request, "sure.html", {"view": _typed_page(data, job, form, look)})
 
 
 @router.post("/measure")
@@ -145,6 +148,14 @@ def _edit_of(data: Database, newest: JobRow, form: TypedForm) -> Edit:
     return Edit(document, mine, changes(base, newest.document), said)
 
 
+def _typed_page(data: Database, job: JobRow, form: TypedForm, look: Look) -> JobPage:
+    edit = _edit_of(data, job, form)
+    if edit.document == job.document:
+        return kept_page(job, "measure", look)
+    shown = {**form_of(job.document), **{field: form[field] for field in edit.mine}}
+    return JobPage(job, "measure", look, edit.document, shown, tuple(edit.said))
+
+
 def _keep(data: Database, job: JobRow, form: TypedForm) -> JobRow:
     """The edit as a revision on top of the newest one."""
     with data.atomic() as connection:
@@ -182,6 +193,7 @@ def _must_be_open(job: JobRow) -> None:
 
 
 def _shown(request: Request, view: JobPage) -> HTMLResponse:
+    view = replace(view, swapped=is_swap(request))
     context = {
         "view": view,
         "stages": STAGES,
