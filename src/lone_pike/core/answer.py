@@ -61,7 +61,7 @@ class Answer:
     @cached_property
     def doubt(self) -> Doubt:
         """How far each measure may be off; half of the work, so it is done when it is asked for."""
-        return doubt_of(self.sizing.bike, self.links, self.sizing.step_links)
+        return doubt_of(self.sizing.bike, self.links, self.sizing.step_links, self.sizing.worst_travels_mm(self.links))
 
     @property
     def doubt_is_known(self) -> bool:
@@ -142,7 +142,7 @@ def answer(bike: Bike) -> Answer:
     return Answer(
         links=links,
         sizing=sizing,
-        bare_wrap=BareWrap(sizing.bare_wrap_links, sizing.bare_wrap_links, 0.0),
+        bare_wrap=BareWrap(float(sizing.bare_wraps_links[0]), sizing.bare_wrap_links, sizing.worst_travel_mm),
         window=sizing.window,
         votes=votes_of(sizing),
         gears=gears,

@@ -1,5 +1,6 @@
 """The measured bike: the document that is filed, edited and sized (model, section 7)."""
 
+from itertools import pairwise
 from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
@@ -38,6 +39,8 @@ class Document(BaseModel):
 RingTeeth = Annotated[int, Field(ge=16, le=70)]
 CogTeeth = Annotated[int, Field(ge=9, le=60)]
 PulleyTeeth = Annotated[int, Field(ge=8, le=20)]
+TravelMm = Annotated[float, Field(ge=0, le=400)]
+ChainstayMm = Annotated[float, Field(ge=250, le=2500)]
 PositionMm = Annotated[float, Field(ge=-2500, le=2500)]
 
 
@@ -78,6 +81,62 @@ class Derailleur(Document):
         return self.cage_mm if self.cage_mm is not None else limit(f"{self.cage_class}_cage")
 
 
+class PivotSuspension(Document):
+    """A swing arm on one pivot."""
+
+    type: Literal["pivot"] = measured("pivot, table or growth", "How the axle moves.")
+    pivot_mm: tuple[PositionMm, PositionMm] = measured(
+        "[x, y] in mm from the crank centre, up to 2500 mm away", "Pivot centre, x forward, y up."
+    )
+    travel_mm: float = measured("1 to 400 mm", "Rise of the wheel from rest to bottomed out.", ge=1, le=400)
+
+
+class TableSuspension(Document):
+    """Chainstay measured at several points of the travel."""
+
+    type: Literal["table"] = measured("pivot, table or growth", "How the axle moves.")
+    points: tuple[tuple[TravelMm, ChainstayMm], ...] = measured(
+        "2 to 1000 rows of [travel, chainstay] in mm, the travel from 0 up to 400 and rising, each once",
+        "Travel against centre of crank to centre of axle, in mm.",
+        min_length=2,
+        max_length=1000,
+    )
+
+    @field_validator("points")
+    @classmethod
+    def _travel_rises_from_rest(cls, points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+        if points[0][0] != 0:
+            raise trade_error("a first row with travel 0, the bike at rest", at="0", read=list(points[0]))
+        for row, (before, here) in enumerate(pairwise(points), start=1):
+            if here[0] <= before[0]:
+                told = "the same travel again" if here[0] == before[0] else f"less than the {before[0]:g} before it"
+                raise trade_error(
+                    "travels that rise from row to row", at=str(row), read=list(here), cure=f"It is {told}."
+                )
+            if abs(here[1] - before[1]) > 2 * (here[0] - before[0]) + 5:
+                cure = "No axle jumps like that; measure this row again."
+                raise trade_error("a chainstay near that of the row before", at=str(row), read=list(here), cure=cure)
+        return points
+
+    @property
+    def travel_mm(self) -> float:
+        """The last row's travel."""
+        return self.points[-1][0]
+
+
+class GrowthSuspension(Document):
+    """The one figure that was measured: by how much the chainstay grows to full travel."""
+
+    type: Literal["growth"] = measured("pivot, table or growth", "How the axle moves.")
+    growth_mm: float = measured(
+        "-60 to 120 mm", "Chainstay bottomed out less chainstay at rest; below 0 where it shortens.", ge=-60, le=120
+    )
+    travel_mm: float = measured("1 to 400 mm", "Rise of the wheel from rest to bottomed out.", ge=1, le=400)
+
+
+Suspension = Annotated[PivotSuspension | TableSuspension | GrowthSuspension, Field(discriminator="type")]
+
+
 class Chain(Document):
     """The new chain and what closes it."""
 
@@ -115,7 +174,6 @@ class Bike(Document):
     """One bike's drivetrain, as measured at the stand."""
 
     not_sized_yet: ClassVar[dict[str, str]] = {
-        "suspension": "rear suspension",
         "idlers": "an idler",
         "boom": "a boom",
         "sheet_links": "a maker's sheet figure",
@@ -136,6 +194,9 @@ class Bike(Document):
         "[x, y] in mm from the crank centre, 250 to 2500 mm away", "Axle centre, x forward, y up.", default=None
     )
     take_up: Derailleur = measured("a derailleur", "What takes up the slack.")
+    suspension: Suspension | None = measured(
+        "a suspension of type pivot, table or growth", "How the rear axle moves; none on a rigid frame.", default=None
+    )
     chain: Chain = measured("an object", "The new chain and its joiner.", default=Chain())
     old_chain: OldChain | None = measured("an object", "The chain that came off.", default=None)
     house_rule: Literal["window"] = measured("window", "What decides the count.", default="window")
@@ -185,6 +246,11 @@ class Bike(Document):
         """Centre of crank to centre of axle, mm."""
         x_mm, y_mm = self.axle_xy_mm
         return float((x_mm * x_mm + y_mm * y_mm) ** 0.5)
+
+    @property
+    def travel_mm(self) -> float:
+        """Rise of the wheel to bottomed out, mm; 0 on a rigid frame."""
+        return self.suspension.travel_mm if self.suspension else 0.0
 
     @property
     def gap_mm(self) -> float:

@@ -55,17 +55,18 @@ class Doubt:
     cog_miscounted: tuple[int, int]
 
 
-def doubt_of(bike: Bike, links: int, step: int) -> Doubt:
+def doubt_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Doubt:
     """What errors in the measures, and miscounts of the biggest ring or cog, would change.
 
     Both ends are computed at 8 errors each way of every measure and at four miscounts, all together.
     They are smooth over an error, so in between they are read off straight lines, 40 to a gap: below
-    0.1 mm. Parameters: links, the recommended count; step, links between joinable counts.
+    0.1 mm. Parameters: links, the recommended count; step, links between joinable counts; travels_mm, those
+    at which the ends are worst.
     """
     shares = np.arange(-POINTS_EACH_WAY, POINTS_EACH_WAY + 1) / POINTS_EACH_WAY
     errors_mm = {measure: _errors_mm(bike, measure, shares) for measure in MEASURES}
     near = [links - step, links, links + step]
-    ends = _ends(bike, errors_mm, near)
+    ends = _ends(bike, errors_mm, near, travels_mm)
     counts = [near[i] for i in ends.recommended[-len(MISCOUNTS) :]]
     stands = _between(ends, len(MEASURES), len(shares)) == near.index(links)
     return Doubt(
@@ -81,15 +82,17 @@ def _errors_mm(bike: Bike, measure: Measure, shares: Array) -> Array:
     return shares * reach
 
 
-def _ends(bike: Bike, errors_mm: dict[Measure, Array], counts: list[int]) -> Ends:
+def _ends(bike: Bike, errors_mm: dict[Measure, Array], counts: list[int], travels_mm: Array) -> Ends:
     """Both ends, measure by measure for each of its errors, and then for each miscount."""
     block = len(next(iter(errors_mm.values())))
     size = len(MEASURES) * block + len(MISCOUNTS)
     errors = {measure: np.zeros(size) for measure in MEASURES}
     for i, measure in enumerate(MEASURES):
         errors[measure][i * block : (i + 1) * block] = errors_mm[measure]
-    rings, cogs = _end_teeth(bike.rings, "rings", size), _end_teeth(bike.cogs, "cogs", size)
-    poses = replace(poses_of(bike, errors), biggest_cog=cogs[:, :1])
+    rings, cogs = (
+        np.repeat(_end_teeth(getattr(bike, field), field, size), len(travels_mm), axis=0) for field in ("rings", "cogs")
+    )
+    poses = replace(poses_of(bike, travels_mm, errors), biggest_cog=cogs[:, :1])
     return ends_of(settle(take_up(poses, Gears(rings, cogs)), counts), counts, size)
 
 

@@ -68,13 +68,54 @@ def refused_by_model(error: ValidationError, model: type[BaseModel]) -> Refused:
 
 def _fault(detail: ErrorDetails, model: type[BaseModel]) -> Fault:
     context: dict[str, Any] = detail.get("ctx", {})
-    field = ".".join(str(part) for part in (*detail["loc"], *_as_list(context.get("at")))) or "file"
+    loc, info, owner = _place(detail["loc"], model)
+    if detail["type"] in ("union_tag_invalid", "union_tag_not_found"):
+        typed = detail["input"].get("type") if isinstance(detail["input"], dict) else None
+        allowed = " or ".join(tag for kind in _models(info) if (tag := _tag(kind)))
+        return Fault(".".join([*loc, "type"]), "nothing" if typed is None else shown(typed), allowed)
+    field = ".".join([*loc, *([context["at"]] if "at" in context else [])]) or "file"
     if detail["type"] == "extra_forbidden":
-        return _unknown_key(field, detail["input"], _model_at(detail["loc"][:-1], model))
+        return _unknown_key(field, detail["input"], owner)
     missing = detail["type"] == "missing" or context.get("missing")
     read = "nothing" if missing else shown(context.get("read", detail["input"]))
-    allowed = context.get("allowed") or _allowed(detail["loc"], model) or detail["msg"]
-    return Fault(field, read, allowed, context.get("cure", ""))
+    extra = info.json_schema_extra if info else None
+    said = str(extra["allowed"]) if isinstance(extra, dict) and "allowed" in extra else detail["msg"]
+    return Fault(field, read, context.get("allowed", said), context.get("cure", ""))
+
+
+def _place(loc: tuple[int | str, ...], model: type[BaseModel]) -> tuple[list[str], FieldInfo | None, type[BaseModel]]:
+    """A place in the document without the union tags in it, its nearest field, and the model that holds it."""
+    path, found, owner = [], None, model
+    for i, part in enumerate(loc):
+        fields = {info.alias or name: info for name, info in model.model_fields.items()}
+        tagged = [kind for kind in _models(found) if _tag(kind) == part]
+        if tagged and part not in fields:
+            model = owner = tagged[0]
+            continue
+        path.append(str(part))
+        if isinstance(part, str) and part in fields:
+            found, owner = fields[part], model
+            inner = _models(found)
+            model = inner[0] if inner and i < len(loc) - 1 else model
+            owner = model if inner and i == len(loc) - 2 else owner
+    return path, found, owner
+
+
+def _models(info: FieldInfo | None) -> list[type[BaseModel]]:
+    """All models a field may hold."""
+    found, waiting = [], [info.annotation] if info else []
+    while waiting:
+        kind = waiting.pop(0)
+        if isinstance(kind, type) and issubclass(kind, BaseModel):
+            found.append(kind)
+        waiting += list(getattr(kind, "__args__", ()))
+    return found
+
+
+def _tag(kind: type[BaseModel]) -> str | None:
+    """The value of a model's `type` that tells it from others."""
+    field = kind.model_fields.get("type")
+    return str(field.annotation.__args__[0]) if field and hasattr(field.annotation, "__args__") else None  # type: ignore[union-attr]
 
 
 def _unknown_key(field: str, read: object, owner: type[BaseModel]) -> Fault:
@@ -84,37 +125,5 @@ def _unknown_key(field: str, read: object, owner: type[BaseModel]) -> Fault:
     return Fault(field, shown(read), "no such key here", f"Known keys: {', '.join(_keys(owner))}.")
 
 
-def _as_list(value: object) -> list[object]:
-    return [] if value is None else [value]
-
-
-def _field(loc: tuple[int | str, ...], model: type[BaseModel]) -> FieldInfo | None:
-    """The model's field nearest to a place in the document."""
-    found: FieldInfo | None = None
-    for part in loc:
-        fields = {info.alias or name: info for name, info in model.model_fields.items()}
-        if isinstance(part, int) or part not in fields:
-            continue
-        found = fields[part]
-        model = _inner_model(found) or model
-    return found
-
-
-def _inner_model(info: FieldInfo) -> type[BaseModel] | None:
-    kinds = [info.annotation, *getattr(info.annotation, "__args__", ())]
-    return next((kind for kind in kinds if isinstance(kind, type) and issubclass(kind, BaseModel)), None)
-
-
-def _model_at(loc: tuple[int | str, ...], model: type[BaseModel]) -> type[BaseModel]:
-    info = _field(loc, model)
-    return (_inner_model(info) if info else None) or model
-
-
 def _keys(model: type[BaseModel]) -> list[str]:
     return [info.alias or name for name, info in model.model_fields.items()]
-
-
-def _allowed(loc: tuple[int | str, ...], model: type[BaseModel]) -> str:
-    info = _field(loc, model)
-    extra = info.json_schema_extra if info else None
-    return str(extra["allowed"]) if isinstance(extra, dict) and "allowed" in extra else ""

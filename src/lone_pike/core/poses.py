@@ -26,6 +26,7 @@ from lone_pike.core.path import (
     tangent,
     tangents,
 )
+from lone_pike.core.suspension import AxlePath, axle_path
 
 Measure = Literal["chainstay_mm", "cage_mm", "b_gap_mm"]
 MEASURES: tuple[Measure, ...] = ("chainstay_mm", "cage_mm", "b_gap_mm")
@@ -74,23 +75,33 @@ def measure_of(bike: Bike, measure: Measure) -> float:
     }[measure]
 
 
-def poses_of(bike: Bike, errors_mm: Mapping[Measure, Sequence[float] | Array] | None = None) -> Poses:
-    """The poses of a bike: one as measured, or one for each set of errors in its measures.
+def poses_of(
+    bike: Bike, travels_mm: Array, errors_mm: Mapping[Measure, Sequence[float] | Array] | None = None
+) -> Poses:
+    """The poses of a bike along its travel: as measured, or all of it for each set of errors in its measures.
 
-    Parameters: errors_mm, for each measure that is in doubt the mm to add to it, all of one length.
+    Parameters: travels_mm (T,); errors_mm, for each measure that is in doubt the mm to add to it, all of one
+    length V. Returns: V T poses, the travel running fastest.
     Raises: Refused where ring and cog, or the two pulleys, would overlap as measured.
     """
-    _check_apart(bike)
-    errors = {name: np.reshape(values, (-1, 1, 1)) for name, values in (errors_mm or {}).items()}
-    none = np.zeros((next((len(values) for values in errors.values()), 1), 1, 1))
-    stretch = 1 + errors.get("chainstay_mm", none) / bike.chainstay_length_mm
-    x_mm, y_mm = bike.axle_xy_mm
+    axle = axle_path(bike, travels_mm)
+    _check_apart(bike, axle)
+    many = next((len(values) for values in (errors_mm or {}).values()), 1)
+    errors = {
+        name: np.repeat(np.asarray(values, dtype=float), len(travels_mm)) for name, values in (errors_mm or {}).items()
+    }
+
+    def every(values: Array) -> Array:
+        return np.tile(values, many)
+
+    none = np.zeros(many * len(travels_mm))
+    stretch = 1 + errors.get("chainstay_mm", none) / every(axle.chainstay_mm)
     return Poses(
-        axle_x_mm=x_mm * stretch,
-        axle_y_mm=y_mm * stretch,
-        swing_rad=none,
-        cage_mm=bike.take_up.cage_length_mm + errors.get("cage_mm", none),
-        gap_mm=bike.gap_mm + errors.get("b_gap_mm", none),
+        axle_x_mm=_column(every(axle.x_mm) * stretch),
+        axle_y_mm=_column(every(axle.y_mm) * stretch),
+        swing_rad=_column(every(axle.swing_rad)),
+        cage_mm=_column(bike.take_up.cage_length_mm + errors.get("cage_mm", none)),
+        gap_mm=_column(bike.gap_mm + errors.get("b_gap_mm", none)),
         lean_rad=float(np.radians(bike.take_up.lean_deg)),
         biggest_cog=bike.biggest_cog,
         guide_teeth=bike.take_up.guide_teeth,
@@ -98,9 +109,17 @@ def poses_of(bike: Bike, errors_mm: Mapping[Measure, Sequence[float] | Array] | 
     )
 
 
-def _check_apart(bike: Bike) -> None:
+def _column(values: Array) -> Array:
+    return values.reshape(-1, 1, 1)
+
+
+def _check_apart(bike: Bike, axle: AxlePath) -> None:
     tip_mm = limit("tooth_tip")
     wheels_mm = float(pitch_radius_mm(bike.biggest_ring) + pitch_radius_mm(bike.biggest_cog)) + 2 * tip_mm
+    nearest = int(axle.chainstay_mm.argmin())
+    if axle.chainstay_mm[nearest] <= wheels_mm < bike.chainstay_length_mm:
+        where = f"{axle.chainstay_mm[nearest]:.0f} mm of chainstay at {axle.travel_mm[nearest]:g} mm of travel"
+        raise refuse("suspension", where, f"more than {wheels_mm:.0f} mm all the way", "Ring and cog would overlap.")
     if bike.chainstay_length_mm <= wheels_mm:
         field = "chainstay_mm" if bike.axle_mm is None else "axle_mm"
         gear = f"{bike.biggest_ring}/{bike.biggest_cog}"
@@ -159,18 +178,23 @@ class CagedLoop:
         tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
         return close([*self.fixed, tension], [*self.fixed_runs, tangent(last, tension), tangent(tension, guide)])
 
-    def of_gear(self, i: int) -> "CagedLoop":
-        """The loop of one of the gears, still with three axes."""
+    def of(self, pose: int, gear: int) -> "CagedLoop":
+        """The loop of one pose and one gear, still with three axes."""
 
         def only(values: Number) -> Number:
-            one: Number = values[:, i : i + 1] if isinstance(values, np.ndarray) and values.shape[1] > 1 else values
-            return one
+            if not isinstance(values, np.ndarray):
+                return values
+            poses, gears = (
+                slice(at, at + 1) if size > 1 else slice(None)
+                for at, size in zip((pose, gear), values.shape[:2], strict=True)
+            )
+            return np.asarray(values[poses, gears])
 
         stops = [
             replace(stop, x_mm=only(stop.x_mm), y_mm=only(stop.y_mm), teeth=only(stop.teeth)) for stop in self.fixed
         ]
         runs = tuple((only(heading), only(span)) for heading, span in self.fixed_runs)
-        return replace(self, fixed=tuple(stops), fixed_runs=runs)
+        return replace(self, fixed=tuple(stops), fixed_runs=runs, cage_mm=np.asarray(only(self.cage_mm)))
 
     def links_per_rad(self, path: Path, cage_rad: Array) -> Array:
         """How fast the loop grows as the cage turns forward: what the two runs at its tip pull along its path.

@@ -65,7 +65,7 @@ def formula(sizing: Sizing) -> Say:
 def cage_vertical(sizing: Sizing) -> Say:
     """Biggest ring and smallest cog: pulleys plumb, one above the other."""
     bike = sizing.bike
-    plumb = float(np.asarray(sizing.path(bike.biggest_ring, bike.smallest_cog, 0.0).links).max())
+    plumb = float(np.squeeze(sizing.path(bike.biggest_ring, bike.smallest_cog, 0.0).links))
     links = joinable_nearest(plumb, sizing.step_links)
     return Say(links, f"The pulleys hang plumb in {bike.biggest_ring}/{bike.smallest_cog} at {plumb:.1f} links")
 

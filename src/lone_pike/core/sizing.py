@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Literal
 
 import numpy as np
@@ -10,11 +10,12 @@ import numpy as np
 from lone_pike.core.bike import Bike
 from lone_pike.core.counting import step_links
 from lone_pike.core.limits import limit
-from lone_pike.core.path import Path
-from lone_pike.core.poses import TENSION, Poses, gears_of, poses_of
+from lone_pike.core.path import Array, Path, trace
+from lone_pike.core.poses import TENSION, bare_stops, gears_of, poses_of
 from lone_pike.core.take_up import Settled, TakeUp, settle, take_up
-from lone_pike.core.window import BIG, Ends, counts_in_reach, ends_of
+from lone_pike.core.window import BIG, SMALL, Ends, counts_in_reach, ends_of
 
+EVEN_TRAVELS, NEAR_WORST = 9, 3
 GearState = Literal["safe", "tight", "touching", "short", "loose"]
 
 
@@ -42,10 +43,10 @@ class Window:
 
 @dataclass(frozen=True)
 class Sizing:
-    """What was computed for a bike as measured: all gears, biggest first, at all counts in reach."""
+    """What was computed for a bike as measured: all gears, biggest first, at all counts in reach, along its travel."""
 
     bike: Bike
-    poses: Poses
+    travels_mm: Array
     all_gears: tuple[tuple[int, int], ...]
     taken: TakeUp
     settled: Settled
@@ -57,9 +58,19 @@ class Sizing:
         return step_links(self.bike.chain.offset_link)
 
     @property
+    def bare_wraps_links(self) -> Array:
+        """Length round the biggest ring and cog, skipping the derailleur, at each travel (T,)."""
+        return np.asarray(self.taken.bare_links[:, BIG, 0])
+
+    @property
     def bare_wrap_links(self) -> float:
-        """Length round the biggest ring and cog, skipping the derailleur."""
-        return float(self.taken.bare_links[:, BIG].max())
+        """The same where the chain needs most."""
+        return float(self.bare_wraps_links.max())
+
+    @property
+    def worst_travel_mm(self) -> float:
+        """The travel at which the chain needs most."""
+        return float(self.travels_mm[self.bare_wraps_links.argmax()])
 
     @property
     def recommended_links(self) -> int:
@@ -83,12 +94,20 @@ class Sizing:
         return ends_of(self.settled_for(counts), counts)
 
     def gears(self, links: int) -> tuple[Gear, ...]:
-        """Every gear with the chain at a count."""
+        """Every gear with the chain at a count, the worst of its travel."""
         settled = self.settled_for([links])
         return tuple(_gear(pair, settled, i) for i, pair in enumerate(self.all_gears))
 
+    def worst_travels_mm(self, links: int) -> Array:
+        """Where on the travel a count is nearest to being too short, and where nearest to touching itself."""
+        settled = self.settled_for([links])
+        with np.errstate(invalid="ignore"):
+            reserve = np.where(settled.short, -np.inf, np.nan_to_num(settled.reserve_rad, nan=np.inf))[:, BIG, 0]
+            clearance = np.where(settled.loose, -np.inf, np.nan_to_num(settled.clearance_mm, nan=np.inf))[:, SMALL, 0]
+        return np.asarray(self.travels_mm[np.unique([reserve.argmin(), clearance.argmin()])])
+
     def resting_rad(self, ring: int, cog: int, links: int) -> float:
-        """Cage angle in one gear; where the count is short or loose, the end of the sweep nearest to it."""
+        """Cage angle in one gear at the first travel; the end of the sweep nearest to it where it finds no rest."""
         i, settled = self.all_gears.index((ring, cog)), self.settled_for([links])
         if settled.short[0, i, 0]:
             return float(self.taken.stretched_rad[0, i, 0])
@@ -101,22 +120,50 @@ class Sizing:
         return float(np.squeeze(path.stops[path.index(TENSION)].y_mm))
 
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
-        """The loop in one gear with the cage at an angle; arrays of shape (1, 1, 1)."""
+        """The loop in one gear at the first travel with the cage at an angle; arrays of shape (1, 1, 1)."""
         i = self.all_gears.index((ring, cog))
-        return self.taken.loop.of_gear(i).path(np.full((1, 1, 1), cage_rad))
+        return self.taken.loop.of(0, i).path(np.full((1, 1, 1), cage_rad))
 
 
 def size_bike(bike: Bike) -> Sizing:
-    """Every gear of the bike at every count in reach.
+    """Every gear of the bike at every count in reach, along its travel.
 
     Raises: Refused where parts overlap.
     """
-    poses = poses_of(bike)
+    return _size_along(bike, travels_to_size(bike))
+
+
+@lru_cache(maxsize=64)
+def size_at(bike: Bike, travel_mm: float) -> Sizing:
+    """The bike held at one travel.
+
+    Raises: Refused where parts overlap.
+    """
+    return _size_along(bike, np.array([travel_mm]))
+
+
+def _size_along(bike: Bike, travels_mm: Array) -> Sizing:
     all_gears = tuple((r, c) for r in sorted(bike.rings, reverse=True) for c in sorted(bike.cogs, reverse=True))
-    taken = take_up(poses, gears_of(all_gears))
+    taken = take_up(poses_of(bike, travels_mm), gears_of(all_gears))
     counts = counts_in_reach(bike, taken)
     settled = settle(taken, counts)
-    return Sizing(bike, poses, all_gears, taken, settled, ends_of(settled, counts))
+    return Sizing(bike, travels_mm, all_gears, taken, settled, ends_of(settled, counts))
+
+
+def travels_to_size(bike: Bike) -> Array:
+    """Travels that find the worst of every gear, mm: even ones from rest to bottomed out, and about the longest
+    and the shortest wrap of big/big and small/small every millimetre.
+
+    The wraps skip the cage, so all millimetres of them cost little. Source: model, section 4.
+    """
+    if not bike.travel_mm:
+        return np.zeros(1)
+    every_mm = np.append(np.arange(0.0, bike.travel_mm, 1.0), bike.travel_mm)
+    ends = gears_of([(bike.biggest_ring, bike.biggest_cog), (bike.smallest_ring, bike.smallest_cog)])
+    wraps = np.asarray(trace(bare_stops(poses_of(bike, every_mm), ends)).links)[:, :, 0]
+    turning = [int(wraps[:, BIG].argmax()), int(wraps[:, SMALL].argmin())]
+    near = [every_mm[max(0, i - NEAR_WORST) : i + NEAR_WORST + 1] for i in turning]
+    return np.unique(np.concatenate([np.linspace(0, bike.travel_mm, EVEN_TRAVELS), *near]))
 
 
 def clock_of(cage_deg: float) -> str:
@@ -130,10 +177,12 @@ def clock_of(cage_deg: float) -> str:
 
 
 def _gear(pair: tuple[int, int], settled: Settled, i: int) -> Gear:
-    if settled.short[0, i, 0] or settled.loose[0, i, 0]:
-        return Gear(*pair, None, None, None, None, None, "short" if settled.short[0, i, 0] else "loose")
-    cage_deg, reserve_deg = (float(np.degrees(a[0, i, 0])) for a in (settled.cage_rad, settled.reserve_rad))
-    spare, clearance = (float(a[0, i, 0]) for a in (settled.spare_links, settled.clearance_mm))
+    """The worst of the travel: short before loose, then the least reserve, spare and clearance."""
+    if settled.short[:, i, 0].any() or settled.loose[:, i, 0].any():
+        return Gear(*pair, None, None, None, None, None, "short" if settled.short[:, i, 0].any() else "loose")
+    worst = int(settled.reserve_rad[:, i, 0].argmin())
+    cage_deg, reserve_deg = (float(np.degrees(a[worst, i, 0])) for a in (settled.cage_rad, settled.reserve_rad))
+    spare, clearance = (float(a[:, i, 0].min()) for a in (settled.spare_links, settled.clearance_mm))
     state: GearState = "safe"
     if clearance < limit("least_clearance"):
         state = "touching"

@@ -7,7 +7,16 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from lone_pike.core.faults import Fault
-from lone_pike.formats.typed import Typed, typed_cogs, typed_mm, typed_number, typed_teeth, typed_whole
+from lone_pike.formats.typed import (
+    Typed,
+    typed_cogs,
+    typed_mm,
+    typed_number,
+    typed_pair,
+    typed_table,
+    typed_teeth,
+    typed_whole,
+)
 
 Document = dict[str, Any]
 Form = dict[str, str]
@@ -27,6 +36,11 @@ READERS: dict[str, Callable[[str], Typed]] = {
     "take_up.lean_deg": typed_number,
     "take_up.max_cog": typed_whole,
     "take_up.capacity": typed_whole,
+    "suspension.type": lambda text: Typed(text or None),
+    "suspension.travel_mm": typed_mm,
+    "suspension.pivot_mm": typed_pair,
+    "suspension.growth_mm": typed_mm,
+    "suspension.points": typed_table,
     "chain.speeds": typed_whole,
     "chain.box_links": typed_whole,
     "chain.box_ends": lambda text: Typed(text or None),
@@ -57,6 +71,12 @@ LABELS = {
     "take_up.lean_deg": "Lean",
     "take_up.max_cog": "Rated largest cog",
     "take_up.capacity": "Rated capacity",
+    "suspension.type": "Suspension",
+    "suspension.travel_mm": "Travel",
+    "suspension.pivot_mm": "Pivot",
+    "suspension.growth_mm": "Growth",
+    "suspension.points": "Travel and chainstay",
+    "suspension": "Suspension",
     "chain.speeds": "Number of cogs",
     "chain.box_links": "Box",
     "chain.box_includes_joiner": "Joiner counted in",
@@ -68,6 +88,8 @@ LABELS = {
     "old_chain.changed": "Changed parts",
 }
 FIELDS = (*READERS, *FLAGS, CHOICES)
+SUSPENSION_KEYS = {"pivot": {"pivot_mm", "travel_mm"}, "table": {"points"}, "growth": {"growth_mm", "travel_mm"}}
+"""What each kind of suspension holds; changing the kind takes the rest out."""
 
 
 def form_of(document: Document) -> Form:
@@ -89,6 +111,11 @@ def apply_form(document: Document, form: Mapping[str, str]) -> tuple[Document, l
         found = _with_value(found, field, typed.value)
         if typed.said:
             said.append(f"{LABELS[field]}: {typed.said}")
+    suspension = found.get("suspension")
+    if suspension:
+        held = SUSPENSION_KEYS.get(suspension.get("type", ""), set())
+        kept = {key: value for key, value in suspension.items() if key == "type" or key in held}
+        found = {**found, "suspension": kept} if "type" in suspension else _without(found, "suspension")
     if "links" not in found.get("old_chain", {"links": 0}):
         found.pop("old_chain")
     if "chainstay_mm" in found and found["chainstay_mm"] != document.get("chainstay_mm"):
@@ -115,11 +142,17 @@ def faults_by_field(faults: tuple[Fault, ...]) -> dict[str, Fault]:
     """The first fault of each form field; what belongs to none stands under ''."""
     found: dict[str, Fault] = {}
     for fault in faults:
-        fields = [field for field in LABELS if fault.field == field or fault.field.startswith(f"{field}.")]
+        fields = sorted((one for one in LABELS if f"{fault.field}.".startswith(f"{one}.")), key=len, reverse=True)
         found.setdefault(fields[0] if fields else "", fault)
+    if "suspension" in found:
+        found.setdefault("suspension.type", found.pop("suspension"))
     if "axle_mm" in found:
         found.setdefault("chainstay_mm", found.pop("axle_mm"))
     return found
+
+
+def _without(document: Document, key: str) -> Document:
+    return {name: value for name, value in document.items() if name != key}
 
 
 def _typed(field: str, text: str, form: Mapping[str, str]) -> Typed:
@@ -156,6 +189,8 @@ def _as_text(value: Any) -> str:
         return ""
     if isinstance(value, bool):
         return "yes" if value else ""
+    if isinstance(value, list) and any(isinstance(part, list) for part in value):
+        return "\n".join(" ".join(map(_as_text, part)) if isinstance(part, list) else str(part) for part in value)
     if isinstance(value, list):
-        return ", ".join(str(part) for part in value)
+        return ", ".join(_as_text(part) for part in value)
     return f"{value:g}" if isinstance(value, float) else str(value)

@@ -5,6 +5,7 @@ Whatever cannot be read stays the text it was: the model then says what it may b
 
 import re
 from dataclasses import dataclass
+from typing import Any
 
 from lone_pike.core.cassettes import spread_cogs
 
@@ -19,7 +20,7 @@ COUNT_LIMIT = (5, 13)
 class Typed:
     """A value as the document has it, and what was done to the text on the way, if that needs saying."""
 
-    value: float | int | str | list[int] | list[str] | None
+    value: Any
     said: str = ""
 
 
@@ -107,4 +108,47 @@ def typed_cogs(text: str, count: int | None) -> Typed:
     return Typed(
         list(spread_cogs(smallest, biggest, cogs)),
         f"{smallest}-{biggest} spread over {cogs} cogs; only the ends decide the count",
+    )
+
+
+def typed_pair(text: str) -> Typed:
+    """Two lengths, x and y, in mm.
+
+    >>> typed_pair("8, 52").value, typed_pair("-8,5 52").value
+    ([8.0, 52.0], [-8.5, 52.0])
+    """
+    stripped = text.strip()
+    if not stripped:
+        return Typed(None)
+    parts = re.split(r"\s*;\s*|\s+", stripped) if re.search(r"[;\s]", stripped) else stripped.split(",")
+    values = [typed_mm(part.rstrip(",")).value for part in parts]
+    if len(values) != 2 or not all(isinstance(value, float) for value in values):
+        return Typed(stripped)
+    return Typed([value for value in values if isinstance(value, float)])
+
+
+def typed_table(text: str) -> Typed:
+    """Rows of travel and chainstay in mm, pasted or typed: a row a line, or rows with ";" between.
+
+    A heading of words is passed over; a row that cannot be read stays as it was typed.
+
+    >>> typed_table("travel, chainstay\\n0, 431\\n70 436,5").value
+    [[0.0, 431.0], [70.0, 436.5]]
+    """
+    lines = [line.strip() for line in re.split(r"[\n;]", text.replace("\t", " ")) if line.strip()]
+    if lines and not re.search(r"\d", lines[0]):
+        lines = lines[1:]
+    if not lines:
+        return Typed(text.strip() or None)
+    return Typed([_row(line) for line in lines])
+
+
+def _row(line: str) -> list[float] | str:
+    spaced = re.split(r"\s+", re.sub(r",\s+", " ", line))
+    parts = spaced if len(spaced) == 2 else line.split(",")
+    values = [typed_mm(part).value for part in parts]
+    return (
+        [value for value in values if isinstance(value, float)]
+        if len(values) == 2 and all(isinstance(value, float) for value in values)
+        else line
     )

@@ -18,6 +18,7 @@ from lone_pike.web.requests import Data, Fields, Job, Looked, TypedForm, now
 
 router = APIRouter(prefix="/jobs/{job_id}")
 TALLY_STEP = 10
+LONGEST_TEXT = 200_000
 
 
 @router.get("")
@@ -184,7 +185,7 @@ def _clashes(mine: dict[str, tuple[str, str]], theirs: dict[str, tuple[str, str]
 
 
 def _fields(form: TypedForm) -> TypedForm:
-    return {field: text[:300] for field, text in form.items() if field not in ("base", "then", "stage")}
+    return {field: text[:LONGEST_TEXT] for field, text in form.items() if field not in ("base", "then", "stage")}
 
 
 def _must_be_open(job: JobRow) -> None:
