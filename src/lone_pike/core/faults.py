@@ -30,6 +30,12 @@ class Fault:
         return " ".join(filter(None, [f"read {self.read}; allowed: {self.allowed}.", self.cure]))
 
     @property
+    def row(self) -> str:
+        """Which row of a table, in words, where the field is one."""
+        _, _, place = self.field.partition("points.")
+        return f"row {int(place.split('.')[0]) + 1}: " if place[:1].isdigit() else ""
+
+    @property
     def line(self) -> str:
         """The fault on one line, as the command prints it."""
         return f"{self.field}: {self.text}"

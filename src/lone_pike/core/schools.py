@@ -10,7 +10,8 @@ import numpy as np
 
 from lone_pike.core.counting import joinable_at_or_above, joinable_nearest, pairs_words
 from lone_pike.core.limits import LINKS_PER_PAIR, PITCH_MM, limit
-from lone_pike.core.sizing import Sizing
+from lone_pike.core.sizing import Sizing, size_at
+from lone_pike.core.window import BIG, SMALL
 
 INCH_MM = 25.4
 
@@ -93,6 +94,29 @@ def old_chain(sizing: Sizing) -> Say | None:
     return Say(old.links, "The old chain ran well and no part changed, so it may be copied rivet for rivet")
 
 
+def sized_at_rest(sizing: Sizing) -> Say | None:
+    """What this very bike would get if its suspension were left standing at rest."""
+    bike = sizing.bike
+    if not bike.suspension:
+        return None
+    links = size_at(bike, 0.0).recommended_links
+    missing = sizing.recommended_links - links
+    if missing <= 0:
+        return Say(links, f"Sized at rest it comes to {'the same' if not missing else 'more'}: the wrap grows little")
+    settled = sizing.settled_for([links])
+    reserve = np.where(settled.short, -np.inf, settled.reserve_rad)[:, BIG, 0]
+    too_short = sizing.travels_mm[reserve < np.radians(limit("least_reserve"))]
+    where = f"from {too_short[0]:.0f} mm of travel it is too short" if len(too_short) else "it is still safe"
+    return Say(links, f"Sized at rest it would be {missing} links short of {sizing.recommended_links}; {where}")
+
+
+def least_tension(sizing: Sizing) -> Say | None:
+    """Small/small: the first count, counted down from slack, at which the cage takes any tension."""
+    loose = sizing.settled.loose[:, SMALL, :].any(axis=0)
+    tight = [links for links, is_loose in zip(sizing.ends.counts, loose, strict=True) if not is_loose]
+    return Say(tight[-1], "The longest at which the cage still takes some tension in small/small") if tight else None
+
+
 SCHOOLS: dict[str, School] = {
     "bare_wrap_1_pair": bare_wrap_and_pairs(1),
     "bare_wrap_2_pairs": bare_wrap_and_pairs(2),
@@ -100,6 +124,8 @@ SCHOOLS: dict[str, School] = {
     "formula": formula,
     "cage_vertical": cage_vertical,
     "slack_test": slack_test,
+    "least_tension": least_tension,
+    "sized_at_rest": sized_at_rest,
     "old_chain": old_chain,
 }
 

@@ -18,6 +18,8 @@ FLAGS = {
     "formula": "formula",
     "cage_vertical": "plumb",
     "slack_test": "slack",
+    "least_tension": "tension",
+    "sized_at_rest": "at rest",
     "old_chain": "old",
 }
 

@@ -4,10 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from lone_pike.core.bike import Bike, PivotSuspension
 from lone_pike.core.limits import limit
 from lone_pike.core.path import pitch_radius_mm
 from lone_pike.core.poses import COG, GUIDE, TENSION
-from lone_pike.core.sizing import Gear, Sizing
+from lone_pike.core.sizing import Gear, Sizing, size_at
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
 from lone_pike.drawing.svg import disc, number, polyline, xy
 from lone_pike.drawing.wheel import Wheel, wheel_at
@@ -38,6 +39,7 @@ class SideView:
     wheels: tuple[Wheel, ...]
     other_wheels: str
     hubs: str
+    arm: str
     cage: str
     stretched_cage: str
     reserve_arc: str
@@ -58,8 +60,9 @@ def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False)
         view_box=_view_box(sizing),
         chain=chain_shapes(points, joiner_at=_drive_run_outer(loop, len(points))),
         wheels=tuple(wheel_at(loop, i, points) for i in range(len(loop.names))),
-        other_wheels=_other_wheels(sizing, gear),
+        other_wheels=_other_wheels(sizing, gear, loop),
         hubs="".join(disc(loop.centres_mm[i], 3.0) for i in range(len(loop.names))),
+        arm=_arm(sizing, loop),
         cage=_cage_plate(loop),
         stretched_cage=_stretched(sizing, gear, loop),
         reserve_arc=_reserve_arc(sizing, gear, loop, cage_rad),
@@ -75,15 +78,15 @@ def _view_box(sizing: Sizing) -> str:
     bike = sizing.bike
     ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.biggest_ring, bike.biggest_cog))
     axle_x, axle_y = bike.axle_xy_mm
-    lowest = sizing.lowest_tension_mm - float(pitch_radius_mm(bike.take_up.tension_teeth)) - 5
+    lowest = size_at(bike, 0.0).lowest_tension_mm - float(pitch_radius_mm(bike.take_up.tension_teeth)) - 5
     left, right = axle_x - cog_mm - MARGIN_MM, ring_mm + MARGIN_MM
-    top = max(axle_y + cog_mm, ring_mm) + MARGIN_MM + LETTER_MM
+    top = max(axle_y + bike.travel_mm + cog_mm, ring_mm) + MARGIN_MM + LETTER_MM
     bottom = min(lowest, -ring_mm) - MARGIN_MM
     return f"{number(left)} {number(-top)} {number(right - left)} {number(top - bottom)}"
 
 
-def _other_wheels(sizing: Sizing, gear: Gear) -> str:
-    axle = sizing.bike.axle_xy_mm
+def _other_wheels(sizing: Sizing, gear: Gear, loop: Loop) -> str:
+    axle = loop.centres_mm[loop.names.index(COG)]
     rings = [disc((0.0, 0.0), float(pitch_radius_mm(teeth))) for teeth in sizing.bike.rings if teeth != gear.ring]
     cogs = [disc(axle, float(pitch_radius_mm(teeth))) for teeth in sizing.bike.cogs if teeth != gear.cog]
     return "".join(rings + cogs)
@@ -95,6 +98,14 @@ def _drive_run_outer(loop: Loop, count: int) -> int:
     before = loop.spans_mm[:cog].sum() / 12.7 + (loop.teeth * loop.wraps_rad)[1 : cog + 1].sum() / (2 * np.pi)
     middle = int(before + loop.spans_mm[cog] / 12.7 / 2)
     return min(middle | 1, count - 1)
+
+
+def _arm(sizing: Sizing, loop: Loop) -> str:
+    """The swing arm from its pivot to the axle, where there is one."""
+    suspension = sizing.bike.suspension
+    if not isinstance(suspension, PivotSuspension):
+        return ""
+    return _capsule(np.array(suspension.pivot_mm), loop.centres_mm[loop.names.index(COG)], 7.0)
 
 
 def _capsule(start: np.ndarray, end: np.ndarray, half_mm: float) -> str:
@@ -143,7 +154,7 @@ def _touch(loop: Loop, gear: Gear) -> tuple[float, float] | None:
 def _letters(sizing: Sizing, loop: Loop) -> tuple[Letter, ...]:
     """Where each length is taken: A chainstay, B cage, C gap."""
     bike = sizing.bike
-    axle = np.array(bike.axle_xy_mm)
+    axle = loop.centres_mm[loop.names.index(COG)]
     guide, tension = (loop.centres_mm[loop.names.index(name)] for name in (GUIDE, TENSION))
     over = max(float(pitch_radius_mm(bike.biggest_ring)), float(pitch_radius_mm(bike.biggest_cog) + axle[1])) + 20
     span = np.array([axle, (axle[0], over), (0.0, over), (0.0, 0.0)])
@@ -152,11 +163,21 @@ def _letters(sizing: Sizing, loop: Loop) -> tuple[Letter, ...]:
         axle + out * (float(pitch_radius_mm(bike.biggest_cog)) + limit("tooth_tip")),
         guide - out * (float(pitch_radius_mm(bike.take_up.guide_teeth)) + limit("tooth_tip")),
     ]
+    pivot = _pivot_letter(bike)
     return (
+        *pivot,
         Letter("A", float(axle[0] / 2), -over, polyline(span)),
         _letter_at("B", guide, tension, aside_mm=30.0),
         _letter_at("C", tips[0], tips[1], aside_mm=-34.0),
     )
+
+
+def _pivot_letter(bike: Bike) -> tuple[Letter, ...]:
+    """D, the pivot: forward of the crank, then up."""
+    if not isinstance(bike.suspension, PivotSuspension):
+        return ()
+    x_mm, y_mm = bike.suspension.pivot_mm
+    return (Letter("D", x_mm + 16, -y_mm - 16, polyline([(0.0, 0.0), (x_mm, 0.0), (x_mm, y_mm)])),)
 
 
 def _letter_at(letter: str, start: np.ndarray, end: np.ndarray, aside_mm: float) -> Letter:

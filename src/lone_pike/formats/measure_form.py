@@ -4,6 +4,7 @@ The document keeps what cannot be read as the text it was, so one check, the mod
 """
 
 from collections.abc import Callable, Mapping
+from math import hypot, sqrt
 from typing import Any
 
 from lone_pike.core.faults import Fault
@@ -28,6 +29,7 @@ READERS: dict[str, Callable[[str], Typed]] = {
     "rings": typed_teeth,
     "cogs": lambda text: typed_cogs(text, None),
     "chainstay_mm": typed_mm,
+    "axle_height_mm": typed_mm,
     "take_up.class": lambda text: Typed(text or None),
     "take_up.cage_mm": typed_mm,
     "take_up.b_gap_mm": typed_mm,
@@ -63,11 +65,12 @@ LABELS = {
     "cogs": "Cogs",
     "chainstay_mm": "Chainstay",
     "axle_mm": "Axle",
+    "axle_height_mm": "Axle height",
     "take_up.class": "Cage class",
     "take_up.cage_mm": "Cage",
     "take_up.b_gap_mm": "Gap",
-    "take_up.guide_teeth": "Guide pulley",
-    "take_up.tension_teeth": "Tension pulley",
+    "take_up.guide_teeth": "Guide teeth",
+    "take_up.tension_teeth": "Tension teeth",
     "take_up.lean_deg": "Lean",
     "take_up.max_cog": "Rated largest cog",
     "take_up.capacity": "Rated capacity",
@@ -88,13 +91,36 @@ LABELS = {
     "old_chain.changed": "Changed parts",
 }
 FIELDS = (*READERS, *FLAGS, CHOICES)
+AXLE_FIELDS = ("chainstay_mm", "axle_height_mm")
 SUSPENSION_KEYS = {"pivot": {"pivot_mm", "travel_mm"}, "table": {"points"}, "growth": {"growth_mm", "travel_mm"}}
 """What each kind of suspension holds; changing the kind takes the rest out."""
 
 
 def form_of(document: Document) -> Form:
-    """The document's fields as they stand in the form."""
-    return {field: _as_text(_value_at(document, field)) for field in FIELDS}
+    """The document's fields as they stand in the form; an axle's place as its distance and its height."""
+    found = {field: _as_text(_value_at(document, field)) for field in FIELDS}
+    axle = _axle(document)
+    if axle:
+        found |= {"chainstay_mm": f"{hypot(*axle):.1f}".removesuffix(".0"), "axle_height_mm": f"{axle[1]:g}"}
+    return found
+
+
+def _axle(document: Document) -> tuple[float, float] | None:
+    """The axle's place, where the document has one that can be read."""
+    place = document.get("axle_mm")
+    readable = isinstance(place, list) and len(place) == 2 and all(isinstance(part, int | float) for part in place)
+    return (float(place[0]), float(place[1])) if readable and place else None
+
+
+def _with_axle(document: Document, changed: Mapping[str, Any]) -> Document:
+    """Distance and height as the document has them: a place where there is a height, else the distance alone."""
+    axle = _axle(document)
+    chainstay = changed.get("chainstay_mm", hypot(*axle) if axle else document.get("chainstay_mm"))
+    height = changed.get("axle_height_mm", axle[1] if axle else None)
+    rest = _without(_without(document, "axle_mm"), "chainstay_mm")
+    if height and isinstance(chainstay, int | float) and isinstance(height, int | float) and abs(height) < chainstay:
+        return rest | {"axle_mm": [-round(sqrt(chainstay**2 - height**2), 2), height]}
+    return rest if chainstay is None else rest | {"chainstay_mm": chainstay}
 
 
 def apply_form(document: Document, form: Mapping[str, str]) -> tuple[Document, list[str]]:
@@ -102,15 +128,20 @@ def apply_form(document: Document, form: Mapping[str, str]) -> tuple[Document, l
 
     Fields that are not in the form stay as they are; an emptied field is taken out.
     """
-    found = dict(document)
-    said = []
+    found, said, axle = dict(document), [], {}
+    shown = form_of(document)
     for field, text in form.items():
-        if field not in FIELDS or text == _as_text(_value_at(document, field)):
+        if field not in FIELDS or text == shown[field]:
             continue
         typed = _typed(field, text, form)
-        found = _with_value(found, field, typed.value)
+        if field in AXLE_FIELDS:
+            axle[field] = typed.value
+        else:
+            found = _with_value(found, field, typed.value)
         if typed.said:
             said.append(f"{LABELS[field]}: {typed.said}")
+    if axle:
+        found = _with_axle(found, axle)
     suspension = found.get("suspension")
     if suspension:
         held = SUSPENSION_KEYS.get(suspension.get("type", ""), set())
@@ -118,8 +149,6 @@ def apply_form(document: Document, form: Mapping[str, str]) -> tuple[Document, l
         found = {**found, "suspension": kept} if "type" in suspension else _without(found, "suspension")
     if "links" not in found.get("old_chain", {"links": 0}):
         found.pop("old_chain")
-    if "chainstay_mm" in found and found["chainstay_mm"] != document.get("chainstay_mm"):
-        found.pop("axle_mm", None)
     return found, said
 
 

@@ -12,8 +12,9 @@ from lone_pike.core.cutting import Cut, plan_cut
 from lone_pike.core.faults import Fault, Refused
 from lone_pike.core.poses import Measure
 from lone_pike.core.schools import Vote, verdict
-from lone_pike.core.sizing import Gear
+from lone_pike.core.sizing import Gear, Sizing, size_at
 from lone_pike.drawing.dials import Dials, dials
+from lone_pike.drawing.growth import GrowthPlot, growth_plot, step_mm
 from lone_pike.drawing.rail import Rail, rail
 from lone_pike.drawing.side_view import SideView, side_view
 from lone_pike.drawing.strip import Strip, close_up, strip
@@ -88,10 +89,24 @@ class JobPage:
         recommended = self.answer.links if self.answer else 0
         return self.look.links or self.job.chosen_links or recommended
 
+    @property
+    def travel_mm(self) -> float:
+        """The travel looked at, mm; at rest where the address says nothing."""
+        return min(float(self.look.travel or 0), self.bike.travel_mm) if self.bike else 0.0
+
+    @cached_property
+    def standing(self) -> Sizing:
+        """The bike held at the travel looked at."""
+        assert self.answer
+        sizing = self.answer.sizing
+        return size_at(sizing.bike, self.travel_mm) if sizing.bike.suspension else sizing
+
     @cached_property
     def gears(self) -> tuple[Gear, ...]:
-        """Every gear at the count under test."""
+        """Every gear at the count under test: the worst of the travel, or at the travel looked at."""
         assert self.answer
+        if self.look.travel is not None and self.answer.sizing.bike.suspension:
+            return self.standing.gears(self.links)
         return self.answer.gears if self.links == self.answer.links else self.answer.sizing.gears(self.links)
 
     @cached_property
@@ -99,13 +114,14 @@ class JobPage:
         """The gear looked at."""
         assert self.answer
         shown = gear_in(self.look, self.answer.sizing)
-        return next(gear for gear in self.gears if (gear.ring, gear.cog) == shown)
+        gears = self.standing.gears(self.links) if self.answer.sizing.bike.suspension else self.gears
+        return next(gear for gear in gears if (gear.ring, gear.cog) == shown)
 
     @cached_property
     def side(self) -> SideView:
         """The side view."""
         assert self.answer
-        return side_view(self.answer.sizing, self.gear, self.links, lettered=self.stage == "measure")
+        return side_view(self.standing, self.gear, self.links, lettered=self.stage == "measure")
 
     @cached_property
     def rail(self) -> Rail:
@@ -117,6 +133,19 @@ class JobPage:
     def dials(self) -> Dials:
         """The cage dials."""
         return dials(self.gears, (self.gear.ring, self.gear.cog))
+
+    @cached_property
+    def growth(self) -> GrowthPlot | None:
+        """The growth plot of a bike with suspension."""
+        if not self.answer or not self.answer.sizing.bike.suspension:
+            return None
+        return growth_plot(self.answer.sizing, self.links, self.travel_mm)
+
+    def travel_url(self, steps: int) -> str:
+        """Address of a travel some steps on."""
+        assert self.bike
+        moved = self.travel_mm + steps * step_mm(self.bike.travel_mm)
+        return self.at(travel=round(min(max(moved, 0), self.bike.travel_mm)))
 
     @cached_property
     def cut(self) -> Cut | None:

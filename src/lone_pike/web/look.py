@@ -1,4 +1,4 @@
-"""What is only looked at: gear and count under test. It lives in the address, never in the data file."""
+"""What is only looked at: gear, count under test and travel. It lives in the address, never in the data file."""
 
 from dataclasses import dataclass
 
@@ -9,11 +9,15 @@ from lone_pike.core.sizing import Sizing
 
 @dataclass(frozen=True)
 class Look:
-    """Gear and count as the address has them; None where it says nothing."""
+    """Gear, count and travel in mm as the address has them; None where it says nothing.
+
+    At no travel the dials show the worst of it, and the side view the bike at rest.
+    """
 
     ring: int | None = None
     cog: int | None = None
     links: int | None = None
+    travel: int | None = None
 
     def url(self, path: str, **changes: int | None) -> str:
         """The path with this look, some of it changed."""
@@ -28,7 +32,7 @@ def look_of(query: QueryParams) -> Look:
         text = query.get(name, "")
         return int(text) if text.isdecimal() and len(text) <= 3 else None
 
-    return Look(whole("ring"), whole("cog"), whole("links"))
+    return Look(whole("ring"), whole("cog"), whole("links"), whole("travel"))
 
 
 def gear_in(look: Look, sizing: Sizing) -> tuple[int, int]:

@@ -199,6 +199,7 @@ def _shown(request: Request, view: JobPage) -> HTMLResponse:
         "view": view,
         "stages": STAGES,
         "rail_address": lambda links: view.at(links=links),
+        "travel_address": lambda travel: view.at(travel=travel),
         "dial_address": lambda ring, cog: view.at(ring=ring, cog=cog),
     }
     return page(request, "job.html", context, block="job")

@@ -1,0 +1,105 @@
+"""The growth plot: over the travel, how much longer the wrap gets, and what the count keeps in reserve."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from lone_pike.core.limits import PITCH_MM, limit
+from lone_pike.core.path import Array
+from lone_pike.core.sizing import Sizing
+from lone_pike.core.window import BIG
+from lone_pike.drawing.svg import number
+
+WIDTH, HEIGHT = 836, 132
+LEFT, RIGHT, TOP, BOTTOM = 64, 70, 14, 24
+STEPS = 14
+
+
+@dataclass(frozen=True)
+class Step:
+    """One place of the travel to press, in the plot's units; travel in whole mm."""
+
+    travel: int
+    x: float
+    width: float
+    shown: bool
+
+
+@dataclass(frozen=True)
+class GrowthPlot:
+    """The plot; paths are SVG data. growth and reserve are the figures at the worst travel."""
+
+    width: int
+    height: int
+    growth: str
+    reserve: str
+    least_reserve_y: float
+    worst: tuple[float, float]
+    worst_travel_mm: float
+    growth_links: float
+    growth_mm: float
+    reserve_deg: float | None
+    handle_x: float
+    travel_mm: float
+    full_travel_mm: float
+    steps: tuple[Step, ...]
+    words_y: tuple[float, float]
+
+
+def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
+    """The plot of a bike with suspension, its chain at a count, the handle at a travel."""
+    full = sizing.bike.travel_mm
+    wraps = sizing.bare_wraps_links - sizing.bare_wraps_links[0]
+    settled = sizing.settled_for([links])
+    reserve = np.where(settled.short, 0.0, np.degrees(settled.reserve_rad))[:, BIG, 0]
+    x = _across(sizing.travels_mm, full)
+    wrap_y, reserve_y = _down(wraps, min(wraps.min(), 0.0), max(wraps.max(), 0.2)), _down(reserve, 0.0, 90.0)
+    worst = int(wraps.argmax())
+    return GrowthPlot(
+        width=WIDTH,
+        height=HEIGHT,
+        growth=_curve(x, wrap_y),
+        reserve=_curve(x[np.isfinite(reserve_y)], reserve_y[np.isfinite(reserve_y)]),
+        least_reserve_y=round(float(_down(np.array([limit("least_reserve")]), 0.0, 90.0)[0]), 1),
+        worst=(round(float(x[worst]), 1), round(float(wrap_y[worst]), 1)),
+        worst_travel_mm=float(sizing.travels_mm[worst]),
+        growth_links=float(wraps[worst]),
+        growth_mm=float(wraps[worst] * PITCH_MM),
+        reserve_deg=None if settled.short[:, BIG, 0].any() else float(np.nanmin(reserve)),
+        handle_x=round(float(_across(np.array([travel_mm]), full)[0]), 1),
+        travel_mm=travel_mm,
+        full_travel_mm=full,
+        steps=_steps(full, travel_mm),
+        words_y=(round(float(np.nan_to_num(reserve_y[0], nan=HEIGHT / 2)) - 7, 1), round(float(wrap_y[0]) - 7, 1)),
+    )
+
+
+def step_mm(full_travel_mm: float) -> int:
+    """Whole millimetres between the places to press."""
+    return max(1, round(full_travel_mm / STEPS))
+
+
+def _steps(full: float, travel_mm: float) -> tuple[Step, ...]:
+    travels = [*range(0, int(full - step_mm(full) / 2), step_mm(full)), int(full)]
+    centres = _across(np.array(travels, dtype=float), full)
+    edges = np.concatenate([[centres[0] - 20], (centres[1:] + centres[:-1]) / 2, [centres[-1] + 20]])
+    return tuple(
+        Step(travel, round(float(left), 1), round(float(right - left), 1), left <= _x(travel_mm, full) < right)
+        for travel, left, right in zip(travels, edges, edges[1:], strict=False)
+    )
+
+
+def _x(travel_mm: float, full: float) -> float:
+    return float(_across(np.array([travel_mm]), full)[0])
+
+
+def _across(travel_mm: Array, full: float) -> Array:
+    return LEFT + (WIDTH - LEFT - RIGHT) * travel_mm / full
+
+
+def _down(values: Array, low: float, high: float) -> Array:
+    return HEIGHT - BOTTOM - (HEIGHT - TOP - BOTTOM) * np.clip((values - low) / (high - low), 0, 1)
+
+
+def _curve(x: Array, y: Array) -> str:
+    return "M" + "L".join(f"{number(float(a))} {number(float(b))}" for a, b in zip(x, y, strict=True))
