@@ -10,7 +10,7 @@ from lone_pike.core.counting import links_and_pairs, pairs_of
 from lone_pike.core.cutting import Cut, plan_cut
 from lone_pike.core.limits import limit
 from lone_pike.core.poses import Measure
-from lone_pike.core.schools import Vote, verdict, votes_of
+from lone_pike.core.schools import Vote, verdict_at, votes_of
 from lone_pike.core.sizing import Gear, Sizing, Window, size_bike
 
 SAME_BIKE_KEPT = 64
@@ -46,9 +46,10 @@ class Warning:
 
 @dataclass(frozen=True)
 class Answer:
-    """The count for a bike, why, and how sure."""
+    """The count for a bike, what decided it ("window", or a school), why, and how sure."""
 
     links: int
+    decided_by: str
     sizing: Sizing
     bare_wrap: BareWrap
     window: Window | None
@@ -61,7 +62,14 @@ class Answer:
     @cached_property
     def doubt(self) -> Doubt:
         """How far each measure may be off; half of the work, so it is done when it is asked for."""
-        return doubt_of(self.sizing.bike, self.links, self.sizing.step_links, self.sizing.worst_travels_mm(self.links))
+        return doubt_of(
+            self.sizing.bike, self.recommended_links, self.sizing.step_links, self.sizing.worst_travels_mm(self.links)
+        )
+
+    @property
+    def recommended_links(self) -> int:
+        """The count the window recommends, whatever was decided."""
+        return self.sizing.recommended_links
 
     @property
     def doubt_is_known(self) -> bool:
@@ -104,9 +112,14 @@ class Answer:
         return {
             "links": self.links,
             "pairs": pairs_of(self.links),
+            "recommended": self.recommended_links,
+            "decided_by": self.decided_by,
             "bare_wrap": asdict(self.bare_wrap),
             "window": asdict(self.window) if self.window else None,
-            "votes": [asdict(vote) for vote in self.votes],
+            "votes": [
+                {"school": vote.school, "links": vote.links, "inside": vote.inside, "why": vote.why}
+                for vote in self.votes
+            ],
             "gears": [asdict(gear) for gear in self.gears],
             "confidence": {
                 "chainstay_min_mm": chainstay.min_mm,
@@ -135,21 +148,32 @@ def answer(bike: Bike) -> Answer:
     112
     """
     sizing = size_bike(bike)
-    links = sizing.recommended_links
+    votes = votes_of(sizing)
+    links, decided_by = _decided(sizing, votes)
     gears = sizing.gears(links)
     cut = plan_cut(bike, links)
     capacity = _capacity(bike)
     return Answer(
         links=links,
+        decided_by=decided_by,
         sizing=sizing,
         bare_wrap=BareWrap(float(sizing.bare_wraps_links[0]), sizing.bare_wrap_links, sizing.worst_travel_mm),
         window=sizing.window,
-        votes=votes_of(sizing),
+        votes=votes,
         gears=gears,
         capacity=capacity,
         cut=cut,
-        notices=tuple(_notices(sizing, gears, capacity, cut)),
+        notices=tuple(_notices(sizing, gears, capacity, cut, links, decided_by)),
     )
+
+
+def _decided(sizing: Sizing, votes: tuple[Vote, ...]) -> tuple[int, str]:
+    """The maker's sheet, else the shop's school where it has a count here, else the window."""
+    counts = {vote.school: vote.links for vote in votes}
+    for school in ("makers_sheet", sizing.bike.house_rule):
+        if school in counts:
+            return counts[school], school
+    return sizing.recommended_links, "window"
 
 
 def _capacity(bike: Bike) -> Capacity:
@@ -157,7 +181,9 @@ def _capacity(bike: Bike) -> Capacity:
     return Capacity(needed, bike.take_up.capacity, bike.biggest_cog, bike.take_up.max_cog)
 
 
-def _notices(sizing: Sizing, gears: tuple[Gear, ...], capacity: Capacity, cut: Cut | None) -> list[Warning]:
+def _notices(
+    sizing: Sizing, gears: tuple[Gear, ...], capacity: Capacity, cut: Cut | None, links: int, decided_by: str
+) -> list[Warning]:
     bike = sizing.bike
     found = []
     if list(bike.cogs) != sorted(bike.cogs):
@@ -166,6 +192,10 @@ def _notices(sizing: Sizing, gears: tuple[Gear, ...], capacity: Capacity, cut: C
     if bike.chain.joiner == "quick_link" and bike.speeds > limit("quick_link_cogs"):
         text = f"Chains for {bike.speeds} cogs are closed by a locking link, new each time."
         found.append(Warning("joiner_speeds", text))
+    if decided_by != "window" and not sizing.ends_for([links]).safe[0, 0]:
+        who = "The maker's sheet" if decided_by == "makers_sheet" else "The house rule"
+        text = f"{who} says {links}, but {verdict_at(sizing, links)}. The window would take {sizing.recommended_links}."
+        found.append(Warning("conflict", text))
     found += _rating_warnings(capacity)
     if sizing.window is None:
         found.append(Warning("window_empty", f"{EMPTY_WINDOW} {stay_out_of(gears)}".strip()))
@@ -210,11 +240,15 @@ def _rating_warnings(capacity: Capacity) -> list[Warning]:
 
 
 def _reasons(found: Answer) -> tuple[str, ...]:
+    if found.decided_by != "window":
+        rule = next(vote.rule for vote in found.votes if vote.school == found.decided_by)
+        return (
+            rule,
+            f"At {found.links}, {verdict_at(found.sizing, found.links)}; the window takes {found.recommended_links}.",
+        )
     if found.window is None:
         return tuple(filter(None, [EMPTY_WINDOW, stay_out_of(found.gears)]))
-    i = found.sizing.ends.counts.index(found.links)
-    reserve, clearance = float(found.sizing.ends.reserve_deg[0, i]), float(found.sizing.ends.clearance_mm[0, i])
-    first = f"At {found.links}, {verdict(reserve, clearance)}."
+    first = f"At {found.links}, {verdict_at(found.sizing, found.links)}."
     if found.window.min == found.window.max:
         return (first, "No other count is safe on this bike.")
     return (first, f"Safe from {found.window.min} to {found.window.max}; this one is nearest to 45° short of straight.")

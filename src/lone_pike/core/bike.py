@@ -1,16 +1,28 @@
 """The measured bike: the document that is filed, edited and sized (model, section 7)."""
 
 from itertools import pairwise
-from typing import Annotated, Any, ClassVar, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 from pydantic_core import PydanticCustomError
 
 from lone_pike.core.limits import limit
 
+MOST_ADDED_LINKS, LEAST_TOTAL_LINKS = 12, 60
+
 CageClass = Literal["short", "medium", "long"]
 JoinerKind = Literal["quick_link", "locking_link", "joining_pin", "rivet"]
 BoxEnds = Literal["inner_inner", "inner_outer", "outer_outer"]
+HouseRule = Literal[
+    "window",
+    "bare_wrap_1_pair",
+    "bare_wrap_2_pairs",
+    "formula",
+    "cage_vertical",
+    "slack_test",
+    "least_tension",
+    "old_chain",
+]
 ChangedPart = Literal["cogs", "rings", "derailleur", "frame"]
 
 
@@ -65,6 +77,9 @@ class Derailleur(Document):
         default=limit("lean"),
         ge=-30,
         le=60,
+    )
+    extended: bool = measured(
+        "true or false", "A hanger extender, or a cage made for oversized cogs, is fitted.", default=False
     )
     max_cog: int | None = measured("9 to 60 teeth", "Rated largest cog, from its papers.", default=None, ge=9, le=60)
     capacity: int | None = measured("4 to 80 teeth", "Rated capacity, from its papers.", default=None, ge=4, le=80)
@@ -176,7 +191,6 @@ class Bike(Document):
     not_sized_yet: ClassVar[dict[str, str]] = {
         "idlers": "an idler",
         "boom": "a boom",
-        "sheet_links": "a maker's sheet figure",
     }
 
     lone_pike: Literal[1] = measured("1", "Version of this file.")
@@ -199,7 +213,16 @@ class Bike(Document):
     )
     chain: Chain = measured("an object", "The new chain and its joiner.", default=Chain())
     old_chain: OldChain | None = measured("an object", "The chain that came off.", default=None)
-    house_rule: Literal["window"] = measured("window", "What decides the count.", default="window")
+    sheet_links: int | None = measured(
+        "0 to 12 links to add to the bare wrap, or a total of 60 to 400 links",
+        "The maker's sheet: links added to the bare wrap, or the total. It outranks every school.",
+        default=None,
+        ge=0,
+        le=400,
+    )
+    house_rule: HouseRule = measured(
+        ", ".join(get_args(HouseRule)), "What decides the count: the window, or the shop's school.", default="window"
+    )
 
     @field_validator("rings", "cogs")
     @classmethod
@@ -219,6 +242,13 @@ class Bike(Document):
         if not 250 <= self.chainstay_length_mm <= 2500:
             raise trade_error("an axle 250 to 2500 mm from the crank", at="axle_mm", read=self.axle_mm)
         return self
+
+    @field_validator("sheet_links")
+    @classmethod
+    def _added_or_total(cls, links: int | None) -> int | None:
+        if links is not None and MOST_ADDED_LINKS < links < LEAST_TOTAL_LINKS:
+            raise trade_error("0 to 12 links to add to the bare wrap, or a total of 60 to 400 links", read=links)
+        return links
 
     @model_validator(mode="after")
     def _joiner_suits_the_chain(self) -> Self:

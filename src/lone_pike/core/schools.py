@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from lone_pike.core.bike import LEAST_TOTAL_LINKS
 from lone_pike.core.counting import joinable_at_or_above, joinable_nearest, pairs_words
 from lone_pike.core.limits import LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.sizing import Sizing, size_at
@@ -18,12 +19,13 @@ INCH_MM = 25.4
 
 @dataclass(frozen=True)
 class Vote:
-    """One school's count, in links, and why."""
+    """One school's count, in links: the rule it follows, and that with what it does at both ends, why."""
 
     school: str
     links: int
     inside: bool
     why: str
+    rule: str
 
 
 @dataclass(frozen=True)
@@ -42,8 +44,9 @@ def bare_wrap_and_pairs(pairs: int) -> School:
 
     def school(sizing: Sizing) -> Say:
         wrap = joinable_at_or_above(sizing.bare_wrap_links, sizing.step_links)
-        more = "s" if pairs > 1 else ""
-        why = f"Bare wrap {sizing.bare_wrap_links:.1f}, joins at {wrap}, plus {pairs} pair{more}"
+        why = f"Bare wrap {sizing.bare_wrap_links:.1f}, joins at {wrap}, plus {pairs_words(pairs * LINKS_PER_PAIR)}"
+        if sizing.bike.take_up.extended:
+            return Say(wrap + (pairs + 1) * LINKS_PER_PAIR, f"{why}, and 1 more for the extender or oversize cage")
         return Say(wrap + pairs * LINKS_PER_PAIR, why)
 
     return school
@@ -82,6 +85,17 @@ def slack_test(sizing: Sizing) -> Say | None:
     return Say(links, f"The longest that stays off the guide pulley in small/small, {air:.0f} mm of air, {finger}")
 
 
+def makers_sheet(sizing: Sizing) -> Say | None:
+    """What the maker's sheet adds to the bare wrap, or its total; it outranks the other schools."""
+    links = sizing.bike.sheet_links
+    if links is None:
+        return None
+    if links >= LEAST_TOTAL_LINKS:
+        return Say(links, f"The maker's sheet says {links} links in all")
+    wrap = joinable_at_or_above(sizing.bare_wrap_links, sizing.step_links)
+    return Say(wrap + links, f"The maker's sheet adds {links} to the bare wrap, which joins at {wrap}")
+
+
 def old_chain(sizing: Sizing) -> Say | None:
     """The same count as came off, if that was right and nothing changed."""
     old = sizing.bike.old_chain
@@ -112,12 +126,13 @@ def sized_at_rest(sizing: Sizing) -> Say | None:
 
 def least_tension(sizing: Sizing) -> Say | None:
     """Small/small: the first count, counted down from slack, at which the cage takes any tension."""
-    loose = sizing.settled.loose[:, SMALL, :].any(axis=0)
+    loose = np.any(sizing.settled.loose[:, SMALL, :], axis=0).tolist()
     tight = [links for links, is_loose in zip(sizing.ends.counts, loose, strict=True) if not is_loose]
     return Say(tight[-1], "The longest at which the cage still takes some tension in small/small") if tight else None
 
 
 SCHOOLS: dict[str, School] = {
+    "makers_sheet": makers_sheet,
     "bare_wrap_1_pair": bare_wrap_and_pairs(1),
     "bare_wrap_2_pairs": bare_wrap_and_pairs(2),
     "overlap_floor": overlap_floor,
@@ -138,11 +153,18 @@ def votes_of(sizing: Sizing) -> tuple[Vote, ...]:
         Vote(
             name,
             say.links,
-            bool(ends.safe[0, i]) and say.links % sizing.step_links == 0,
-            f"{say.why}; {verdict(float(ends.reserve_deg[0, i]), float(ends.clearance_mm[0, i]))}.",
+            inside=bool(ends.safe[0, i]) and say.links % sizing.step_links == 0,
+            why=f"{say.why}; {verdict(float(ends.reserve_deg[0, i]), float(ends.clearance_mm[0, i]))}.",
+            rule=f"{say.why}.",
         )
         for i, (name, say) in enumerate(said)
     )
+
+
+def verdict_at(sizing: Sizing, links: int) -> str:
+    """What a count does at both ends of this bike, in half a sentence."""
+    ends = sizing.ends_for([links])
+    return verdict(float(ends.reserve_deg[0, 0]), float(ends.clearance_mm[0, 0]))
 
 
 def verdict(reserve_deg: float, clearance_mm: float) -> str:

@@ -43,7 +43,6 @@ class GrowthPlot:
     travel_mm: float
     full_travel_mm: float
     steps: tuple[Step, ...]
-    words_y: tuple[float, float]
 
 
 def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
@@ -70,7 +69,6 @@ def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
         travel_mm=travel_mm,
         full_travel_mm=full,
         steps=_steps(full, travel_mm),
-        words_y=(round(float(np.nan_to_num(reserve_y[0], nan=HEIGHT / 2)) - 7, 1), round(float(wrap_y[0]) - 7, 1)),
     )
 
 

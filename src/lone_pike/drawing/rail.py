@@ -12,6 +12,7 @@ FEWEST, MOST = 9, 13
 WIDTH, HEIGHT = 1000, 112
 
 FLAGS = {
+    "makers_sheet": "sheet",
     "bare_wrap_1_pair": "+1 pair",
     "bare_wrap_2_pairs": "+2 pairs",
     "overlap_floor": "floor",

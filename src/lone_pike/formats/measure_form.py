@@ -43,6 +43,8 @@ READERS: dict[str, Callable[[str], Typed]] = {
     "suspension.pivot_mm": typed_pair,
     "suspension.growth_mm": typed_mm,
     "suspension.points": typed_table,
+    "sheet_links": typed_whole,
+    "house_rule": lambda text: Typed(text or None),
     "chain.speeds": typed_whole,
     "chain.box_links": typed_whole,
     "chain.box_ends": lambda text: Typed(text or None),
@@ -52,11 +54,12 @@ READERS: dict[str, Callable[[str], Typed]] = {
 FLAGS: dict[str, bool] = {
     "chain.box_includes_joiner": False,
     "chain.offset_link": False,
+    "take_up.extended": False,
     "old_chain.was_right": True,
 }
 """Ticked boxes, with what holds where the document says nothing."""
 
-UNSAID: dict[str, Any] = {"chain.joiner": "quick_link", **FLAGS}
+UNSAID: dict[str, Any] = {"chain.joiner": "quick_link", "house_rule": "window", **FLAGS}
 """What the form shows where the document says nothing."""
 
 LABELS = {
@@ -80,6 +83,9 @@ LABELS = {
     "suspension.growth_mm": "Growth",
     "suspension.points": "Travel and chainstay",
     "suspension": "Suspension",
+    "sheet_links": "Maker's sheet",
+    "house_rule": "House rule",
+    "take_up.extended": "Extender",
     "chain.speeds": "Number of cogs",
     "chain.box_links": "Box",
     "chain.box_includes_joiner": "Joiner counted in",

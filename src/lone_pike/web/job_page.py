@@ -11,7 +11,7 @@ from lone_pike.core.confidence import Hold
 from lone_pike.core.cutting import Cut, plan_cut
 from lone_pike.core.faults import Fault, Refused
 from lone_pike.core.poses import Measure
-from lone_pike.core.schools import Vote, verdict
+from lone_pike.core.schools import Vote, verdict_at
 from lone_pike.core.sizing import Gear, Sizing, size_at
 from lone_pike.drawing.dials import Dials, dials
 from lone_pike.drawing.growth import GrowthPlot, growth_plot, step_mm
@@ -171,8 +171,7 @@ class JobPage:
     def verdict(self) -> str:
         """What the count under test does at both ends."""
         assert self.answer
-        ends = self.answer.sizing.ends_for([self.links])
-        return verdict(float(ends.reserve_deg[0, 0]), float(ends.clearance_mm[0, 0]))
+        return verdict_at(self.answer.sizing, self.links)
 
     @cached_property
     def supporters(self) -> list[Vote]:

@@ -1,6 +1,6 @@
 """Templates, and rendering a whole page or only the block that changed."""
 
-from typing import Any
+from typing import Any, get_args
 
 from jinja2 import Environment, PackageLoader, PrefixLoader, StrictUndefined
 from jinja2_fragments import render_block
@@ -8,6 +8,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
 from lone_pike import __version__
+from lone_pike.core.bike import HouseRule
 from lone_pike.core.cassettes import COMMON, label_of
 from lone_pike.core.counting import links_and_pairs, pairs_words
 from lone_pike.drawing.rail import FLAGS
@@ -55,6 +56,7 @@ environment.globals.update(
     labels=LABELS,
     flags=FLAGS,
     spacings=COMMON,
+    house_rules=[("window", "the window"), *((rule, FLAGS[rule]) for rule in get_args(HouseRule) if rule in FLAGS)],
     number_options=[(str(count), str(count)) for count in range(5, 14)],
 )
 
