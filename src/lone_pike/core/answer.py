@@ -9,6 +9,7 @@ from lone_pike.core.confidence import Doubt, Hold, doubt_of
 from lone_pike.core.counting import links_and_pairs, pairs_of
 from lone_pike.core.cutting import Cut, plan_cut
 from lone_pike.core.limits import limit
+from lone_pike.core.mending import Mend, mend_of
 from lone_pike.core.poses import Measure
 from lone_pike.core.schools import Vote, verdict_at, votes_of
 from lone_pike.core.sizing import Gear, Sizing, Window, size_bike
@@ -74,12 +75,18 @@ class Answer:
     @property
     def doubt_is_known(self) -> bool:
         """Whether the doubt has been worked out already."""
-        return "doubt" in vars(self)
+        return "doubt" in vars(self) and (self.window is not None or "mend" in vars(self))
 
     @property
     def doubts(self) -> tuple[Warning, ...]:
-        """Warnings that come of the doubt."""
-        return tuple(_doubt_warnings(self.sizing.bike, self.holds))
+        """Warnings that come of the doubt, and what would mend an empty window."""
+        found = _doubt_warnings(self.sizing.bike, self.holds)
+        return (Warning("mend", self.mend.words), *found) if self.mend else tuple(found)
+
+    @cached_property
+    def mend(self) -> Mend | None:
+        """What would open an empty window; None where it is open."""
+        return mend_of(self.sizing.bike) if self.window is None else None
 
     @property
     def warnings(self) -> tuple[Warning, ...]:
@@ -99,7 +106,8 @@ class Answer:
     @property
     def sure(self) -> str:
         """How sure the count is, in one sentence."""
-        return _sure(self.holds["chainstay_mm"])
+        sentence = _sure(self.holds["chainstay_mm"])
+        return sentence if self.decided_by == "window" else f"The window's {self.recommended_links}: {sentence}"
 
     @property
     def why(self) -> tuple[str, ...]:

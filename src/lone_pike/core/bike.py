@@ -183,6 +183,12 @@ class OldChain(Document):
     changed: tuple[ChangedPart, ...] = measured(
         "cogs, rings, derailleur, frame", "Parts that are not as they were.", default=()
     )
+    biggest_cog: int | None = measured(
+        "9 to 60 teeth", "Largest cog it ran on, where that has changed.", default=None, ge=9, le=60
+    )
+    biggest_ring: int | None = measured(
+        "16 to 70 teeth", "Biggest ring it ran on, where that has changed.", default=None, ge=16, le=70
+    )
 
 
 class Bike(Document):

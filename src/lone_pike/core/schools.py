@@ -3,14 +3,17 @@
 A school is a function from a sizing to its count and reason; SCHOOLS lists them in the order shown.
 """
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.bike import LEAST_TOTAL_LINKS
+from lone_pike.core.bike import LEAST_TOTAL_LINKS, Bike, OldChain
 from lone_pike.core.counting import joinable_at_or_above, joinable_nearest, pairs_words
 from lone_pike.core.limits import LINKS_PER_PAIR, PITCH_MM, limit
+from lone_pike.core.path import trace
+from lone_pike.core.poses import bare_stops, gears_of, poses_of
 from lone_pike.core.sizing import Sizing, size_at
 from lone_pike.core.window import BIG, SMALL
 
@@ -97,15 +100,40 @@ def makers_sheet(sizing: Sizing) -> Say | None:
 
 
 def old_chain(sizing: Sizing) -> Say | None:
-    """The same count as came off, if that was right and nothing changed."""
+    """The count that came off, if it was right; with a new cog or ring, what their change asks for on top."""
     old = sizing.bike.old_chain
     if old is None:
         return None
     if not old.was_right:
         return Say(old.links, "The old chain was not right, so its count is no guide")
-    if old.changed:
-        return Say(old.links, f"Not to be copied: changed since are {', '.join(old.changed)}")
-    return Say(old.links, "The old chain ran well and no part changed, so it may be copied rivet for rivet")
+    grown, asked = _change_of_teeth(sizing.bike, old)
+    unknown = [part for part in old.changed if part not in grown]
+    if unknown:
+        return Say(old.links, f"Not to be copied: changed since are {', '.join(unknown)}, by how much is not said")
+    if not grown:
+        return Say(old.links, "The old chain ran well and no part changed, so it may be copied rivet for rivet")
+    more = math.ceil(asked / sizing.step_links - 0.05) * sizing.step_links
+    told = f"{' and '.join(grown.values())} {'ask' if len(grown) > 1 else 'asks'} for {asked:+.1f} links"
+    if not more:
+        return Say(old.links, f"{told}, less than a pair, so {old.links} may stay")
+    size = f"{pairs_words(abs(more))} {'more' if more > 0 else 'less'}"
+    return Say(old.links + more, f"{told}, so {size} than the {old.links} that ran well")
+
+
+def _change_of_teeth(bike: Bike, old: OldChain) -> tuple[dict[str, str], float]:
+    """Which parts are known to have changed, in words, and the links that asks for: the change of the bare wrap."""
+    grown = {}
+    before = {"cogs": old.biggest_cog or bike.biggest_cog, "rings": old.biggest_ring or bike.biggest_ring}
+    now = {"cogs": bike.biggest_cog, "rings": bike.biggest_ring}
+    for part, name in (("cogs", "the largest cog"), ("rings", "the ring")):
+        teeth = now[part] - before[part]
+        if teeth:
+            grown[part] = (
+                f"{abs(teeth)} {'tooth' if abs(teeth) == 1 else 'teeth'} {'more' if teeth > 0 else 'less'} on {name}"
+            )
+    gears = gears_of([(now["rings"], now["cogs"]), (before["rings"], before["cogs"])])
+    wraps = np.asarray(trace(bare_stops(poses_of(bike, np.zeros(1)), gears)).links)[0, :, 0]
+    return grown, float(wraps[0] - wraps[1])
 
 
 def sized_at_rest(sizing: Sizing) -> Say | None:

@@ -150,6 +150,14 @@ def _size_along(bike: Bike, travels_mm: Array) -> Sizing:
     return Sizing(bike, travels_mm, all_gears, taken, settled, ends_of(settled, counts))
 
 
+def has_window(bike: Bike) -> bool:
+    """Whether any count is safe at both ends; the two end gears alone are sized."""
+    ends = ((bike.biggest_ring, bike.biggest_cog), (bike.smallest_ring, bike.smallest_cog))
+    taken = take_up(poses_of(bike, travels_to_size(bike)), gears_of(ends))
+    counts = counts_in_reach(bike, taken)
+    return bool(ends_of(settle(taken, counts), counts).safe.any())
+
+
 def travels_to_size(bike: Bike) -> Array:
     """Travels that find the worst of every gear, mm: even ones from rest to bottomed out, and about the longest
     and the shortest wrap of big/big and small/small every millimetre.

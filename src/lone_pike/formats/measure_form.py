@@ -50,6 +50,8 @@ READERS: dict[str, Callable[[str], Typed]] = {
     "chain.box_ends": lambda text: Typed(text or None),
     "chain.joiner": lambda text: Typed(text or None),
     "old_chain.links": typed_whole,
+    "old_chain.biggest_cog": typed_whole,
+    "old_chain.biggest_ring": typed_whole,
 }
 FLAGS: dict[str, bool] = {
     "chain.box_includes_joiner": False,
@@ -93,6 +95,8 @@ LABELS = {
     "chain.joiner": "Joiner",
     "chain.offset_link": "Offset link",
     "old_chain.links": "Old chain",
+    "old_chain.biggest_cog": "Old largest cog",
+    "old_chain.biggest_ring": "Old biggest ring",
     "old_chain.was_right": "Old chain was right",
     "old_chain.changed": "Changed parts",
 }
