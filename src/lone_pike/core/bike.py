@@ -50,6 +50,7 @@ class Document(BaseModel):
 
 RingTeeth = Annotated[int, Field(ge=16, le=70)]
 CogTeeth = Annotated[int, Field(ge=9, le=60)]
+IdlerTeeth = Annotated[int, Field(ge=8, le=40)]
 PulleyTeeth = Annotated[int, Field(ge=8, le=20)]
 TravelMm = Annotated[float, Field(ge=0, le=400)]
 ChainstayMm = Annotated[float, Field(ge=250, le=2500)]
@@ -152,6 +153,17 @@ class GrowthSuspension(Document):
 Suspension = Annotated[PivotSuspension | TableSuspension | GrowthSuspension, Field(discriminator="type")]
 
 
+class Idler(Document):
+    """A pulley the chain passes on its way, fixed to the frame."""
+
+    run: Literal["drive", "return"] = measured("drive or return", "The loaded upper run, or the slack lower one.")
+    at_mm: tuple[PositionMm, PositionMm] = measured(
+        "[x, y] in mm from the crank centre, up to 2500 mm away", "Its centre, x forward, y up."
+    )
+    teeth: IdlerTeeth = measured("8 to 40 teeth", "Its teeth, counted.")
+    chain: Literal["over", "under"] = measured("over or under", "Which side of it the chain passes.")
+
+
 class Chain(Document):
     """The new chain and what closes it."""
 
@@ -195,7 +207,6 @@ class Bike(Document):
     """One bike's drivetrain, as measured at the stand."""
 
     not_sized_yet: ClassVar[dict[str, str]] = {
-        "idlers": "an idler",
         "boom": "a boom",
     }
 
@@ -216,6 +227,9 @@ class Bike(Document):
     take_up: Derailleur = measured("a derailleur", "What takes up the slack.")
     suspension: Suspension | None = measured(
         "a suspension of type pivot, table or growth", "How the rear axle moves; none on a rigid frame.", default=None
+    )
+    idlers: tuple[Idler, ...] = measured(
+        "up to 6 idlers, each run listed front to back", "Pulleys on the way of the chain.", default=(), max_length=6
     )
     chain: Chain = measured("an object", "The new chain and its joiner.", default=Chain())
     old_chain: OldChain | None = measured("an object", "The chain that came off.", default=None)

@@ -50,6 +50,8 @@ class Poses:
     biggest_cog: Number
     guide_teeth: int
     tension_teeth: int
+    drive_idlers: tuple[Stop, ...]
+    return_idlers: tuple[Stop, ...]
 
 
 @dataclass(frozen=True)
@@ -106,6 +108,19 @@ def poses_of(
         biggest_cog=bike.biggest_cog,
         guide_teeth=bike.take_up.guide_teeth,
         tension_teeth=bike.take_up.tension_teeth,
+        drive_idlers=_idlers(bike, "drive")[::-1],
+        return_idlers=_idlers(bike, "return"),
+    )
+
+
+def _idlers(bike: Bike, run: str) -> tuple[Stop, ...]:
+    """The idlers of a run, front to back. Over a drive idler or under a return one the chain winds clockwise."""
+    clockwise = {"drive": "over", "return": "under"}[run]
+    return tuple(
+        Stop(
+            f"{run} idler {i}", *idler.at_mm, idler.teeth, CLOCKWISE if idler.chain == clockwise else COUNTER_CLOCKWISE
+        )
+        for i, idler in enumerate((one for one in bike.idlers if one.run == run), start=1)
     )
 
 
@@ -151,11 +166,16 @@ def guide_centre_mm(poses: Poses, cog_teeth: Number) -> tuple[Number, Number]:
 
 
 def bare_stops(poses: Poses, gears: Gears) -> list[Stop]:
-    """The loop round ring and cog alone, skipping the derailleur."""
-    return [
-        Stop(RING, 0.0, 0.0, gears.ring_teeth, CLOCKWISE),
-        Stop(COG, poses.axle_x_mm, poses.axle_y_mm, gears.cog_teeth, CLOCKWISE),
-    ]
+    """The loop round ring and cog and over all idlers, skipping the derailleur, in the chain's travel."""
+    return [_ring(gears), *poses.return_idlers, _cog(poses, gears), *poses.drive_idlers]
+
+
+def _ring(gears: Gears) -> Stop:
+    return Stop(RING, 0.0, 0.0, gears.ring_teeth, CLOCKWISE)
+
+
+def _cog(poses: Poses, gears: Gears) -> Stop:
+    return Stop(COG, poses.axle_x_mm, poses.axle_y_mm, gears.cog_teeth, CLOCKWISE)
 
 
 @dataclass(frozen=True)
@@ -208,7 +228,6 @@ class CagedLoop:
 
 def caged_loop(poses: Poses, gears: Gears) -> CagedLoop:
     """The loop through the derailleur for every pose and gear."""
-    ring, cog = bare_stops(poses, gears)
     guide = Stop(GUIDE, *guide_centre_mm(poses, gears.cog_teeth), poses.guide_teeth, COUNTER_CLOCKWISE)
-    fixed = (guide, cog, ring)
+    fixed = (guide, _cog(poses, gears), *poses.drive_idlers, _ring(gears), *poses.return_idlers)
     return CagedLoop(fixed, tuple(tangents(fixed)), poses.cage_mm, poses.tension_teeth)

@@ -9,8 +9,9 @@ import numpy as np
 
 from lone_pike.core.bike import Bike
 from lone_pike.core.counting import step_links
+from lone_pike.core.faults import refuse, shown
 from lone_pike.core.limits import limit
-from lone_pike.core.path import Array, Path, trace
+from lone_pike.core.path import TURN_RAD, Array, Path, trace
 from lone_pike.core.poses import TENSION, bare_stops, gears_of, poses_of
 from lone_pike.core.take_up import Settled, TakeUp, settle, take_up
 from lone_pike.core.window import BIG, SMALL, Ends, counts_in_reach, ends_of
@@ -145,9 +146,27 @@ def size_at(bike: Bike, travel_mm: float) -> Sizing:
 def _size_along(bike: Bike, travels_mm: Array) -> Sizing:
     all_gears = tuple((r, c) for r in sorted(bike.rings, reverse=True) for c in sorted(bike.cogs, reverse=True))
     taken = take_up(poses_of(bike, travels_mm), gears_of(all_gears))
+    _check_idlers(bike, taken)
     counts = counts_in_reach(bike, taken)
     settled = settle(taken, counts)
     return Sizing(bike, travels_mm, all_gears, taken, settled, ends_of(settled, counts))
+
+
+def _check_idlers(bike: Bike, taken: TakeUp) -> None:
+    """Refuses an idler that the chain cannot reach from its side: its wrap would be nearly a whole turn."""
+    if not bike.idlers:
+        return
+    path = taken.loop.path(taken.slackest_rad)
+    for run in ("drive", "return"):
+        for place, idler in enumerate((one for one in bike.idlers if one.run == run), start=1):
+            wrap = np.asarray(path.wraps_rad[path.index(f"{run} idler {place}")])
+            if np.isnan(wrap).any() or (wrap > 0.75 * TURN_RAD).any():
+                other = "under" if idler.chain == "over" else "over"
+                where = f"idlers.{bike.idlers.index(idler)}.chain"
+                cure = (
+                    f"The chain does not reach the {run} idler from that side: try {other}, or measure its place again."
+                )
+                raise refuse(where, shown(idler.chain), "a side that the taut chain touches", cure)
 
 
 def has_window(bike: Bike) -> bool:

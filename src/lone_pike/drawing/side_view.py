@@ -79,9 +79,11 @@ def _view_box(sizing: Sizing) -> str:
     ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.biggest_ring, bike.biggest_cog))
     axle_x, axle_y = bike.axle_xy_mm
     lowest = size_at(bike, 0.0).lowest_tension_mm - float(pitch_radius_mm(bike.take_up.tension_teeth)) - 5
-    left, right = axle_x - cog_mm - MARGIN_MM, ring_mm + MARGIN_MM
-    top = max(axle_y + bike.travel_mm + cog_mm, ring_mm) + MARGIN_MM + LETTER_MM
-    bottom = min(lowest, -ring_mm) - MARGIN_MM
+    idlers = [(*idler.at_mm, float(pitch_radius_mm(idler.teeth)) + 6) for idler in bike.idlers]
+    left = min(axle_x - cog_mm, *(x - r for x, _, r in idlers), 0) - MARGIN_MM
+    right = max(ring_mm, *(x + r for x, _, r in idlers)) + MARGIN_MM if idlers else ring_mm + MARGIN_MM
+    top = max(axle_y + bike.travel_mm + cog_mm, ring_mm, *(y + r for _, y, r in idlers)) + MARGIN_MM + LETTER_MM
+    bottom = min(lowest, -ring_mm, *(y - r for _, y, r in idlers)) - MARGIN_MM
     return f"{number(left)} {number(-top)} {number(right - left)} {number(top - bottom)}"
 
 

@@ -11,6 +11,7 @@ from lone_pike.core.faults import Fault
 from lone_pike.formats.typed import (
     Typed,
     typed_cogs,
+    typed_idlers,
     typed_mm,
     typed_number,
     typed_pair,
@@ -43,6 +44,7 @@ READERS: dict[str, Callable[[str], Typed]] = {
     "suspension.pivot_mm": typed_pair,
     "suspension.growth_mm": typed_mm,
     "suspension.points": typed_table,
+    "idlers": typed_idlers,
     "sheet_links": typed_whole,
     "house_rule": lambda text: Typed(text or None),
     "chain.speeds": typed_whole,
@@ -85,6 +87,7 @@ LABELS = {
     "suspension.growth_mm": "Growth",
     "suspension.points": "Travel and chainstay",
     "suspension": "Suspension",
+    "idlers": "Idlers",
     "sheet_links": "Maker's sheet",
     "house_rule": "House rule",
     "take_up.extended": "Extender",
@@ -228,8 +231,15 @@ def _as_text(value: Any) -> str:
         return ""
     if isinstance(value, bool):
         return "yes" if value else ""
+    if isinstance(value, list) and any(isinstance(part, dict) for part in value):
+        return "\n".join(_idler_text(part) if isinstance(part, dict) else str(part) for part in value)
     if isinstance(value, list) and any(isinstance(part, list) for part in value):
         return "\n".join(" ".join(map(_as_text, part)) if isinstance(part, list) else str(part) for part in value)
     if isinstance(value, list):
         return ", ".join(_as_text(part) for part in value)
     return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def _idler_text(idler: Document) -> str:
+    place = " ".join(_as_text(part) for part in idler.get("at_mm", []))
+    return f"{idler.get('run')} {idler.get('chain')} {idler.get('teeth')} {place}"

@@ -152,3 +152,28 @@ def _row(line: str) -> list[float] | str:
         if len(values) == 2 and all(isinstance(value, float) for value in values)
         else line
     )
+
+
+IDLER = re.compile(r"(drive|return)[\s,]+(over|under)[\s,]+(\d{1,3})\s*t?[\s,]+(-?[\d.]+)[\s,]+(-?[\d.]+)")
+
+
+def typed_idlers(text: str) -> Typed:
+    """Idlers, a row each: run, side, teeth, and the centre from the crank, forward and up, in mm.
+
+    >>> typed_idlers("drive over 18 -14 82").value
+    [{'run': 'drive', 'at_mm': [-14.0, 82.0], 'teeth': 18, 'chain': 'over'}]
+    """
+    lines = [line.strip() for line in re.split(r"[\n;]", text) if line.strip()]
+    return Typed([_idler(line) for line in lines] or None)
+
+
+def _idler(line: str) -> dict[str, Any] | str:
+    match = IDLER.fullmatch(line.lower())
+    try:
+        return (
+            {"run": match[1], "at_mm": [float(match[4]), float(match[5])], "teeth": int(match[3]), "chain": match[2]}
+            if match
+            else line
+        )
+    except ValueError:
+        return line
