@@ -4,7 +4,7 @@ from math import asin, atan2, cos, degrees, hypot, pi, radians, sin, sqrt
 
 from scipy.optimize import brentq, minimize_scalar
 
-from lone_pike.core.bike import Bike
+from lone_pike.core.bike import Bike, PivotSuspension
 
 PITCH, LEAST, WANTED, PLATE, TIP, GROWTH = 12.7, 25.0, 45.0, 8.6, 2.3, 0.3
 
@@ -14,15 +14,17 @@ def radius(teeth: float) -> float:
 
 
 class Gear:
-    """One gear of one bike with given measures."""
+    """One gear of one bike at one travel, with given measures."""
 
-    def __init__(self, bike: Bike, ring: int, cog: int, chainstay: float, cage: float, gap: float) -> None:
-        self.ring, self.cog, self.cage = ring, cog, cage
+    def __init__(self, bike: Bike, ring: int, cog: int, measures: list[float], travel: float = 0.0) -> None:
+        chainstay, self.cage, gap = measures
+        self.ring, self.cog = ring, cog
         self.guide_teeth, self.tension_teeth = bike.take_up.guide_teeth, bike.take_up.tension_teeth
-        scale = chainstay / bike.chainstay_length_mm
-        self.axle = (bike.axle_xy_mm[0] * scale, bike.axle_xy_mm[1] * scale)
+        x, y, swing = axle_at(bike, travel)
+        scale = 1 + (chainstay - bike.chainstay_length_mm) / hypot(x, y)
+        self.axle = (x * scale, y * scale)
         reach = radius(cog) + radius(self.guide_teeth) + gap + 2 * TIP + GROWTH * (bike.biggest_cog - cog)
-        lean = radians(bike.take_up.lean_deg)
+        lean = radians(bike.take_up.lean_deg) + swing
         self.guide = (self.axle[0] + reach * sin(lean), self.axle[1] - reach * cos(lean))
         self.stretched = brentq(lambda angle: self.spare_wrap(angle), radians(20), radians(150))
         self.slackest = minimize_scalar(
@@ -72,39 +74,62 @@ class Gear:
         return beside - radius(self.guide_teeth) - PLATE
 
 
-def recommended(bike: Bike, chainstay: float, cage: float, gap: float) -> tuple[int, list[int]]:
-    """The recommended count and the safe ones."""
-    big = Gear(bike, bike.biggest_ring, bike.biggest_cog, chainstay, cage, gap)
-    small = Gear(bike, bike.smallest_ring, bike.smallest_cog, chainstay, cage, gap)
-    first = -(-int(big.shortest) // 2) * 2
-    counts = range(first, int(small.longest) + 4, 2)
-    safe = [n for n in counts if big.reserve(n) >= LEAST and small.clearance(n) >= 0]
+def axle_at(bike: Bike, travel: float) -> tuple[float, float, float]:
+    """The axle about its pivot, and the arm's swing; where it rests on a rigid frame."""
+    x, y = bike.axle_xy_mm
+    if not isinstance(bike.suspension, PivotSuspension):
+        return x, y, 0.0
+    pivot_x, pivot_y = bike.suspension.pivot_mm
+    arm = hypot(x - pivot_x, y - pivot_y)
+    up = y + travel - pivot_y
+    back = -sqrt(arm**2 - up**2)
+    swing = atan2(up, back) - atan2(y - pivot_y, x - pivot_x)
+    return pivot_x + back, y + travel, (swing + pi) % (2 * pi) - pi
+
+
+def travels_of(bike: Bike) -> list[float]:
+    """Every ten millimetres, and bottomed out: coarser than ours about the worst."""
+    return [float(travel) for travel in range(0, int(bike.travel_mm), 10)] + [bike.travel_mm]
+
+
+def recommended(bike: Bike, measures: list[float]) -> tuple[int, list[int]]:
+    """The recommended count and the safe ones, the worst of the travel."""
+    travels = travels_of(bike)
+    big = [Gear(bike, bike.biggest_ring, bike.biggest_cog, measures, travel) for travel in travels]
+    small = [Gear(bike, bike.smallest_ring, bike.smallest_cog, measures, travel) for travel in travels]
+
+    def reserve(links: int) -> float:
+        return min(gear.reserve(links) for gear in big)
+
+    first = -(-int(max(gear.shortest for gear in big)) // 2) * 2
+    counts = range(first, int(min(gear.longest for gear in small)) + 4, 2)
+    safe = [n for n in counts if reserve(n) >= LEAST and min(gear.clearance(n) for gear in small) >= 0]
     if safe:
-        return min(safe, key=lambda n: abs(big.reserve(n) - WANTED)), safe
-    return next(n for n in range(first, first + 40, 2) if big.reserve(n) >= LEAST), []
+        return min(safe, key=lambda n: abs(reserve(n) - WANTED)), safe
+    return next(n for n in range(first, first + 40, 2) if reserve(n) >= LEAST), []
 
 
 def plain_answer(bike: Bike) -> tuple[int, int]:
-    """All gears at all counts in reach, window, the schools that need a cage, and how far each measure may be off.
+    """All gears at all counts in reach along the travel, the window, and how far each measure may be off.
 
     Returns the count and how many gears were settled.
     """
     measures = [bike.chainstay_length_mm, bike.take_up.cage_length_mm, bike.gap_mm]
-    links, safe = recommended(bike, *measures)
+    links, safe = recommended(bike, measures)
     gears = 0
     for ring in bike.rings:
         for cog in bike.cogs:
-            gear = Gear(bike, ring, cog, *measures)
-            for count in range(min([links, *safe]) - 2, max([links, *safe]) + 4, 2):
-                gear.reserve(count)
-                gear.clearance(count)
-                gears += 1
-    Gear(bike, bike.biggest_ring, bike.smallest_cog, *measures).trace(0.0)
+            for travel in travels_of(bike):
+                gear = Gear(bike, ring, cog, measures, travel)
+                for count in range(min([links, *safe]) - 2, max([links, *safe]) + 4, 2):
+                    gear.reserve(count)
+                    gear.clearance(count)
+                    gears += 1
     for which, reach in enumerate((16.0, 24.0, 12.0)):
         for sign in (-1, 1):
             low, high = 0.0, min(reach, 0.45 * measures[which]) if sign < 0 else reach
             while high - low > 0.1:
                 middle = (low + high) / 2
                 changed = [m + sign * middle * (i == which) for i, m in enumerate(measures)]
-                low, high = (middle, high) if recommended(bike, *changed)[0] == links else (low, middle)
+                low, high = (middle, high) if recommended(bike, changed)[0] == links else (low, middle)
     return links, gears

@@ -35,7 +35,8 @@ def test_size_answers_the_check_bike_as_json(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("change", "line"),
     [
-        ({"suspension": {"type": "pivot"}}, "suspension: read {'type': 'pivot'}; allowed: a bike without this key."),
+        ({"boom": {"from_mm": -20, "to_mm": 40}}, "boom: read {'from_mm': -20, 'to_mm': 40}; allowed: a bike without"),
+        ({"suspension": {"type": "coil"}}, 'suspension.type: read "coil"; allowed: pivot or table or growth.'),
         ({"take_up": {"type": "arm"}}, 'take_up.type: read "arm"; allowed: derailleur.'),
         ({"rings": [0]}, "rings.0: read 0; allowed: 1 to 3 rings of 16 to 70 teeth."),
         ({"wheels": 2}, "wheels: read 2; allowed: no such key here."),

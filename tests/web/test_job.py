@@ -171,3 +171,56 @@ def test_units_and_order_are_converted_and_said(page: Page, base_url: str) -> No
     page.locator("#cogs").fill("46 40 34 30 26 23 20 17 15 13 11")
     page.locator("#cogs").blur()
     expect(page.locator("#cogs")).to_have_value("11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46")
+
+
+def test_the_travel_handle_moves_the_bike_and_the_dials_show_the_worst(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/6/size")
+    expect(page.locator(".count strong")).to_have_text("116")
+    expect(page.locator(".legend")).to_contain_text("Worst of the travel.")
+    at_rest = page.locator(".side-view .plate-outer").get_attribute("d")
+    box = page.locator(".rail-bed").bounding_box()
+    page.keyboard.press(".")
+    expect(page).to_have_url(re.compile("travel=10"))
+    expect(page.locator(".growth .step.shown")).to_have_attribute("aria-label", "10 mm of travel")
+    assert page.locator(".side-view .plate-outer").get_attribute("d") != at_rest
+    page.get_by_role("link", name="140 mm of travel").click()
+    expect(page.locator(".legend")).to_contain_text("At 140 mm.")
+    expect(page.locator(".readout strong").nth(2)).to_have_text("51°")
+    assert page.locator(".rail-bed").bounding_box() == box
+    page.keyboard.press(",")
+    expect(page).to_have_url(re.compile("travel=130"))
+
+
+def test_a_suspension_is_measured_row_by_row_and_bad_rows_are_named(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/measure")
+    page.locator("[id='suspension.type']").select_option("table")
+    points = page.locator("[id='suspension.points']")
+    points.fill("travel, chainstay\n0, 432\n50 436,5\n40 438")
+    points.blur()
+    expect(page.locator(".table-field .fault").first).to_contain_text("row 3: read [40.0, 438.0]")
+    points.fill("0 432\n50 436,5\n100 433")
+    points.blur()
+    expect(page.locator(".table-field .fault")).to_have_count(0)
+    expect(page.locator(".count strong")).to_have_text("112")
+    page.reload()
+    expect(points).to_have_value("0 432\n50 436.5\n100 433")
+    page.locator("[id='suspension.type']").select_option("")
+    expect(points).to_have_count(0)
+
+
+def test_what_if_sets_another_bike_beside_and_keeps_nothing(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/size")
+    page.locator(".what-if summary").click()
+    page.locator("#if_chainstay").fill("445")
+    page.locator("#if_chainstay").press("Enter")
+    expect(page.locator(".what-if .why")).to_contain_text("114 instead of 112")
+    expect(page.locator(".side-view .ghost")).to_be_visible()
+    expect(page.locator(".rail .other-bar").first).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name=re.compile("^30 × 20")).click()
+    expect(page.locator(".what-if .why")).to_contain_text("114 instead of 112")
+    page.get_by_role("link", name="Put away").click()
+    expect(page.locator(".side-view .ghost")).to_have_count(0)
+    expect(page.locator(".told")).to_have_count(0)
+    page.goto(f"{base_url}/jobs/4/size?if_rings=banana")
+    expect(page.locator(".what-if .wrong")).to_contain_text('read "banana"')

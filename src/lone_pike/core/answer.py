@@ -9,7 +9,7 @@ from lone_pike.core.confidence import Doubt, Hold, doubt_of
 from lone_pike.core.counting import links_and_pairs, pairs_of
 from lone_pike.core.cutting import Cut, plan_cut
 from lone_pike.core.limits import limit
-from lone_pike.core.mending import Mend, mend_of
+from lone_pike.core.mending import Mend, largest_cog_served, mend_of
 from lone_pike.core.poses import Measure
 from lone_pike.core.schools import Vote, verdict_at, votes_of
 from lone_pike.core.sizing import Gear, Sizing, Window, size_bike
@@ -35,6 +35,31 @@ class Capacity:
     rated: int | None
     largest_cog: int
     rated_largest_cog: int | None
+
+
+@dataclass(frozen=True)
+class Served:
+    """Capacity and largest cog needed, rated, and computed for this bike; None where not known."""
+
+    needed: Capacity
+    capacity: int | None
+    largest_cog: int | None
+
+    @property
+    def words(self) -> str:
+        """What it means when paper and bike disagree; empty where they do not."""
+        rated, largest = self.needed.rated, self.needed.rated_largest_cog
+        over = (rated is not None and self.needed.needed > rated) or (
+            largest is not None and self.needed.largest_cog > largest
+        )
+        serves = self.largest_cog is not None and self.largest_cog >= self.needed.largest_cog
+        if over and serves:
+            return "More than it is rated for, though this bike's cage takes it up; its maker will not answer for it."
+        if over:
+            return "More than it is rated for, and more than it can take up here."
+        if not serves and rated is not None:
+            return "Within what it is rated for, and yet more than it can take up on this bike."
+        return ""
 
 
 @dataclass(frozen=True)
@@ -75,13 +100,20 @@ class Answer:
     @property
     def doubt_is_known(self) -> bool:
         """Whether the doubt has been worked out already."""
-        return "doubt" in vars(self) and (self.window is not None or "mend" in vars(self))
+        return {"doubt", "served"} <= set(vars(self))
 
     @property
     def doubts(self) -> tuple[Warning, ...]:
         """Warnings that come of the doubt, and what would mend an empty window."""
         found = _doubt_warnings(self.sizing.bike, self.holds)
         return (Warning("mend", self.mend.words), *found) if self.mend else tuple(found)
+
+    @cached_property
+    def served(self) -> Served:
+        """What the cage can serve on this very bike, beside what is needed and what it is rated for."""
+        bike, cog = self.sizing.bike, largest_cog_served(self.sizing.bike, self.mend)
+        capacity = None if cog is None else bike.biggest_ring - bike.smallest_ring + cog - bike.smallest_cog
+        return Served(self.capacity, capacity, cog)
 
     @cached_property
     def mend(self) -> Mend | None:
@@ -134,7 +166,8 @@ class Answer:
                 "chainstay_max_mm": chainstay.max_mm,
                 "measures": {name: {"min_mm": hold.min_mm, "max_mm": hold.max_mm} for name, hold in self.holds.items()},
             },
-            "capacity": asdict(self.capacity),
+            "capacity": asdict(self.capacity)
+            | {"computed": self.served.capacity, "computed_largest_cog": self.served.largest_cog},
             "boom": [],
             "fits": [],
             "cut": asdict(self.cut) if self.cut else None,
@@ -233,8 +266,8 @@ def _class_doubt(hold: Hold) -> str:
     doubt = limit("cage_class_doubt")
     edge = hold.nearest_mm
     if edge is not None and edge < doubt:
-        return f"A real one may be {doubt:.0f} mm off, and {edge:.1f} mm would change the count: measure it."
-    return f"A real one may be {doubt:.0f} mm off; the count stands."
+        return f"{edge:.1f} mm off would change the count: measure it."
+    return f"Even {doubt:.0f} mm off, the count stands."
 
 
 def _rating_warnings(capacity: Capacity) -> list[Warning]:

@@ -1,4 +1,4 @@
-"""What would give a bike a count that is safe at both ends: a longer cage, a smaller cog, a bigger ring."""
+"""How much range a cage can really serve on this bike, and what would mend it where that is too little."""
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
@@ -10,6 +10,7 @@ from lone_pike.core.limits import limit
 from lone_pike.core.sizing import has_window
 
 Change = TypeVar("Change")
+LARGEST_COG = 60
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,19 @@ class Mend:
         if not ways:
             return "No cage class, and no change of one end of the gears, would serve all of them."
         return f"What would mend it: {', or '.join(ways)}."
+
+
+def largest_cog_served(bike: Bike, mend: Mend | None) -> int | None:
+    """The largest cog with which some count is still safe at both ends, all else as it is; None where none is found.
+
+    Parameters: mend, what opens the window where it is empty.
+    """
+    if mend:
+        return mend.largest_cog
+    cog = bike.biggest_cog
+    while cog < LARGEST_COG and _serves(bike.model_copy(update={"cogs": _grown(bike.cogs, cog + 1)})):
+        cog += 1
+    return cog
 
 
 def mend_of(bike: Bike) -> Mend:
@@ -64,6 +78,10 @@ def _with_cage(bike: Bike, cage_mm: float) -> Bike:
 
 def _capped(cogs: tuple[int, ...], largest: int) -> tuple[int, ...]:
     return tuple(min(cog, largest) for cog in cogs)
+
+
+def _grown(cogs: tuple[int, ...], largest: int) -> tuple[int, ...]:
+    return (*sorted(cogs)[:-1], largest)
 
 
 def _raised(rings: tuple[int, ...], smallest: int) -> tuple[int, ...]:

@@ -11,7 +11,7 @@ from lone_pike.core.window import BIG
 from lone_pike.drawing.svg import number
 
 WIDTH, HEIGHT = 836, 132
-LEFT, RIGHT, TOP, BOTTOM = 64, 70, 14, 24
+LEFT, RIGHT, TOP, BOTTOM = 84, 70, 14, 24
 STEPS = 14
 
 

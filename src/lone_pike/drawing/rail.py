@@ -44,6 +44,8 @@ class Place:
     chosen: bool
     recommended: bool
     flags: tuple[Flag, ...]
+    other_safe: bool
+    other: bool
 
 
 @dataclass(frozen=True)
@@ -56,9 +58,10 @@ class Rail:
     places: tuple[Place, ...]
 
 
-def rail(answer: Answer, chosen_links: int) -> Rail:
-    """The rail of an answer with one count chosen."""
-    counts = _counts(answer, chosen_links)
+def rail(answer: Answer, chosen_links: int, other: Answer | None = None) -> Rail:
+    """The rail of an answer with one count chosen; with another bike's answer, its window beside."""
+    counts = _counts(answer, chosen_links, [other.links] if other else [])
+    beside = other.sizing.ends_for(counts).safe[0] if other else [False] * len(counts)
     ends = answer.sizing.ends_for(counts)
     width = round(WIDTH / len(counts), 1)
     return Rail(
@@ -73,17 +76,22 @@ def rail(answer: Answer, chosen_links: int) -> Rail:
                 chosen=links == chosen_links,
                 recommended=links == answer.links,
                 flags=_flags(answer, links, counts),
+                other_safe=bool(beside[i]),
+                other=other is not None and links == other.links,
             )
             for i, links in enumerate(counts)
         ),
     )
 
 
-def _counts(answer: Answer, chosen_links: int) -> list[int]:
-    """The counts shown: the window, what is chosen, and the votes as far as there is room."""
+def _counts(answer: Answer, chosen_links: int, wanted: list[int]) -> list[int]:
+    """The counts shown: the window, what is chosen and wanted, and the votes as far as there is room."""
     step = answer.sizing.step_links
     low, high = (answer.window.min, answer.window.max) if answer.window else (answer.links, answer.links)
-    low, high = min(low, chosen_links, answer.links) - 2 * step, max(high, chosen_links, answer.links) + 2 * step
+    low, high = (
+        min(low, chosen_links, answer.links, *wanted) - 2 * step,
+        max(high, chosen_links, answer.links, *wanted) + 2 * step,
+    )
     for links in sorted((vote.links for vote in answer.votes), key=lambda links: abs(links - answer.links)):
         if (max(high, links) - min(low, links)) // step < MOST:
             low, high = min(low, links), max(high, links)

@@ -73,6 +73,12 @@ def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False)
     )
 
 
+def chain_line(sizing: Sizing, gear: Gear, links: int) -> str:
+    """Only the run of the chain in one gear, as path data: a ghost to lay over another bike."""
+    loop = loop_of(sizing.path(gear.ring, gear.cog, sizing.resting_rad(gear.ring, gear.cog, links)))
+    return polyline(rivets(loop, links, len(loop.names)), closed=True)
+
+
 def _view_box(sizing: Sizing) -> str:
     """Room for the biggest wheels and the cage at any angle, so that gears do not shift the drawing."""
     bike = sizing.bike

@@ -16,13 +16,13 @@ from lone_pike.core.sizing import Gear, Sizing, size_at
 from lone_pike.drawing.dials import Dials, dials
 from lone_pike.drawing.growth import GrowthPlot, growth_plot, step_mm
 from lone_pike.drawing.rail import Rail, rail
-from lone_pike.drawing.side_view import SideView, side_view
+from lone_pike.drawing.side_view import SideView, chain_line, side_view
 from lone_pike.drawing.strip import Strip, close_up, strip
 from lone_pike.formats.bike_file import bike_from_document
-from lone_pike.formats.measure_form import Form, faults_by_field, form_of
+from lone_pike.formats.measure_form import Form, apply_form, faults_by_field, form_of
 from lone_pike.store.bikes import Document
 from lone_pike.store.jobs import JobRow
-from lone_pike.web.look import Look, gear_in, neighbour
+from lone_pike.web.look import WHAT_IF, Look, gear_in, neighbour
 
 STAGES = {"measure": "Measure", "size": "Size", "cut": "Cut", "book": "Book"}
 
@@ -124,10 +124,38 @@ class JobPage:
         return side_view(self.standing, self.gear, self.links, lettered=self.stage == "measure")
 
     @cached_property
+    def _other(self) -> tuple[Answer | None, tuple[Fault, ...]]:
+        """The bike with what is asked of it changed, nothing of it kept."""
+        if not self.look.what_if or self.stage != "size":
+            return None, ()
+        changed = {WHAT_IF[name]: text for name, text in self.look.what_if}
+        if "cogs" in changed:
+            changed["chain.speeds"] = self.form["chain.speeds"] or str(len(self.document.get("cogs", [])))
+        try:
+            return answer(bike_from_document(apply_form(self.document, changed)[0])), ()
+        except Refused as refused:
+            return None, refused.faults
+
+    @property
+    def other(self) -> Answer | None:
+        """The answer to what is asked, beside today's bike."""
+        return self._other[0]
+
+    @property
+    def other_faults(self) -> tuple[Fault, ...]:
+        """What is wrong with what is asked."""
+        return self._other[1]
+
+    @cached_property
+    def ghost(self) -> str:
+        """The other bike's chain in its biggest gear, as a line over the side view."""
+        return chain_line(self.other.sizing, self.other.gears[0], self.other.links) if self.other else ""
+
+    @cached_property
     def rail(self) -> Rail:
-        """The count rail."""
+        """The count rail, with the other bike's window where one is asked."""
         assert self.answer
-        return rail(self.answer, self.links)
+        return rail(self.answer, self.links, self.other)
 
     @cached_property
     def dials(self) -> Dials:

@@ -1,28 +1,42 @@
 """What is only looked at: gear, count under test and travel. It lives in the address, never in the data file."""
 
 from dataclasses import dataclass
+from urllib.parse import quote
 
 from starlette.datastructures import QueryParams
 
 from lone_pike.core.sizing import Sizing
+
+NUMBERS = ("ring", "cog", "links", "travel")
+WHAT_IF = {
+    "if_rings": "rings",
+    "if_cogs": "cogs",
+    "if_chainstay": "chainstay_mm",
+    "if_cage": "take_up.cage_mm",
+}
+"""What may be asked of another bike, with the measure's field."""
 
 
 @dataclass(frozen=True)
 class Look:
     """Gear, count and travel in mm as the address has them; None where it says nothing.
 
-    At no travel the dials show the worst of it, and the side view the bike at rest.
+    At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
+    of another bike to set beside this one, as they were typed.
     """
 
     ring: int | None = None
     cog: int | None = None
     links: int | None = None
     travel: int | None = None
+    what_if: tuple[tuple[str, str], ...] = ()
 
     def url(self, path: str, **changes: int | None) -> str:
         """The path with this look, some of it changed."""
-        query = {name: value for name, value in {**vars(self), **changes}.items() if value is not None}
-        return path + ("?" + "&".join(f"{name}={value}" for name, value in query.items()) if query else "")
+        numbers = {**vars(self), **changes}
+        query = [f"{name}={numbers[name]}" for name in NUMBERS if numbers[name] is not None]
+        query += [f"{name}={quote(text)}" for name, text in self.what_if]
+        return path + ("?" + "&".join(query) if query else "")
 
 
 def look_of(query: QueryParams) -> Look:
@@ -32,7 +46,8 @@ def look_of(query: QueryParams) -> Look:
         text = query.get(name, "")
         return int(text) if text.isdecimal() and len(text) <= 3 else None
 
-    return Look(whole("ring"), whole("cog"), whole("links"), whole("travel"))
+    asked = tuple((name, query[name][:80]) for name in WHAT_IF if query.get(name, "").strip())
+    return Look(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked)
 
 
 def gear_in(look: Look, sizing: Sizing) -> tuple[int, int]:

@@ -1,0 +1,84 @@
+"""Schools that need more than the bare wrap, and what decides the count."""
+
+from typing import Any
+
+import pytest
+
+from lone_pike.core.answer import Answer, answer
+from lone_pike.core.faults import Refused
+from lone_pike.core.path import CLOCKWISE, Stop, trace
+from lone_pike.core.schools import Vote
+from lone_pike.core.sizing import size_bike
+from tests.bikes import WIDE_COGS, bike, wide_bike, wide_document
+
+
+def vote_of(found: Answer, school: str) -> Vote:
+    return next(vote for vote in found.votes if vote.school == school)
+
+
+@pytest.mark.parametrize(("sheet", "links"), [(4, 112), (2, 110), (118, 118)])
+def test_a_sheet_adds_to_the_wrap_or_is_a_total_and_outranks(sheet: int, links: int) -> None:
+    """The check bike's wrap of 106.222 joins at 108."""
+    found = answer(wide_bike(sheet_links=sheet, house_rule="bare_wrap_1_pair"))
+    assert (found.links, found.decided_by) == (links, "makers_sheet")
+    assert found.recommended_links == 112
+
+
+def test_a_sheet_outside_the_window_is_a_conflict_that_is_shown() -> None:
+    codes = {warning.code: warning.text for warning in answer(wide_bike(sheet_links=118)).warnings}
+    assert "The maker's sheet says 118" in codes["conflict"] and "would take 112" in codes["conflict"]
+
+
+def test_the_house_rule_decides_and_the_window_does_not_move() -> None:
+    found = answer(wide_bike(house_rule="bare_wrap_1_pair"))
+    assert (found.links, found.decided_by) == (110, "bare_wrap_1_pair")
+    assert found.window == answer(wide_bike()).window
+
+
+def test_a_sheet_figure_between_added_and_total_is_refused() -> None:
+    with pytest.raises(Refused, match="0 to 12 links to add"):
+        wide_bike(sheet_links=30)
+
+
+def test_an_extender_adds_a_pair_to_the_rule_in_use() -> None:
+    extended = wide_document()["take_up"] | {"extended": True}
+    assert vote_of(answer(wide_bike(take_up=extended)), "bare_wrap_1_pair").links == 112
+
+
+def test_least_tension_is_the_last_count_before_the_cage_hangs() -> None:
+    found = answer(wide_bike())
+    links = vote_of(found, "least_tension").links
+    assert found.sizing.gears(links)[-1].state != "loose"
+    assert found.sizing.gears(links + 2)[-1].state == "loose"
+
+
+@pytest.mark.parametrize(
+    ("old", "links"),
+    [
+        ({"links": 110, "changed": ["cogs"], "biggest_cog": 42}, 112),
+        ({"links": 112, "changed": ["cogs", "rings"], "biggest_cog": 44, "biggest_ring": 29}, 114),
+        ({"links": 112, "changed": ["rings"], "biggest_ring": 31}, 112),
+    ],
+)
+def test_a_change_of_teeth_asks_for_what_the_wrap_grows(old: dict[str, Any], links: int) -> None:
+    """The growth of the wrap is traced here on its own; a part of a pair is never taken off."""
+
+    def wrap(ring: int, cog: int) -> float:
+        return float(trace([Stop("r", 0.0, 0.0, ring, CLOCKWISE), Stop("c", -432.0, 0.0, cog, CLOCKWISE)]).links)
+
+    vote = vote_of(answer(wide_bike(old_chain=old)), "old_chain")
+    asked = wrap(30, 46) - wrap(old.get("biggest_ring", 30), old.get("biggest_cog", 46))
+    assert vote.links == links
+    assert f"{asked:+.1f} links" in vote.rule
+
+
+def test_each_mend_of_an_empty_window_opens_it_and_a_lesser_one_does_not() -> None:
+    broken = bike([30, 46], WIDE_COGS, 432, 56, 6)
+    found = answer(broken)
+    assert found.window is None and found.mend
+    cog = found.mend.largest_cog
+    assert cog
+    for largest, opens in ((cog, True), (cog + 1, False)):
+        cogs = tuple(min(one, largest) for one in broken.cogs)
+        assert (size_bike(broken.model_copy(update={"cogs": cogs})).window is not None) == opens
+    assert "mend" in {warning.code for warning in found.warnings}

@@ -1,0 +1,147 @@
+"""Rear suspension and idlers against the tables of the model, sections 3 and 4, and what must hold for any of them."""
+
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from lone_pike.core.answer import answer
+from lone_pike.core.bike import Bike
+from lone_pike.core.faults import Refused
+from lone_pike.core.sizing import size_at, size_bike, travels_to_size
+from lone_pike.core.suspension import axle_path
+from lone_pike.formats.bike_file import bike_from_document
+from tests.bikes import wide_document
+
+PIVOT = {"type": "pivot", "pivot_mm": [8, 52], "travel_mm": 140}
+
+
+def sprung(suspension: dict[str, Any], **changes: Any) -> Bike:
+    document = wide_document(**{"axle_mm": [-440, 6], "suspension": suspension} | changes)
+    return bike_from_document({key: value for key, value in document.items() if key != "chainstay_mm"})
+
+
+def test_the_axle_about_the_pivot() -> None:
+    """Model, section 4: t = 70 at (-441.715, 76), swing -8.917 degrees; t = 140 at (-432.436, 146), -17.910."""
+    path = axle_path(sprung(PIVOT), np.array([70.0, 140.0]))
+    assert path.x_mm == pytest.approx([-441.715, -432.436], abs=5e-4)
+    assert path.y_mm == pytest.approx([76, 146])
+    assert np.degrees(path.swing_rad) == pytest.approx([-8.917, -17.910], abs=5e-4)
+
+
+def test_the_suspension_row_of_the_model_section_3() -> None:
+    found = answer(sprung(PIVOT))
+    assert found.bare_wrap.rest == pytest.approx(107.485, abs=5e-4)
+    assert (round(found.bare_wrap.worst, 3), found.bare_wrap.worst_travel_mm) == (110.057, 140)
+    assert [vote.links for vote in found.votes[:2]] == [114, 116]
+    assert found.window and (found.window.min, found.window.max) == (114, 116)
+    assert found.links == 116
+
+
+def test_the_long_bike_of_the_model_section_3_at_boom_0() -> None:
+    idlers = [
+        {"run": "drive", "at_mm": [-700, -40], "teeth": 15, "chain": "under"},
+        {"run": "return", "at_mm": [-720, -105], "teeth": 15, "chain": "over"},
+    ]
+    document = wide_document(
+        rings=[46], cogs=[11, 13, 15, 18, 21, 24, 28, 32, 36], axle_mm=[-1390, -150], idlers=idlers
+    )
+    del document["chainstay_mm"]
+    found = answer(bike_from_document(document))
+    assert found.bare_wrap.rest == pytest.approx(262.706, abs=5e-4)
+    assert found.window and (found.window.min, found.window.max, found.links) == (268, 276, 270)
+    document["idlers"][0]["chain"] = "over"
+    with pytest.raises(Refused, match="does not reach the drive idler from that side: try under"):
+        answer(bike_from_document(document))
+
+
+def test_sized_at_rest_is_said_to_be_short_and_from_where() -> None:
+    """At rest 112 would be taken; on the travel it falls below 25 degrees somewhere, and stays above it before."""
+    vote = next(vote for vote in answer(sprung(PIVOT)).votes if vote.school == "sized_at_rest")
+    assert (vote.links, vote.inside) == (112, False)
+    assert "4 links short of 116" in vote.rule
+    at_mm = float(vote.rule.split("from ")[1].split(" mm")[0])
+    assert size_at(sprung(PIVOT), at_mm - 25).ends_for([112]).reserve_deg[0, 0] > 25
+    assert size_at(sprung(PIVOT), at_mm).ends_for([112]).reserve_deg[0, 0] < 25
+
+
+pivots = st.builds(
+    lambda x, y, travel: {"type": "pivot", "pivot_mm": [x, y], "travel_mm": travel},
+    st.floats(-30, 40),
+    st.floats(-20, 120),
+    st.floats(60, 160),
+)
+
+
+@settings(deadline=None, max_examples=25)
+@given(pivots)
+def test_the_worst_travel_is_found_wherever_it_is(suspension: dict[str, Any]) -> None:
+    """Against every millimetre of the travel sized on its own at the end gears."""
+    bike = sprung(suspension)
+    sizing = size_bike(bike)
+    every = [size_at(bike, float(travel)) for travel in np.linspace(0, bike.travel_mm, 41)]
+    assert sizing.bare_wrap_links == pytest.approx(max(one.bare_wrap_links for one in every), abs=2e-3)
+    links = sizing.recommended_links
+    least = min(float(one.ends_for([links]).reserve_deg[0, 0]) for one in every)
+    air = min(float(one.ends_for([links]).clearance_mm[0, 0]) for one in every)
+    ends = sizing.ends_for([links])
+    assert float(ends.reserve_deg[0, 0]) == pytest.approx(least, abs=0.1)
+    assert float(ends.clearance_mm[0, 0]) == pytest.approx(air, abs=0.5)
+
+
+@settings(deadline=None, max_examples=25)
+@given(pivots)
+def test_a_table_sampled_from_a_pivot_gives_its_wraps(suspension: dict[str, Any]) -> None:
+    """Within 0.02 links, at every travel that is sized."""
+    pivot = sprung(suspension)
+    rows = np.linspace(0, pivot.travel_mm, 15)
+    points = np.stack([rows, axle_path(pivot, rows).chainstay_mm], axis=1).tolist()
+    table = sprung({"type": "table", "points": points})
+    travels = travels_to_size(pivot)
+    assert axle_path(table, travels).chainstay_mm == pytest.approx(axle_path(pivot, travels).chainstay_mm, abs=0.1)
+    assert size_bike(table).bare_wrap_links == pytest.approx(size_bike(pivot).bare_wrap_links, abs=0.02)
+
+
+def test_growth_is_linear_and_may_shorten() -> None:
+    path = axle_path(sprung({"type": "growth", "growth_mm": -12, "travel_mm": 120}), np.array([0.0, 60.0, 120.0]))
+    rest = float(np.hypot(440, 6))
+    assert path.chainstay_mm == pytest.approx([rest, rest - 6, rest - 12])
+    found = answer(sprung({"type": "growth", "growth_mm": -12, "travel_mm": 120}))
+    assert found.bare_wrap.worst_travel_mm == 0
+
+
+def test_a_table_never_swings_beyond_its_rows() -> None:
+    """Monotone interpolation: flat stays flat, and nothing overshoots a turning point."""
+    bike = sprung({"type": "table", "points": [[0, 440], [40, 446], [80, 446], [120, 441]]})
+    between = axle_path(bike, np.linspace(0, 120, 241)).chainstay_mm
+    assert between.max() == pytest.approx(446)
+    assert between[80:161] == pytest.approx(446)
+
+
+@pytest.mark.parametrize(
+    ("suspension", "field"),
+    [
+        ({"type": "coil"}, "suspension.type"),
+        ({"type": "pivot", "pivot_mm": [8, 52], "travel_mm": 0}, "suspension.travel_mm"),
+        ({"type": "pivot", "pivot_mm": [-430, 6], "travel_mm": 140}, "suspension.pivot_mm"),
+        ({"type": "pivot", "pivot_mm": [8, 52], "travel_mm": 140, "points": []}, "suspension.points"),
+        ({"type": "table", "points": [[0, 440]]}, "suspension.points"),
+        ({"type": "table", "points": [[5, 440], [20, 441]]}, "suspension.points.0"),
+        ({"type": "table", "points": [[0, 440], [20, 441], [20, 442]]}, "suspension.points.2"),
+        ({"type": "table", "points": [[0, 440], [40, 441], [20, 442]]}, "suspension.points.2"),
+        ({"type": "table", "points": [[0, 440], [20, "x"]]}, "suspension.points.1.1"),
+        ({"type": "table", "points": [[i / 100, 440.0] for i in range(10_000)]}, "suspension.points"),
+    ],
+)
+def test_a_suspension_that_cannot_be_is_refused_by_field_and_row(suspension: dict[str, Any], field: str) -> None:
+    with pytest.raises(Refused) as caught:
+        answer(sprung(suspension))
+    assert caught.value.faults[0].field == field
+
+
+def test_ring_and_cog_that_overlap_on_the_way_are_refused() -> None:
+    shortening = {"type": "growth", "growth_mm": -60, "travel_mm": 60}
+    with pytest.raises(Refused, match="at 60 mm of travel"):
+        answer(sprung(shortening, rings=[70], cogs=[11, 20, 30, 40, 60], axle_mm=[-300, 0]))
