@@ -8,6 +8,7 @@ from lone_pike.core.bike import Bike
 from lone_pike.core.confidence import Doubt, Hold, doubt_of
 from lone_pike.core.counting import links_and_pairs, pairs_of
 from lone_pike.core.cutting import Cut, plan_cut
+from lone_pike.core.likelihood import Likelihood, likelihood_of
 from lone_pike.core.limits import limit
 from lone_pike.core.mending import Mend, largest_cog_served, mend_of
 from lone_pike.core.poses import Measure
@@ -100,13 +101,24 @@ class Answer:
     @property
     def doubt_is_known(self) -> bool:
         """Whether the doubt has been worked out already."""
-        return {"doubt", "served"} <= set(vars(self))
+        return {"doubt", "served", "likelihood"} <= set(vars(self))
 
     @property
     def doubts(self) -> tuple[Warning, ...]:
         """Warnings that come of the doubt, and what would mend an empty window."""
         found = _doubt_warnings(self.sizing.bike, self.holds)
         return (Warning("mend", self.mend.words), *found) if self.mend else tuple(found)
+
+    @cached_property
+    def likelihood(self) -> Likelihood | None:
+        """How likely the recommended count stays over the spread of the measures; None where none is in doubt."""
+        sizing, links = self.sizing, self.recommended_links
+        return likelihood_of(sizing.bike, links, sizing.step_links, sizing.worst_travels_mm(links))
+
+    @property
+    def likely(self) -> str:
+        """The same in a sentence; empty where no measure is in doubt."""
+        return _likely(self.recommended_links, self.likelihood) if self.likelihood else ""
 
     @cached_property
     def served(self) -> Served:
@@ -164,6 +176,7 @@ class Answer:
             "confidence": {
                 "chainstay_min_mm": chainstay.min_mm,
                 "chainstay_max_mm": chainstay.max_mm,
+                "likelihood": asdict(self.likelihood) if self.likelihood else None,
                 "measures": {name: {"min_mm": hold.min_mm, "max_mm": hold.max_mm} for name, hold in self.holds.items()},
             },
             "capacity": asdict(self.capacity)
@@ -248,8 +261,9 @@ def _notices(
 def _doubt_warnings(bike: Bike, held: dict[Measure, Hold]) -> list[Warning]:
     found = []
     if bike.take_up.cage_mm is None:
-        text = f"Cage taken as {bike.take_up.cage_class}, {bike.take_up.cage_length_mm:.0f} mm."
-        found.append(Warning("cage_class", f"{text} {_class_doubt(held['cage_mm'])}"))
+        doubt, length = limit("cage_class_doubt"), bike.take_up.cage_length_mm
+        text = f"Cage taken as {bike.take_up.cage_class}: {length:.0f} mm, {doubt:.0f} more or less."
+        found.append(Warning("cage_class", text))
     edge = held["chainstay_mm"].nearest_mm
     if edge is not None and edge < limit("near_edge"):
         found.append(Warning("near_edge", f"Measure the chainstay again: {edge:.1f} mm off, and it is another count."))
@@ -260,14 +274,6 @@ def stay_out_of(gears: tuple[Gear, ...]) -> str:
     """The gears in which the chain touches itself or hangs, in a sentence; empty where there are none."""
     out = ", ".join(f"{gear.ring}/{gear.cog}" for gear in gears if gear.state in ("touching", "loose"))
     return f"Stay out of {out}." if out else ""
-
-
-def _class_doubt(hold: Hold) -> str:
-    doubt = limit("cage_class_doubt")
-    edge = hold.nearest_mm
-    if edge is not None and edge < doubt:
-        return f"{edge:.1f} mm off would change the count: measure it."
-    return f"Even {doubt:.0f} mm off, the count stands."
 
 
 def _rating_warnings(capacity: Capacity) -> list[Warning]:
@@ -293,6 +299,17 @@ def _reasons(found: Answer) -> tuple[str, ...]:
     if found.window.min == found.window.max:
         return (first, "No other count is safe on this bike.")
     return (first, f"Safe from {found.window.min} to {found.window.max}; this one is nearest to 45° short of straight.")
+
+
+def _likely(links: int, found: Likelihood) -> str:
+    others = [f"{count} in {share:.0%}" for count, share in found.shares.items() if count != links and share >= 0.005]
+    text = f"With these doubts {links} stays in {found.stays:.0%} of bikes" + (
+        f", else {', '.join(others)}." if others else "."
+    )
+    if not found.matters:
+        return text
+    name = {"chainstay_mm": "chainstay", "cage_mm": "cage", "b_gap_mm": "gap"}[found.matters]
+    return f"{text} The {name} matters most: measure it again."
 
 
 def _sure(hold: Hold) -> str:

@@ -203,6 +203,14 @@ class OldChain(Document):
     )
 
 
+class About(Document):
+    """How far off each measure may be, either way, nearly always: two standard deviations, mm."""
+
+    chainstay_mm: float = measured("0 to 30 mm", "Spread of the chainstay.", default=0.0, ge=0, le=30)
+    cage_mm: float = measured("0 to 30 mm", "Spread of the cage.", default=0.0, ge=0, le=30)
+    b_gap_mm: float = measured("0 to 10 mm", "Spread of the gap.", default=0.0, ge=0, le=10)
+
+
 class Bike(Document):
     """One bike's drivetrain, as measured at the stand."""
 
@@ -233,6 +241,7 @@ class Bike(Document):
     )
     chain: Chain = measured("an object", "The new chain and its joiner.", default=Chain())
     old_chain: OldChain | None = measured("an object", "The chain that came off.", default=None)
+    about: About = measured("an object", "How far off each measure may be.", default=About())
     sheet_links: int | None = measured(
         "0 to 12 links to add to the bare wrap, or a total of 60 to 400 links",
         "The maker's sheet: links added to the bare wrap, or the total. It outranks every school.",

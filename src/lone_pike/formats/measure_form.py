@@ -10,6 +10,7 @@ from typing import Any
 from lone_pike.core.faults import Fault
 from lone_pike.formats.typed import (
     Typed,
+    typed_about,
     typed_cogs,
     typed_idlers,
     typed_mm,
@@ -73,6 +74,7 @@ LABELS = {
     "chainstay_mm": "Chainstay",
     "axle_mm": "Axle",
     "axle_height_mm": "Axle height",
+    "about": "Spread",
     "take_up.class": "Cage class",
     "take_up.cage_mm": "Cage",
     "take_up.b_gap_mm": "Gap",
@@ -104,6 +106,12 @@ LABELS = {
     "old_chain.changed": "Changed parts",
 }
 FIELDS = (*READERS, *FLAGS, CHOICES)
+SPREADS = {
+    "chainstay_mm": ("chainstay_mm", 5.0),
+    "take_up.cage_mm": ("cage_mm", 4.0),
+    "take_up.b_gap_mm": ("b_gap_mm", 2.0),
+}
+"""Fields that may carry a spread, "432 ± 3": its key, and what plain "about" stands for, mm."""
 AXLE_FIELDS = ("chainstay_mm", "axle_height_mm")
 SUSPENSION_KEYS = {"pivot": {"pivot_mm", "travel_mm"}, "table": {"points"}, "growth": {"growth_mm", "travel_mm"}}
 """What each kind of suspension holds; changing the kind takes the rest out."""
@@ -115,6 +123,10 @@ def form_of(document: Document) -> Form:
     axle = _axle(document)
     if axle:
         found |= {"chainstay_mm": f"{hypot(*axle):.1f}".removesuffix(".0"), "axle_height_mm": f"{axle[1]:g}"}
+    for field, (key, _) in SPREADS.items():
+        spread = _value_at(document, f"about.{key}")
+        if spread and found[field]:
+            found[field] = f"{found[field]} ± {_as_text(spread)}"
     return found
 
 
@@ -146,6 +158,10 @@ def apply_form(document: Document, form: Mapping[str, str]) -> tuple[Document, l
     for field, text in form.items():
         if field not in FIELDS or text == shown[field]:
             continue
+        if field in SPREADS:
+            key, usual_mm = SPREADS[field]
+            text, spread = typed_about(text, usual_mm)
+            found = _with_value(found, f"about.{key}", spread.value if spread else None)
         typed = _typed(field, text, form)
         if field in AXLE_FIELDS:
             axle[field] = typed.value
@@ -188,6 +204,10 @@ def faults_by_field(faults: tuple[Fault, ...]) -> dict[str, Fault]:
         found.setdefault(fields[0] if fields else "", fault)
     if "suspension" in found:
         found.setdefault("suspension.type", found.pop("suspension"))
+    if "about" in found:
+        fault = found.pop("about")
+        fields = [field for field, (key, _) in SPREADS.items() if fault.field.endswith(key)]
+        found.setdefault(fields[0] if fields else "", fault)
     if "axle_mm" in found:
         found.setdefault("chainstay_mm", found.pop("axle_mm"))
     return found

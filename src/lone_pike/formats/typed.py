@@ -43,6 +43,27 @@ def typed_mm(text: str) -> Typed:
     return Typed(value, f"{stripped} read as {value:g} mm" if unit not in ("", "mm") else "")
 
 
+SPREAD = re.compile(r"(?P<value>.+?)\s*(?:±|\+/?-|\+-)\s*(?P<spread>[^±]+)")
+ABOUT = re.compile(r"(?:about|ca\.?|~|≈)\s*(?P<value>.+)", re.IGNORECASE)
+
+
+def typed_about(text: str, usual_mm: float) -> tuple[str, Typed | None]:
+    """The measure's own text, and its spread in mm where one is said: "432 ± 3", or "about 432" for the usual one.
+
+    >>> typed_about("432 ± 3", 5.0)
+    ('432', Typed(value=3.0, said=''))
+    >>> typed_about("about 432", 5.0), typed_about("432", 5.0)
+    (('432', Typed(value=5.0, said='')), ('432', None))
+    """
+    stripped = text.strip()
+    about = ABOUT.fullmatch(stripped)
+    inner = about["value"] if about else stripped
+    spread = SPREAD.fullmatch(inner)
+    if spread:
+        return spread["value"], typed_mm(spread["spread"])
+    return inner, Typed(usual_mm) if about else None
+
+
 def typed_number(text: str) -> Typed:
     """A number with an optional comma; a degree sign is passed over.
 
