@@ -10,7 +10,7 @@ from lone_pike.store import database as database_module
 from lone_pike.store.bikes import bike_by_id, fitted_to
 from lone_pike.store.bin import offcuts
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import Fitting, JobRow, book, job_by_id, revise, start_job, take_back, undo
+from lone_pike.store.jobs import Fitting, JobRow, Revision, book, job_by_id, revise, start_job, take_back, undo
 
 NOW = "2026-05-01T08:00:00+00:00"
 
@@ -25,7 +25,9 @@ def test_undo_goes_back_step_by_step_and_ends_at_the_start(database: Database) -
     first = job_of(database)
     for chainstay in (433, 434):
         with database.atomic() as connection:
-            revise(connection, job_of(database), first.document | {"chainstay_mm": chainstay}, None, "", NOW)
+            revise(
+                connection, job_of(database), Revision(first.document | {"chainstay_mm": chainstay}, None, {}, ""), NOW
+            )
     assert job_of(database).document["chainstay_mm"] == 434
     assert [undo(database, 4), undo(database, 4), undo(database, 4)] == [True, True, False]
     assert job_of(database) == first
@@ -34,7 +36,7 @@ def test_undo_goes_back_step_by_step_and_ends_at_the_start(database: Database) -
 def test_a_failed_write_leaves_nothing(database: Database) -> None:
     before = job_of(database)
     with pytest.raises(sqlite3.IntegrityError), database.atomic() as connection:
-        revise(connection, before, before.document | {"name": "Gone"}, None, "", NOW)
+        revise(connection, before, Revision(before.document | {"name": "Gone"}, None, {}, ""), NOW)
         connection.execute("INSERT INTO job (bike_id, opened_at) VALUES (999, '')")
     assert job_of(database) == before
 
@@ -65,8 +67,8 @@ def test_a_file_of_a_later_version_or_of_something_else_is_refused(tmp_path: Pat
 
 
 def test_a_backup_is_taken_before_a_migration(database: Database, monkeypatch: pytest.MonkeyPatch) -> None:
-    steps = [*database_module.migrations(), (2, "CREATE TABLE later (id INTEGER PRIMARY KEY) STRICT;")]
+    steps = [*database_module.migrations(), (3, "CREATE TABLE later (id INTEGER PRIMARY KEY) STRICT;")]
     monkeypatch.setattr(database_module, "migrations", lambda: steps)
-    assert Database(database.path).schema_number == 2
-    backup = Database(database.path.with_name(f"{database.path.name}.before-1"))
+    assert Database(database.path).schema_number == 3
+    backup = Database(database.path.with_name(f"{database.path.name}.before-2"))
     assert job_of(backup) == job_of(database)

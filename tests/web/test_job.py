@@ -224,3 +224,21 @@ def test_what_if_sets_another_bike_beside_and_keeps_nothing(page: Page, base_url
     expect(page.locator(".told")).to_have_count(0)
     page.goto(f"{base_url}/jobs/4/size?if_rings=banana")
     expect(page.locator(".what-if .wrong")).to_contain_text('read "banana"')
+
+
+def test_the_shock_pressure_is_noted_and_asked_for_at_booking(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/6/measure")
+    page.locator(".by-hand summary").click()
+    expect(page.locator(".by-hand .caution")).to_contain_text("only through the valve")
+    page.locator("[id='observed.pressure_before']").fill("185 psi")
+    page.get_by_label("Air let out through the valve").check()
+    expect(page.locator(".told").first).to_contain_text("1 of 5 steps done")
+    page.reload()
+    expect(page.get_by_label("Air let out through the valve")).to_be_checked()
+    expect(page.locator("[id='observed.pressure_before']")).to_have_value("185 psi")
+    page.goto(f"{base_url}/jobs/6/book")
+    page.get_by_role("button", name="Book 116 links").click()
+    expect(page).to_have_url(re.compile("/book$"))
+    page.get_by_label("Shock put back").fill("185 psi")
+    page.get_by_role("button", name="Book 116 links").click()
+    expect(page.locator(".ledger-row").first).to_contain_text("Shock 185 psi before, 185 psi put back")

@@ -24,6 +24,17 @@ class JobRow:
     chosen_links: int | None
     note: str
     made_at: str
+    observed: dict[str, str]
+
+
+@dataclass(frozen=True)
+class Revision:
+    """What an edit leaves: the bike's document, the chosen count, what was observed, and the change in words."""
+
+    document: Document
+    chosen_links: int | None
+    observed: dict[str, str]
+    note: str
 
 
 @dataclass(frozen=True)
@@ -41,7 +52,7 @@ class Fitting:
 JOBS = """
     SELECT job.id, job.bike_id, job.stage, job.complaint, job.opened_at, job.booked_at,
            revision.id AS revision_id, revision.parent_id, revision.document, revision.chosen_links,
-           revision.note, revision.made_at
+           revision.note, revision.made_at, revision.observed
     FROM job JOIN revision ON revision.id = job.revision_id
 """
 
@@ -68,9 +79,8 @@ def start_job(database: Database, document: Document, now: str, bike_id: int | N
         job_id = connection.execute(
             "INSERT INTO job (bike_id, complaint, opened_at) VALUES (?, ?, ?)", (bike_id, complaint, now)
         ).lastrowid
-        _stand_at(
-            connection, int(job_id or 0), _add_revision(connection, int(job_id or 0), None, document, None, "", now)
-        )
+        first = _add_revision(connection, int(job_id or 0), None, Revision(document, None, {}, ""), now)
+        _stand_at(connection, int(job_id or 0), first)
         return int(job_id or 0)
 
 
@@ -82,11 +92,9 @@ def revision_of(database: Database, job_id: int, revision_id: int) -> tuple[Docu
     return (json.loads(row["document"]), row["chosen_links"]) if row else None
 
 
-def revise(
-    connection: sqlite3.Connection, job: JobRow, document: Document, chosen_links: int | None, note: str, now: str
-) -> None:
+def revise(connection: sqlite3.Connection, job: JobRow, revision: Revision, now: str) -> None:
     """A new revision on top of the one the job stands at."""
-    _stand_at(connection, job.id, _add_revision(connection, job.id, job.revision_id, document, chosen_links, note, now))
+    _stand_at(connection, job.id, _add_revision(connection, job.id, job.revision_id, revision, now))
 
 
 def undo(database: Database, job_id: int) -> bool:
@@ -149,18 +157,13 @@ def take_back(database: Database, job_id: int) -> bool:
 
 
 def _add_revision(
-    connection: sqlite3.Connection,
-    job_id: int,
-    parent_id: int | None,
-    document: Document,
-    chosen_links: int | None,
-    note: str,
-    now: str,
+    connection: sqlite3.Connection, job_id: int, parent_id: int | None, revision: Revision, now: str
 ) -> int:
-    values = (job_id, parent_id, json.dumps(document), chosen_links, note, now)
+    document, observed = json.dumps(revision.document), json.dumps(revision.observed)
     row = connection.execute(
-        "INSERT INTO revision (job_id, parent_id, document, chosen_links, note, made_at) VALUES (?, ?, ?, ?, ?, ?)",
-        values,
+        "INSERT INTO revision (job_id, parent_id, document, chosen_links, observed, note, made_at)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?)",
+        (job_id, parent_id, document, revision.chosen_links, observed, revision.note, now),
     )
     return int(row.lastrowid or 0)
 
@@ -170,4 +173,5 @@ def _stand_at(connection: sqlite3.Connection, job_id: int, revision_id: int) -> 
 
 
 def _job(row: sqlite3.Row) -> JobRow:
-    return JobRow(**{**dict(row), "document": json.loads(row["document"])})
+    read = {name: json.loads(row[name]) for name in ("document", "observed")}
+    return JobRow(**{**dict(row), **read})

@@ -13,6 +13,7 @@ from lone_pike.core.cassettes import COMMON, label_of
 from lone_pike.core.counting import links_and_pairs, pairs_words
 from lone_pike.drawing.rail import FLAGS
 from lone_pike.formats.measure_form import LABELS
+from lone_pike.formats.observed import STEPS
 from lone_pike.web.look import WHAT_IF
 
 KINDS = {
@@ -57,6 +58,7 @@ environment.globals.update(
     labels=LABELS,
     flags=FLAGS,
     spacings=COMMON,
+    by_hand=STEPS,
     what_if=WHAT_IF,
     house_rules=[("window", "the window"), *((rule, FLAGS[rule]) for rule in get_args(HouseRule) if rule in FLAGS)],
     number_options=[(str(count), str(count)) for count in range(5, 14)],

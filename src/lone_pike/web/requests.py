@@ -35,7 +35,8 @@ async def sent_form(request: Request) -> Sent:
     async with request.form(max_part_size=256 * 1024) as form:
         found = {name: value for name, value in form.items() if isinstance(value, str)}
         if found.pop("whole", ""):
-            found[CHOICES] = ", ".join(value for value in form.getlist(CHOICES) if isinstance(value, str))
+            for name in (CHOICES, *(["observed.steps"] if found.pop("by_hand", "") else [])):
+                found[name] = ", ".join(value for value in form.getlist(name) if isinstance(value, str))
             found |= {flag: found.get(flag, "") for flag in FLAGS}
         upload = form.get("file")
         file = await upload.read() if isinstance(upload, UploadFile) and upload.filename else None

@@ -8,9 +8,21 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from lone_pike.formats.bike_file import bike_from_document, write_bike
 from lone_pike.formats.measure_form import apply_form, changes, form_of, in_words
+from lone_pike.formats.observed import LABELS, Observed, changes_in_words, observed_of
 from lone_pike.store.bikes import Document
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import Fitting, JobRow, book, job_by_id, reach_stage, revise, revision_of, take_back, undo
+from lone_pike.store.jobs import (
+    Fitting,
+    JobRow,
+    Revision,
+    book,
+    job_by_id,
+    reach_stage,
+    revise,
+    revision_of,
+    take_back,
+    undo,
+)
 from lone_pike.web.job_page import STAGES, JobPage, kept_page
 from lone_pike.web.look import Look
 from lone_pike.web.pages import is_swap, page
@@ -94,7 +106,7 @@ def choose(job: Job, form: Fields, look: Looked, data: Data) -> Response:
     if links != job.chosen_links:
         with data.atomic() as connection:
             note = f"Count chosen: {links} links" + (f", before it was {job.chosen_links}" if job.chosen_links else "")
-            revise(connection, job, job.document, links, note, now())
+            revise(connection, job, Revision(job.document, links, job.observed, note), now())
     return _to(look.url(f"/jobs/{job.id}/cut", links=None))
 
 
@@ -116,7 +128,13 @@ def book_job(job: Job, form: Fields, look: Looked, data: Data) -> Response:
     bike, cut = view.answer.sizing.bike, view.cut
     if cut and cut.missing_links:
         raise HTTPException(422, f"The box is {cut.missing_links} links short. Measure again or take another box.")
-    note = form.get("note", "").strip()[:500]
+    shock = observed_of(job.observed, form)
+    if "pressure_before" in shock and "pressure_after" not in shock:
+        was = shock["pressure_before"]
+        raise HTTPException(
+            422, f"{LABELS['pressure_after']}: read nothing; allowed: a pressure. It was {was}; check it."
+        )
+    note = ". ".join(filter(None, [form.get("note", "").strip()[:500], _shock_note(shock)]))
     offcut = (cut.offcut_links, cut.offcut_ends) if cut else (0, None)
     book(data, job, Fitting(view.links, bike.chain.joiner, bike.speeds, note, *offcut), now())
     return _to(f"/bikes/{job.bike_id}")
@@ -157,15 +175,24 @@ def _typed_page(data: Database, job: JobRow, form: TypedForm, look: Look) -> Job
     return JobPage(job, "measure", look, edit.document, shown, tuple(edit.said))
 
 
+def _shock_note(shock: Observed) -> str:
+    """The shock's pressures for the bike's history; empty where none was noted."""
+    if "pressure_before" not in shock:
+        return ""
+    return f"Shock {shock['pressure_before']} before, {shock['pressure_after']} put back"
+
+
 def _keep(data: Database, job: JobRow, form: TypedForm) -> JobRow:
     """The edit as a revision on top of the newest one."""
     with data.atomic() as connection:
         newest = job_by_id(data, job.id) or job
         edit = _edit_of(data, newest, form)
-        changed = changes(newest.document, edit.document)
-        if changed:
-            told = [in_words(changed), *edit.said, *_clashes(edit.mine, edit.theirs)]
-            revise(connection, newest, edit.document, newest.chosen_links, ". ".join(told), now())
+        changed, observed = changes(newest.document, edit.document), observed_of(newest.observed, form)
+        if changed or observed != newest.observed:
+            clashes = _clashes(edit.mine, edit.theirs) if changed else []
+            told = [in_words(changed), changes_in_words(newest.observed, observed), *edit.said, *clashes]
+            note = ". ".join(filter(None, told))
+            revise(connection, newest, Revision(edit.document, newest.chosen_links, observed, note), now())
     return job_by_id(data, job.id) or job
 
 
