@@ -9,7 +9,7 @@ import numpy as np
 from lone_pike.core.bike import Bike
 from lone_pike.core.limits import limit
 from lone_pike.core.path import Array
-from lone_pike.core.poses import MEASURES, Measure, gears_of, measure_of, poses_of
+from lone_pike.core.poses import MEASURES, Measure, gears_of, least_mm, measure_of, poses_of
 from lone_pike.core.take_up import settle, take_up
 from lone_pike.core.window import ends_of
 
@@ -56,7 +56,7 @@ def likelihood_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Likel
     units = np.array([NormalDist().inv_cdf(float(chance)) for chance in chances])
     grid = np.array(list(product(units, repeat=len(spreads))))
     errors = {
-        measure: np.maximum(grid[:, i] * spread / 2, -0.45 * measure_of(bike, measure))
+        measure: np.maximum(grid[:, i] * spread / 2, 0.98 * (least_mm(bike, measure) - measure_of(bike, measure)))
         for i, (measure, spread) in enumerate(spreads.items())
     }
     counts = [links + step * away for away in range(-COUNTS_EACH_WAY, COUNTS_EACH_WAY + 1)]

@@ -128,28 +128,29 @@ def _column(values: Array) -> Array:
     return values.reshape(-1, 1, 1)
 
 
+def least_mm(bike: Bike, measure: Measure) -> float:
+    """Below this the measure cannot be: ring and cog, or the two pulleys, or the teeth would overlap."""
+    wheels = {
+        "chainstay_mm": (bike.biggest_ring, bike.biggest_cog),
+        "cage_mm": (bike.take_up.guide_teeth, bike.take_up.tension_teeth),
+    }.get(measure, ())
+    return sum(float(pitch_radius_mm(teeth)) + limit("tooth_tip") for teeth in wheels)
+
+
 def _check_apart(bike: Bike, axle: AxlePath) -> None:
-    tip_mm = limit("tooth_tip")
-    wheels_mm = float(pitch_radius_mm(bike.biggest_ring) + pitch_radius_mm(bike.biggest_cog)) + 2 * tip_mm
+    wheels_mm, pulleys_mm = least_mm(bike, "chainstay_mm"), least_mm(bike, "cage_mm")
     nearest = int(axle.chainstay_mm.argmin())
     if axle.chainstay_mm[nearest] <= wheels_mm < bike.chainstay_length_mm:
         where = f"{axle.chainstay_mm[nearest]:.0f} mm of chainstay at {axle.travel_mm[nearest]:g} mm of travel"
         raise refuse("suspension", where, f"more than {wheels_mm:.0f} mm all the way", "Ring and cog would overlap.")
     if bike.chainstay_length_mm <= wheels_mm:
         field = "chainstay_mm" if bike.axle_mm is None else "axle_mm"
-        gear = f"{bike.biggest_ring}/{bike.biggest_cog}"
-        raise refuse(
-            field,
-            f"{bike.chainstay_length_mm:.1f}",
-            f"more than {wheels_mm:.0f} mm with {gear}",
-            "Nearer than that, ring and cog overlap.",
-        )
-    take_up = bike.take_up
-    pulleys_mm = float(pitch_radius_mm(take_up.guide_teeth) + pitch_radius_mm(take_up.tension_teeth)) + 2 * tip_mm
-    if take_up.cage_length_mm <= pulleys_mm:
+        allowed = f"more than {wheels_mm:.0f} mm with {bike.biggest_ring}/{bike.biggest_cog}"
+        raise refuse(field, f"{bike.chainstay_length_mm:.1f}", allowed, "Nearer than that, ring and cog overlap.")
+    if bike.take_up.cage_length_mm <= pulleys_mm:
         allowed = f"more than {pulleys_mm:.0f} mm with these pulleys"
         cure = "Nearer than that, the two pulleys overlap."
-        raise refuse("take_up.cage_mm", f"{take_up.cage_length_mm:.1f}", allowed, cure)
+        raise refuse("take_up.cage_mm", f"{bike.take_up.cage_length_mm:.1f}", allowed, cure)
 
 
 def guide_centre_mm(poses: Poses, cog_teeth: Number) -> tuple[Number, Number]:

@@ -1,0 +1,99 @@
+"""Rules that stand on their own: spacings, counting, faults, how far a cage serves."""
+
+from itertools import pairwise
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lone_pike.core.answer import answer
+from lone_pike.core.cassettes import COMMON, spread_cogs
+from lone_pike.core.counting import joinable_at_or_above, joinable_nearest, links_and_pairs
+from lone_pike.core.faults import Refused, shown
+from lone_pike.core.poses import MEASURES
+from lone_pike.core.sizing import size_bike
+from lone_pike.formats.bike_file import read_bike, schema
+from tests.bikes import road_bike, triple_bike, wide_bike, wide_document
+
+
+@given(st.integers(9, 20), st.integers(5, 13), st.integers(0, 35))
+def test_a_spread_has_its_ends_and_rises(smallest: int, count: int, room: int) -> None:
+    cogs = spread_cogs(smallest, smallest + count - 1 + room, count)
+    assert (len(cogs), cogs[0], cogs[-1]) == (count, smallest, smallest + count - 1 + room)
+    assert all(later > earlier for earlier, later in pairwise(cogs))
+
+
+def test_common_spacings_are_cassettes_that_the_file_takes() -> None:
+    for cogs in COMMON:
+        assert answer(wide_bike(cogs=list(cogs))).sizing.bike.cogs == cogs
+
+
+@given(st.floats(20, 400), st.sampled_from([1, 2]))
+def test_joinable_counts_lie_where_they_should(links: float, step: int) -> None:
+    above, nearest = joinable_at_or_above(links, step), joinable_nearest(links, step)
+    assert above % step == 0 and links <= above + 1e-6 and above - links < step
+    assert nearest % step == 0 and abs(nearest - links) <= step / 2
+
+
+@given(st.integers(0, 400))
+def test_both_words_always_agree(links: int) -> None:
+    count, pairs = (part.split()[0] for part in links_and_pairs(links).split(" · "))
+    whole = pairs.removesuffix("½")
+    assert int(count) == 2 * int(whole or 0) + (1 if pairs.endswith("½") else 0)
+
+
+@given(st.text(max_size=300))
+def test_what_was_read_is_shown_on_one_short_line(text: str) -> None:
+    line = shown(text)
+    assert len(line) <= 60 and "\n" not in line and line.isprintable()
+
+
+@given(st.binary(max_size=200))
+def test_no_bytes_break_the_reader(data: bytes) -> None:
+    with pytest.raises(Refused) as caught:
+        read_bike(data)
+    assert all(fault.field and fault.read and fault.allowed for fault in caught.value.faults)
+
+
+def test_every_field_of_the_schema_says_how_it_is_measured_and_what_is_allowed() -> None:
+    told = schema()
+    for model in (told, *told["$defs"].values()):
+        for name, field in model.get("properties", {}).items():
+            assert field.get("description") and field.get("allowed"), name
+
+
+@pytest.mark.parametrize("bike", [wide_bike(), road_bike(), triple_bike()], ids=["wide", "road", "triple"])
+def test_every_measures_edge_changes_the_count_and_just_within_does_not(bike: object) -> None:
+    """All three measures, each way, on the check bikes."""
+    found = answer(bike)  # type: ignore[arg-type]
+    for measure in MEASURES:
+        hold = found.holds[measure]
+        for edge_mm, sign in ((hold.min_mm, -1), (hold.max_mm, 1)):
+            if edge_mm is None:
+                continue
+            for inside, same in ((0.25, True), (-0.25, False)):
+                value = edge_mm - sign * inside
+                part = {measure: value}
+                changed = (
+                    found.sizing.bike.model_copy(update=part)
+                    if measure == "chainstay_mm"
+                    else found.sizing.bike.model_copy(
+                        update={"take_up": found.sizing.bike.take_up.model_copy(update=part)}
+                    )
+                )
+                assert (size_bike(changed).recommended_links == found.links) == same, (measure, sign)
+
+
+def test_the_largest_cog_served_is_the_last_that_leaves_a_window() -> None:
+    served = answer(wide_bike()).served.largest_cog
+    assert served and served > 46
+    for cog, opens in ((served, True), (served + 1, False)):
+        cogs = [*wide_document()["cogs"][:-1], cog]
+        assert (size_bike(wide_bike(cogs=cogs)).window is not None) == opens
+
+
+def test_a_miscounted_tooth_gives_what_a_bike_with_it_would_get() -> None:
+    doubt = answer(wide_bike()).doubt
+    rings = tuple(size_bike(wide_bike(rings=[ring])).recommended_links for ring in (29, 31))
+    cogs = tuple(size_bike(wide_bike(cogs=[*wide_document()["cogs"][:-1], cog])).recommended_links for cog in (45, 47))
+    assert (doubt.ring_miscounted, doubt.cog_miscounted) == (rings, cogs)

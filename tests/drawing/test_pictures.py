@@ -1,0 +1,130 @@
+"""The pictures are true: rivets a pitch apart and seated on their teeth; hands, flags and strips where they say."""
+
+import math
+import re
+
+import numpy as np
+import pytest
+
+from lone_pike.core.answer import Answer, answer
+from lone_pike.core.counting import joinable_at_or_above
+from lone_pike.core.cutting import plan_cut
+from lone_pike.core.poses import COG, RING, TENSION
+from lone_pike.core.sizing import size_at
+from lone_pike.demo.workshop import sample
+from lone_pike.drawing.chain import loop_of, rivets
+from lone_pike.drawing.dials import dials
+from lone_pike.drawing.growth import growth_plot
+from lone_pike.drawing.rail import FLAGS, rail
+from lone_pike.drawing.side_view import side_view
+from lone_pike.drawing.strip import close_up, strip
+from lone_pike.formats.bike_file import bike_from_document
+from tests.bikes import bike, wide_bike
+
+ANSWERS = {row["document"]["name"]: answer(bike_from_document(row["document"])) for row in sample()["bikes"]}
+SAMPLES = pytest.mark.parametrize("found", ANSWERS.values(), ids=ANSWERS.keys())
+
+
+def rivets_in(found: Answer, ring: int, cog: int, links: int) -> tuple[np.ndarray, object]:
+    sizing = size_at(found.sizing.bike, 0.0)
+    loop = loop_of(sizing.path(ring, cog, sizing.resting_rad(ring, cog, links)))
+    return rivets(loop, links, loop.names.index(TENSION) - 1), loop
+
+
+@SAMPLES
+def test_the_drawn_chain_has_its_count_and_its_pitch_in_every_gear(found: Answer) -> None:
+    for gear in size_at(found.sizing.bike, 0.0).gears(found.links):
+        if gear.state in ("short", "loose"):
+            continue
+        points, _ = rivets_in(found, gear.ring, gear.cog, found.links)
+        apart = np.hypot(*(points - np.roll(points, -1, axis=0)).T)
+        assert len(points) == found.links
+        assert apart == pytest.approx(12.7, abs=0.12)
+
+
+@SAMPLES
+def test_rivets_sit_on_the_pitch_circles_they_wrap(found: Answer) -> None:
+    points, loop = rivets_in(found, *found.sizing.all_gears[0], found.links)
+    for name in (RING, COG):
+        i = loop.names.index(name)
+        from_centre = np.hypot(*(points - loop.centres_mm[i]).T)
+        seated = np.abs(from_centre - abs(loop.radii_mm[i])) < 0.01
+        wrapped = loop.teeth[i] * loop.wraps_rad[i] / (2 * math.pi)
+        assert abs(seated.sum() - wrapped) <= 1.01
+
+
+def test_a_chain_to_spare_hangs_below_its_run_with_all_its_links() -> None:
+    found = answer(bike([26, 48], [11, 13, 15, 18, 21, 24, 28, 34], 432, 56, 5))
+    taut, _ = rivets_in(found, 26, 11, 104)
+    slack, _ = rivets_in(found, 26, 11, 122)
+    assert len(slack) > len(taut)
+    assert slack[:, 1].min() < taut[:, 1].min() - 20
+
+
+@SAMPLES
+def test_the_side_view_keeps_its_frame_from_gear_to_gear(found: Answer) -> None:
+    gears = found.sizing.gears(found.links)
+    sizing = size_at(found.sizing.bike, 0.0)
+    frames = {side_view(sizing, gear, found.links).view_box for gear in (gears[0], gears[-1])}
+    assert len(frames) == 1
+    left, top, width, height = map(float, frames.pop().split())
+    loop = loop_of(sizing.path(gears[0].ring, gears[0].cog, 0.0))
+    for (x_mm, y_mm), radius_mm in zip(loop.centres_mm, np.abs(loop.radii_mm), strict=True):
+        assert left < x_mm - radius_mm and x_mm + radius_mm < left + width
+        assert top < -y_mm - radius_mm and -y_mm + radius_mm < top + height
+
+
+@SAMPLES
+def test_dials_point_where_the_clock_says(found: Answer) -> None:
+    for dial in dials(found.gears, found.sizing.all_gears[0]).dials:
+        if dial.gear.clock is None:
+            continue
+        x, y = map(float, dial.hand.split())
+        hours = (math.degrees(math.atan2(x, -y)) / 30) % 12
+        told, minutes = map(int, dial.gear.clock.split(":"))
+        away = abs(hours - (told % 12 + minutes / 60))
+        assert min(away, 12 - away) < 0.1
+
+
+@SAMPLES
+def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(found: Answer) -> None:
+    shown = rail(found, found.links)
+    safe = [place.links for place in shown.places if place.ground == "safe"]
+    assert safe == (list(range(found.window.min, found.window.max + 1, 2)) if found.window else [])
+    assert [place.links for place in shown.places if place.chosen] == [found.links]
+    flags = [flag.label for place in shown.places for flag in place.flags]
+    assert sorted(flags) == sorted(FLAGS[vote.school] for vote in found.votes)
+    assert shown.places[-1].x + shown.width_of_place <= shown.width + 1
+    for place in shown.places:
+        assert place.links == joinable_at_or_above(place.links, 2)
+
+
+@pytest.mark.parametrize(("box", "ends"), [(118, None), (117, "outer_outer"), (125, None)])
+def test_the_strip_lays_out_the_whole_box_and_pushes_the_planned_rivet(box: int, ends: str | None) -> None:
+    chain = {"speeds": 11, "box_links": box, "joiner": "locking_link", **({"box_ends": ends} if ends else {})}
+    cut = plan_cut(wide_bike(chain=chain), 112)
+    assert cut
+    laid = strip(cut)
+    plates = sum(shape.count("M") for kinds in laid.plates.values() for shape in kinds.values())
+    assert plates == box
+    assert [number.joint for number in laid.numbers] == list(range(1, box + 1))
+    assert laid.pushes[-1].joint == cut.push_from_start
+    assert len(laid.pushes) == (2 if cut.trim_links else 1)
+    kept = sum(shape.count("M") for shape in laid.plates["keep"].values())
+    assert kept == cut.keep_links
+    tens = [number.x for number in laid.numbers if number.joint % 10 == 0]
+    assert len(set(tens)) == 1
+    near = close_up(cut)
+    assert near and cut.push_from_start in [push.joint for push in near.pushes]
+
+
+def test_the_growth_plot_marks_the_worst_travel_where_it_is() -> None:
+    plot = growth_plot(ANSWERS["Dipper"].sizing, ANSWERS["Dipper"].links, 40.0)
+    xs = [float(x) for x in re.findall(r"[ML](-?[\d.]+) ", plot.growth)]
+    ys = [float(y) for y in re.findall(r"[ML]-?[\d.]+ (-?[\d.]+)", plot.growth)]
+    assert plot.worst_travel_mm == 60
+    assert plot.worst == (pytest.approx(xs[int(np.argmin(ys))], abs=0.1), pytest.approx(min(ys), abs=0.1))
+    assert xs[0] < plot.handle_x < plot.worst[0]
+    assert [step.travel for step in plot.steps if step.shown] == [
+        min((s.travel for s in plot.steps), key=lambda t: abs(t - 40))
+    ]
