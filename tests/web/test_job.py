@@ -242,3 +242,22 @@ def test_the_shock_pressure_is_noted_and_asked_for_at_booking(page: Page, base_u
     page.get_by_label("Shock put back").fill("185 psi")
     page.get_by_role("button", name="Book 116 links").click()
     expect(page.locator(".ledger-row").first).to_contain_text("Shock 185 psi before, 185 psi put back")
+
+
+def test_what_was_unfolded_stays_so_while_typing_in_it(page: Page, base_url: str) -> None:
+    """And the house rule and the maker's sheet, which are asked there, decide at once."""
+    page.goto(f"{base_url}/jobs/4/measure")
+    page.get_by_text("Rarely asked").click()
+    page.locator("#sheet_links").fill("118")
+    expect(page.locator(".count strong")).to_have_text("118")
+    expect(page.locator(".count em")).to_contain_text("too long: hangs")
+    page.locator("#sheet_links").blur()
+    expect(page.locator(".told").first).to_contain_text("Maker's sheet – → 118")
+    expect(page.locator("#sheet_links")).to_be_visible()
+    page.keyboard.press("2")
+    expect(page.locator(".wrong").first).to_contain_text("The maker's sheet says 118")
+    page.keyboard.press("1")
+    page.get_by_text("Rarely asked").click()
+    page.locator("#sheet_links").fill("")
+    page.locator("#house_rule").select_option("bare_wrap_1_pair")
+    expect(page.locator(".count strong")).to_have_text("110")
