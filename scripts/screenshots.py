@@ -14,6 +14,7 @@ VIEWS = {
     "size": "/jobs/4/size",
     "size-suspension": "/jobs/6/size?travel=100",
     "measure-suspension": "/jobs/6/measure",
+    "size-what-if": "/jobs/4/size?if_rings=34&if_chainstay=445",
     "size-empty-window": "/jobs/7/size?ring=26&cog=11",
     "cut": "/jobs/4/cut",
     "count-along": "/jobs/4/tally?at=40",
