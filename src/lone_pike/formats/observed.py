@@ -17,10 +17,14 @@ LABELS = {"pressure_before": "Shock before", "pressure_after": "Shock put back",
 PREFIX = "observed."
 
 
-def observed_of(before: Observed, form: Mapping[str, str]) -> Observed:
-    """What was observed, with the form's notes in it; emptied ones are taken out."""
+def observed_of(base: Observed, newest: Observed, form: Mapping[str, str]) -> Observed:
+    """What was observed: the newest, with what the form changed since the one it was made from.
+
+    Emptied notes are taken out.
+    """
     told = {name: form[PREFIX + name].strip()[:60] for name in LABELS if PREFIX + name in form}
-    return {name: text for name, text in {**before, **told}.items() if text}
+    mine = {name: text for name, text in told.items() if text != base.get(name, "")}
+    return {name: text for name, text in {**newest, **mine}.items() if text}
 
 
 def changes_in_words(before: Observed, after: Observed) -> str:

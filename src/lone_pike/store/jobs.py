@@ -84,12 +84,12 @@ def start_job(database: Database, document: Document, now: str, bike_id: int | N
         return int(job_id or 0)
 
 
-def revision_of(database: Database, job_id: int, revision_id: int) -> tuple[Document, int | None] | None:
-    """Document and chosen count of one revision of a job."""
+def revision_of(database: Database, job_id: int, revision_id: int) -> Revision | None:
+    """One revision of a job."""
     row = database.connection.execute(
-        "SELECT document, chosen_links FROM revision WHERE id = ? AND job_id = ?", (revision_id, job_id)
+        "SELECT document, chosen_links, observed, note FROM revision WHERE id = ? AND job_id = ?", (revision_id, job_id)
     ).fetchone()
-    return (json.loads(row["document"]), row["chosen_links"]) if row else None
+    return Revision(**{**dict(row), **_read(row)}) if row else None
 
 
 def revise(connection: sqlite3.Connection, job: JobRow, revision: Revision, now: str) -> None:
@@ -173,5 +173,8 @@ def _stand_at(connection: sqlite3.Connection, job_id: int, revision_id: int) -> 
 
 
 def _job(row: sqlite3.Row) -> JobRow:
-    read = {name: json.loads(row[name]) for name in ("document", "observed")}
-    return JobRow(**{**dict(row), **read})
+    return JobRow(**{**dict(row), **_read(row)})
+
+
+def _read(row: sqlite3.Row) -> dict[str, Document]:
+    return {name: json.loads(row[name]) for name in ("document", "observed")}

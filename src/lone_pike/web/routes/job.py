@@ -128,7 +128,7 @@ def book_job(job: Job, form: Fields, look: Looked, data: Data) -> Response:
     bike, cut = view.answer.sizing.bike, view.cut
     if cut and cut.missing_links:
         raise HTTPException(422, f"The box is {cut.missing_links} links short. Measure again or take another box.")
-    shock = observed_of(job.observed, form)
+    shock = observed_of(job.observed, job.observed, form)
     if "pressure_before" in shock and "pressure_after" not in shock:
         was = shock["pressure_before"]
         raise HTTPException(
@@ -160,7 +160,7 @@ class Edit:
 
 def _edit_of(data: Database, newest: JobRow, form: TypedForm) -> Edit:
     """Only the fields this form changed, on top of the newest document."""
-    base = _base_document(data, newest, form.get("base", ""))
+    base = _base_of(data, newest, form).document
     typed_document, said = apply_form(base, _fields(form))
     mine = changes(base, typed_document)
     document, _ = apply_form(newest.document, {field: new for field, (_, new) in mine.items()})
@@ -187,7 +187,8 @@ def _keep(data: Database, job: JobRow, form: TypedForm) -> JobRow:
     with data.atomic() as connection:
         newest = job_by_id(data, job.id) or job
         edit = _edit_of(data, newest, form)
-        changed, observed = changes(newest.document, edit.document), observed_of(newest.observed, form)
+        changed = changes(newest.document, edit.document)
+        observed = observed_of(_base_of(data, newest, form).observed, newest.observed, form)
         if changed or observed != newest.observed:
             clashes = _clashes(edit.mine, edit.theirs) if changed else []
             told = [in_words(changed), changes_in_words(newest.observed, observed), *edit.said, *clashes]
@@ -196,10 +197,11 @@ def _keep(data: Database, job: JobRow, form: TypedForm) -> JobRow:
     return job_by_id(data, job.id) or job
 
 
-def _base_document(data: Database, job: JobRow, base: str) -> Document:
-    """The document the form was made from; the newest where it does not say, or says nonsense."""
+def _base_of(data: Database, job: JobRow, form: TypedForm) -> Revision:
+    """The revision the form was made from; the newest where it does not say, or says nonsense."""
+    base = form.get("base", "")
     found = revision_of(data, job.id, int(base)) if base.isdecimal() and len(base) < 19 else None
-    return found[0] if found else job.document
+    return found or Revision(job.document, job.chosen_links, job.observed, job.note)
 
 
 def _clashes(mine: dict[str, tuple[str, str]], theirs: dict[str, tuple[str, str]]) -> list[str]:
