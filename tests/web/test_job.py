@@ -204,6 +204,9 @@ def test_a_suspension_is_measured_row_by_row_and_bad_rows_are_named(page: Page, 
     expect(page.locator(".count strong")).to_have_text("112")
     page.reload()
     expect(points).to_have_value("0 432\n50 436.5\n100 433")
+    table = {"name": "axle.csv", "mimeType": "text/csv", "buffer": b"mm,mm\n0,432\n60,437.5\n110,434\n"}
+    page.locator("[data-reads-into]").set_input_files(table)
+    expect(page.locator(".told").first).to_contain_text("60 437.5")
     page.locator("[id='suspension.type']").select_option("")
     expect(points).to_have_count(0)
 

@@ -7,8 +7,11 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 from playwright.sync_api import Browser, Page, expect
 
+from lone_pike.formats.measure_form import FIELDS
 from lone_pike.store.bikes import bike_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import open_jobs
@@ -184,3 +187,38 @@ def test_a_booked_job_takes_no_late_edit_from_an_old_tab(client: TestClient) -> 
 def test_healthz_has_version_and_schema_number(client: TestClient, database: Database) -> None:
     body = client.get("/healthz").json()
     assert (body["status"], body["schema"]) == ("ok", database.schema_number)
+
+
+TEXTS = [
+    "",
+    "0",
+    "-1",
+    "1e9",
+    "999999999",
+    "431,5",
+    "NaN",
+    "\x00",
+    "<b>",
+    "🚲",
+    "１２",
+    "11-46",
+    "pivot",
+    "table",
+    "growth",
+]
+TEXTS += ["0 430\n50 440", "8, 52", "drive over 18 -14 82", "yes", "rivet", "null", "432 ± 3", "± 5", "2500", "70", "9"]
+
+
+@settings(deadline=None, max_examples=80, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(
+    form=st.dictionaries(st.sampled_from([*FIELDS, "base", "whole"]), st.sampled_from(TEXTS), min_size=1, max_size=8),
+    job=st.sampled_from([4, 6, 7]),
+    look=st.sampled_from(["", "?links=999", "?travel=999", "?if_cogs=11-46", "?if_chainstay=0"]),
+)
+def test_no_measures_break_any_page(client: TestClient, form: dict[str, str], job: int, look: str) -> None:
+    for path in ("typed", "sure", "measure"):
+        assert client.post(f"/jobs/{job}/{path}{look}", data=form).status_code in (200, 303)
+    for stage in ("measure", "size", "cut", "book"):
+        assert client.get(f"/jobs/{job}/{stage}{look}").status_code in (200, 422)
+    assert client.get("/").status_code == 200
+    client.post(f"/jobs/{job}/undo")

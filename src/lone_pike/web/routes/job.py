@@ -171,7 +171,7 @@ def _typed_page(data: Database, job: JobRow, form: TypedForm, look: Look) -> Job
     edit = _edit_of(data, job, form)
     if edit.document == job.document:
         return kept_page(job, "measure", look)
-    shown = {**form_of(job.document), **{field: form[field] for field in edit.mine}}
+    shown = {**form_of(job.document), **{field: form.get(field, new) for field, (_, new) in edit.mine.items()}}
     return JobPage(job, "measure", look, edit.document, shown, tuple(edit.said))
 
 

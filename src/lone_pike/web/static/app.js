@@ -67,5 +67,14 @@ document.addEventListener("htmx:after:swap", () => {
   }
 });
 
+// A table's file is read into its field, as if it had been pasted there.
+document.addEventListener("change", async (event) => {
+  const field = document.getElementById(event.target.dataset?.readsInto);
+  if (!field || !event.target.files?.length) return;
+  event.stopPropagation();
+  field.value = await event.target.files[0].text();
+  field.dispatchEvent(new Event("change", { bubbles: true }));
+}, true);
+
 document.addEventListener("htmx:error", () => document.body.classList.add("cut-off"));
 document.addEventListener("htmx:after:swap", () => document.body.classList.remove("cut-off"));
