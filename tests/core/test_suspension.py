@@ -145,3 +145,10 @@ def test_ring_and_cog_that_overlap_on_the_way_are_refused() -> None:
     shortening = {"type": "growth", "growth_mm": -60, "travel_mm": 60}
     with pytest.raises(Refused, match="at 60 mm of travel"):
         answer(sprung(shortening, rings=[70], cogs=[11, 20, 30, 40, 60], axle_mm=[-300, 0]))
+
+
+def test_an_idler_in_the_ring_is_refused() -> None:
+    """Pitch radii of 30 and 18 teeth and two tooth tips come to 102 mm."""
+    idler = {"run": "drive", "at_mm": [-14, 82], "teeth": 18, "chain": "over"}
+    with pytest.raises(Refused, match=r"idlers\.0\.at_mm: read \[-14, 82\]; allowed: more than 102 mm"):
+        answer(sprung(PIVOT, idlers=[idler]))

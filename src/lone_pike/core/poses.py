@@ -147,10 +147,21 @@ def _check_apart(bike: Bike, axle: AxlePath) -> None:
         field = "chainstay_mm" if bike.axle_mm is None else "axle_mm"
         allowed = f"more than {wheels_mm:.0f} mm with {bike.biggest_ring}/{bike.biggest_cog}"
         raise refuse(field, f"{bike.chainstay_length_mm:.1f}", allowed, "Nearer than that, ring and cog overlap.")
+    _check_idlers_apart(bike)
     if bike.take_up.cage_length_mm <= pulleys_mm:
         allowed = f"more than {pulleys_mm:.0f} mm with these pulleys"
         cure = "Nearer than that, the two pulleys overlap."
         raise refuse("take_up.cage_mm", f"{bike.take_up.cage_length_mm:.1f}", allowed, cure)
+
+
+def _check_idlers_apart(bike: Bike) -> None:
+    """An idler turns in the ring's plane, so their teeth must clear each other."""
+    for i, idler in enumerate(bike.idlers):
+        teeth_mm = sum(float(pitch_radius_mm(teeth)) + limit("tooth_tip") for teeth in (bike.biggest_ring, idler.teeth))
+        if np.hypot(*idler.at_mm) <= teeth_mm:
+            place = f"[{idler.at_mm[0]:g}, {idler.at_mm[1]:g}]"
+            cure = "Nearer than that, idler and ring overlap."
+            raise refuse(f"idlers.{i}.at_mm", place, f"more than {teeth_mm:.0f} mm from the crank centre", cure)
 
 
 def guide_centre_mm(poses: Poses, cog_teeth: Number) -> tuple[Number, Number]:

@@ -12,7 +12,7 @@ from lone_pike.drawing.svg import number
 
 WIDTH, HEIGHT = 836, 132
 LEFT, RIGHT, TOP, BOTTOM = 84, 70, 14, 24
-STEPS = 14
+STEPS_MM, MOST_STEPS = (1, 2, 5, 10, 20, 25), 16
 
 
 @dataclass(frozen=True)
@@ -74,7 +74,7 @@ def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
 
 def step_mm(full_travel_mm: float) -> int:
     """Whole millimetres between the places to press."""
-    return max(1, round(full_travel_mm / STEPS))
+    return next(step for step in STEPS_MM if full_travel_mm / step <= MOST_STEPS)
 
 
 def _steps(full: float, travel_mm: float) -> tuple[Step, ...]:
