@@ -46,6 +46,7 @@ environment = Environment(
     ),
     autoescape=True,
     undefined=StrictUndefined,
+    auto_reload=False,
     trim_blocks=True,
     lstrip_blocks=True,
 )
