@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -12,7 +12,7 @@ from lone_pike.core.counting import step_links
 from lone_pike.core.faults import refuse, shown
 from lone_pike.core.limits import limit
 from lone_pike.core.path import TURN_RAD, Array, Path, trace
-from lone_pike.core.poses import TENSION, bare_stops, gears_of, poses_of
+from lone_pike.core.poses import bare_stops, gears_of, poses_of
 from lone_pike.core.take_up import Settled, TakeUp, settle, take_up
 from lone_pike.core.window import BIG, SMALL, Ends, counts_in_reach, ends_of
 
@@ -113,12 +113,6 @@ class Sizing:
         if settled.short[0, i, 0]:
             return float(self.taken.stretched_rad[0, i, 0])
         return float(self.taken.slackest_rad[0, i, 0] if settled.loose[0, i, 0] else settled.cage_rad[0, i, 0])
-
-    @cached_property
-    def lowest_tension_mm(self) -> float:
-        """Height of the tension pulley's centre when the cage hangs straight down at the largest cog, mm."""
-        path = self.path(self.bike.biggest_ring, self.bike.biggest_cog, 0.0)
-        return float(np.squeeze(path.stops[path.index(TENSION)].y_mm))
 
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
         """The loop in one gear at the first travel with the cage at an angle; arrays of shape (1, 1, 1)."""

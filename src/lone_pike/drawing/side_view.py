@@ -7,8 +7,8 @@ import numpy as np
 from lone_pike.core.bike import Bike, PivotSuspension
 from lone_pike.core.limits import limit
 from lone_pike.core.path import pitch_radius_mm
-from lone_pike.core.poses import COG, GUIDE, TENSION
-from lone_pike.core.sizing import Gear, Sizing, size_at
+from lone_pike.core.poses import COG, GUIDE, TENSION, lowest_tension_mm
+from lone_pike.core.sizing import Gear, Sizing
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
 from lone_pike.drawing.svg import disc, number, polyline, xy
 from lone_pike.drawing.wheel import Wheel, wheel_at
@@ -84,7 +84,7 @@ def _view_box(sizing: Sizing) -> str:
     bike = sizing.bike
     ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.biggest_ring, bike.biggest_cog))
     axle_x, axle_y = bike.axle_xy_mm
-    lowest = size_at(bike, 0.0).lowest_tension_mm - float(pitch_radius_mm(bike.take_up.tension_teeth)) - 5
+    lowest = lowest_tension_mm(bike) - float(pitch_radius_mm(bike.take_up.tension_teeth)) - 5
     idlers = [(*idler.at_mm, float(pitch_radius_mm(idler.teeth)) + 6) for idler in bike.idlers]
     left = min(axle_x - cog_mm, *(x - r for x, _, r in idlers), 0) - MARGIN_MM
     right = max(ring_mm, *(x + r for x, _, r in idlers)) + MARGIN_MM if idlers else ring_mm + MARGIN_MM
