@@ -53,7 +53,7 @@ def test_rivets_sit_on_the_pitch_circles_they_wrap(found: Answer) -> None:
         assert abs(seated.sum() - wrapped) <= 1.01
 
 
-def test_a_chain_to_spare_hangs_below_its_run_with_all_its_links() -> None:
+def test_a_chain_to_spare_hangs_below_its_run() -> None:
     found = answer(bike([26, 48], [11, 13, 15, 18, 21, 24, 28, 34], 432, 56, 5))
     taut, _ = rivets_in(found, 26, 11, 104)
     slack, _ = rivets_in(found, 26, 11, 122)
@@ -97,6 +97,17 @@ def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(found: Answer
     assert shown.places[-1].x + shown.width_of_place <= shown.width + 1
     for place in shown.places:
         assert place.links == joinable_at_or_above(place.links, 2)
+
+
+@pytest.mark.parametrize("links", [1, 20, 60, 400, 999])
+def test_absurd_counts_leave_every_picture_in_its_frame(links: int) -> None:
+    for found in (ANSWERS["Otter"], ANSWERS["Osprey"]):
+        assert 9 <= len(rail(found, links).places) <= 21
+        sizing = size_at(found.sizing.bike, 0.0)
+        assert side_view(sizing, sizing.gears(links)[0], links).chain.outer
+    plot = growth_plot(ANSWERS["Osprey"].sizing, links, 0.0)
+    assert (plot.reserve_deg is None) == (links < 100)
+    assert "nan" not in plot.reserve + plot.growth
 
 
 @pytest.mark.parametrize(("box", "ends"), [(118, None), (117, "outer_outer"), (125, None)])

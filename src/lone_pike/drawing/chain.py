@@ -58,10 +58,10 @@ def leaving_point(loop: Loop, i: int) -> NDArray[np.float64]:
 def rivets(loop: Loop, links: int, slack_run: int) -> Points:
     """Positions of the rivets, one a link, from the first stop's leaving point along the travel, (n, 2) mm.
 
-    A chain that is longer than the loop hangs in a parabola below the slack run; one that is too short
-    is drawn with as many links as the loop holds.
+    A chain that is longer than the loop hangs in a parabola below the slack run. Like one that is too short
+    it is drawn with as many links as the taut loop holds.
     """
-    count = min(links, round(loop.links))
+    count = round(loop.links)
     at_links = np.arange(count) * loop.links / count
     points, reached = np.zeros((count, 2)), 0.0
     for i in range(len(loop.names)):

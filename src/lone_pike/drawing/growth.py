@@ -50,7 +50,8 @@ def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
     full = sizing.bike.travel_mm
     wraps = sizing.bare_wraps_links - sizing.bare_wraps_links[0]
     settled = sizing.settled_for([links])
-    reserve = np.where(settled.short, 0.0, np.degrees(settled.reserve_rad))[:, BIG, 0]
+    found = np.where(settled.loose, np.pi, settled.reserve_rad)
+    reserve = np.where(settled.short, 0.0, np.degrees(found))[:, BIG, 0]
     x = _across(sizing.travels_mm, full)
     wrap_y, reserve_y = _down(wraps, min(wraps.min(), 0.0), max(wraps.max(), 0.2)), _down(reserve, 0.0, 90.0)
     worst = int(wraps.argmax())
@@ -58,13 +59,13 @@ def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
         width=WIDTH,
         height=HEIGHT,
         growth=_curve(x, wrap_y),
-        reserve=_curve(x[np.isfinite(reserve_y)], reserve_y[np.isfinite(reserve_y)]),
+        reserve=_curve(x, reserve_y),
         least_reserve_y=round(float(_down(np.array([limit("least_reserve")]), 0.0, 90.0)[0]), 1),
         worst=(round(float(x[worst]), 1), round(float(wrap_y[worst]), 1)),
         worst_travel_mm=float(sizing.travels_mm[worst]),
         growth_links=float(wraps[worst]),
         growth_mm=float(wraps[worst] * PITCH_MM),
-        reserve_deg=None if settled.short[:, BIG, 0].any() else float(np.nanmin(reserve)),
+        reserve_deg=None if settled.short[:, BIG, 0].any() else float(reserve.min()),
         handle_x=round(float(_across(np.array([travel_mm]), full)[0]), 1),
         travel_mm=travel_mm,
         full_travel_mm=full,

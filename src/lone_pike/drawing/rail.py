@@ -5,10 +5,11 @@ from typing import Literal
 
 from lone_pike.core.answer import Answer
 from lone_pike.core.limits import limit
+from lone_pike.core.window import Ends
 
 Ground = Literal["safe", "short", "loose"]
 
-FEWEST, MOST = 9, 13
+FEWEST, MOST, FARTHEST = 9, 13, 10
 WIDTH, HEIGHT = 1000, 112
 
 FLAGS = {
@@ -72,7 +73,7 @@ def rail(answer: Answer, chosen_links: int, other: Answer | None = None) -> Rail
             Place(
                 links=links,
                 x=round(i * width, 1),
-                ground=_ground(float(ends.reserve_deg[0, i]), bool(ends.safe[0, i])),
+                ground=ground_of(ends, i),
                 chosen=links == chosen_links,
                 recommended=links == answer.links,
                 flags=_flags(answer, links, counts),
@@ -95,16 +96,19 @@ def _counts(answer: Answer, chosen_links: int, wanted: list[int]) -> list[int]:
     for links in sorted((vote.links for vote in answer.votes), key=lambda links: abs(links - answer.links)):
         if (max(high, links) - min(low, links)) // step < MOST:
             low, high = min(low, links), max(high, links)
-    low -= (low - answer.links) % step
+    middle = answer.recommended_links
+    low, high = max(low, middle - FARTHEST * step), min(high, middle + FARTHEST * step)
+    low -= (low - middle) % step
     while (high - low) // step + 1 < FEWEST:
         low, high = low - step, high + step
     return list(range(low, high + 1, step))
 
 
-def _ground(reserve_deg: float, safe: bool) -> Ground:
-    if safe:
+def ground_of(ends: Ends, i: int) -> Ground:
+    """What a count stands on: safe, too short, or too long."""
+    if ends.safe[0, i]:
         return "safe"
-    return "short" if reserve_deg < limit("least_reserve") else "loose"
+    return "short" if ends.reserve_deg[0, i] < limit("least_reserve") else "loose"
 
 
 def _flags(answer: Answer, links: int, counts: list[int]) -> tuple[Flag, ...]:

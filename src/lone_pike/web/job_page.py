@@ -15,7 +15,7 @@ from lone_pike.core.schools import Vote, verdict_at
 from lone_pike.core.sizing import Gear, Sizing, size_at
 from lone_pike.drawing.dials import Dials, dials
 from lone_pike.drawing.growth import GrowthPlot, growth_plot, step_mm
-from lone_pike.drawing.rail import Rail, rail
+from lone_pike.drawing.rail import Rail, ground_of, rail
 from lone_pike.drawing.side_view import SideView, chain_line, side_view
 from lone_pike.drawing.strip import Strip, close_up, strip
 from lone_pike.formats.bike_file import bike_from_document
@@ -193,7 +193,8 @@ class JobPage:
     @cached_property
     def ground(self) -> str:
         """Whether the count under test is safe, too short or too long."""
-        return next((place.ground for place in self.rail.places if place.chosen), "loose")
+        assert self.answer
+        return ground_of(self.answer.sizing.ends_for([self.links]), 0)
 
     @cached_property
     def verdict(self) -> str:
