@@ -7,12 +7,11 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike import Bike
 from lone_pike.core.path import Array
-from lone_pike.core.poses import MEASURES, Gears, Measure, least_mm, measure_of, poses_of
+from lone_pike.core.poses import MEASURES, Gears, Measure, measure_of, most_too_long_mm, poses_of
 from lone_pike.core.take_up import settle, take_up
 from lone_pike.core.window import Ends, ends_of
 
 REACH_MM: dict[Measure, float] = {"chainstay_mm": 16.0, "cage_mm": 24.0, "b_gap_mm": 12.0}
-ALL_BUT = 0.98
 POINTS_EACH_WAY = 8
 FINER = 40
 MISCOUNTS = (("rings", -1), ("rings", 1), ("cogs", -1), ("cogs", 1))
@@ -79,8 +78,8 @@ def doubt_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Doubt:
 
 def _errors_mm(bike: Bike, measure: Measure, shares: Array) -> Array:
     """Errors both ways, no further down than the measure can be."""
-    room = measure_of(bike, measure) - least_mm(bike, measure)
-    return shares * np.where(shares < 0, min(REACH_MM[measure], ALL_BUT * room), REACH_MM[measure])
+    down_mm = min(REACH_MM[measure], most_too_long_mm(bike, measure))
+    return shares * np.where(shares < 0, down_mm, REACH_MM[measure])
 
 
 def _ends(bike: Bike, errors_mm: dict[Measure, Array], counts: list[int], travels_mm: Array) -> Ends:

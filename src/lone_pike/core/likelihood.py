@@ -9,7 +9,7 @@ import numpy as np
 from lone_pike.core.bike import Bike
 from lone_pike.core.limits import limit
 from lone_pike.core.path import Array
-from lone_pike.core.poses import MEASURES, Measure, gears_of, least_mm, measure_of, poses_of
+from lone_pike.core.poses import MEASURES, Measure, end_gears, most_too_long_mm, poses_of
 from lone_pike.core.take_up import settle, take_up
 from lone_pike.core.window import ends_of
 
@@ -56,7 +56,7 @@ def likelihood_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Likel
     units = np.array([NormalDist().inv_cdf(float(chance)) for chance in chances])
     grid = np.array(list(product(units, repeat=len(spreads))))
     errors = {
-        measure: np.maximum(grid[:, i] * spread / 2, 0.98 * (least_mm(bike, measure) - measure_of(bike, measure)))
+        measure: np.maximum(grid[:, i] * spread / 2, -most_too_long_mm(bike, measure))
         for i, (measure, spread) in enumerate(spreads.items())
     }
     counts = [links + step * away for away in range(-COUNTS_EACH_WAY, COUNTS_EACH_WAY + 1)]
@@ -69,8 +69,7 @@ def likelihood_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Likel
 
 
 def _recommended(bike: Bike, errors: dict[Measure, Array], counts: list[int], travels_mm: Array) -> Array:
-    ends = gears_of([(bike.biggest_ring, bike.biggest_cog), (bike.smallest_ring, bike.smallest_cog)])
-    taken = take_up(poses_of(bike, travels_mm, errors), ends)
+    taken = take_up(poses_of(bike, travels_mm, errors), end_gears(bike))
     size = len(next(iter(errors.values())))
     return np.asarray(ends_of(settle(taken, counts), counts, size).recommended)
 

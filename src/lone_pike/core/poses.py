@@ -34,6 +34,9 @@ MEASURES: tuple[Measure, ...] = ("chainstay_mm", "cage_mm", "b_gap_mm")
 RING, COG, GUIDE, TENSION = "ring", "cog", "guide pulley", "tension pulley"
 
 
+ALL_BUT = 0.98
+
+
 @dataclass(frozen=True)
 class Poses:
     """P poses of one bike; every array has shape (P, 1, 1), to meet G gears and A angles as (P, G, A).
@@ -137,6 +140,11 @@ def least_mm(bike: Bike, measure: Measure) -> float:
     return sum(float(pitch_radius_mm(teeth)) + limit("tooth_tip") for teeth in wheels)
 
 
+def most_too_long_mm(bike: Bike, measure: Measure) -> float:
+    """By how much a measure can be read too long at the most: all but a little of what it has to spare."""
+    return ALL_BUT * (measure_of(bike, measure) - least_mm(bike, measure))
+
+
 def _check_apart(bike: Bike, axle: AxlePath) -> None:
     wheels_mm, pulleys_mm = least_mm(bike, "chainstay_mm"), least_mm(bike, "cage_mm")
     nearest = int(axle.chainstay_mm.argmin())
@@ -195,6 +203,11 @@ def _ring(gears: Gears) -> Stop:
 
 def _cog(poses: Poses, gears: Gears) -> Stop:
     return Stop(COG, poses.axle_x_mm, poses.axle_y_mm, gears.cog_teeth, CLOCKWISE)
+
+
+def end_gears(bike: Bike) -> Gears:
+    """Big/big, where a chain is too short first, and small/small, where it is too long."""
+    return gears_of([(bike.biggest_ring, bike.biggest_cog), (bike.smallest_ring, bike.smallest_cog)])
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from lone_pike.core.counting import step_links
 from lone_pike.core.faults import refuse, shown
 from lone_pike.core.limits import limit
 from lone_pike.core.path import TURN_RAD, Array, Path, trace
-from lone_pike.core.poses import bare_stops, gears_of, poses_of
+from lone_pike.core.poses import bare_stops, end_gears, gears_of, poses_of
 from lone_pike.core.take_up import Settled, TakeUp, settle, take_up
 from lone_pike.core.window import BIG, SMALL, Ends, counts_in_reach, ends_of
 
@@ -165,8 +165,7 @@ def _check_idlers(bike: Bike, taken: TakeUp) -> None:
 
 def has_window(bike: Bike) -> bool:
     """Whether any count is safe at both ends; the two end gears alone are sized."""
-    ends = ((bike.biggest_ring, bike.biggest_cog), (bike.smallest_ring, bike.smallest_cog))
-    taken = take_up(poses_of(bike, travels_to_size(bike)), gears_of(ends))
+    taken = take_up(poses_of(bike, travels_to_size(bike)), end_gears(bike))
     counts = counts_in_reach(bike, taken)
     return bool(ends_of(settle(taken, counts), counts).safe.any())
 
@@ -180,8 +179,7 @@ def travels_to_size(bike: Bike) -> Array:
     if not bike.travel_mm:
         return np.zeros(1)
     every_mm = np.append(np.arange(0.0, bike.travel_mm, 1.0), bike.travel_mm)
-    ends = gears_of([(bike.biggest_ring, bike.biggest_cog), (bike.smallest_ring, bike.smallest_cog)])
-    wraps = np.asarray(trace(bare_stops(poses_of(bike, every_mm), ends)).links)[:, :, 0]
+    wraps = np.asarray(trace(bare_stops(poses_of(bike, every_mm), end_gears(bike))).links)[:, :, 0]
     turning = [int(wraps[:, BIG].argmax()), int(wraps[:, SMALL].argmin())]
     near = [every_mm[max(0, i - NEAR_WORST) : i + NEAR_WORST + 1] for i in turning]
     return np.unique(np.concatenate([np.linspace(0, bike.travel_mm, EVEN_TRAVELS), *near]))

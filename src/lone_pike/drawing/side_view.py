@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from lone_pike.core.bike import Bike, PivotSuspension
-from lone_pike.core.limits import limit
-from lone_pike.core.path import pitch_radius_mm
+from lone_pike.core.limits import PITCH_MM, limit
+from lone_pike.core.path import TURN_RAD, pitch_radius_mm
 from lone_pike.core.poses import COG, GUIDE, TENSION, lowest_tension_mm
 from lone_pike.core.sizing import Gear, Sizing
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
@@ -87,7 +87,7 @@ def _view_box(sizing: Sizing) -> str:
     lowest = lowest_tension_mm(bike) - float(pitch_radius_mm(bike.take_up.tension_teeth)) - 5
     idlers = [(*idler.at_mm, float(pitch_radius_mm(idler.teeth)) + 6) for idler in bike.idlers]
     left = min(axle_x - cog_mm, *(x - r for x, _, r in idlers), 0) - MARGIN_MM
-    right = max(ring_mm, *(x + r for x, _, r in idlers)) + MARGIN_MM if idlers else ring_mm + MARGIN_MM
+    right = max([ring_mm, *(x + r for x, _, r in idlers)]) + MARGIN_MM
     top = max(axle_y + bike.travel_mm + cog_mm, ring_mm, *(y + r for _, y, r in idlers)) + MARGIN_MM + LETTER_MM
     bottom = min(lowest, -ring_mm, *(y - r for _, y, r in idlers)) - MARGIN_MM
     return f"{number(left)} {number(-top)} {number(right - left)} {number(top - bottom)}"
@@ -103,8 +103,8 @@ def _other_wheels(sizing: Sizing, gear: Gear, loop: Loop) -> str:
 def _drive_run_outer(loop: Loop, count: int) -> int:
     """The outer link nearest to the middle of the drive run, where the joiner is shown."""
     cog = loop.names.index(COG)
-    before = loop.spans_mm[:cog].sum() / 12.7 + (loop.teeth * loop.wraps_rad)[1 : cog + 1].sum() / (2 * np.pi)
-    middle = int(before + loop.spans_mm[cog] / 12.7 / 2)
+    before = loop.spans_mm[:cog].sum() / PITCH_MM + (loop.teeth * loop.wraps_rad)[1 : cog + 1].sum() / TURN_RAD
+    middle = int(before + loop.spans_mm[cog] / PITCH_MM / 2)
     return min(middle | 1, count - 1)
 
 

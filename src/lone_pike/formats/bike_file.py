@@ -6,7 +6,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from lone_pike.core.bike import Bike
-from lone_pike.core.faults import Refused, refuse, refused_by_model, shown
+from lone_pike.core.faults import refuse, refused_by_model, shown
 
 LARGEST_BYTES = 256 * 1024
 
@@ -57,6 +57,3 @@ def write_bike(bike: Bike) -> bytes:
 def schema() -> dict[str, Any]:
     """JSON Schema of the bike file."""
     return Bike.model_json_schema(by_alias=True)
-
-
-__all__ = ["LARGEST_BYTES", "Refused", "bike_from_document", "document_of", "read_bike", "schema", "write_bike"]

@@ -2,7 +2,6 @@
 
 import json
 from dataclasses import dataclass
-from datetime import datetime
 from functools import cached_property
 
 from lone_pike.core.answer import Answer, answer
@@ -258,8 +257,3 @@ def cost_words(hold: Hold) -> str:
 def kept_page(job: JobRow, stage: str, look: Look) -> JobPage:
     """The job as it is kept."""
     return JobPage(job, stage, look, job.document, form_of(job.document), ())
-
-
-def clock_time(moment: str) -> str:
-    """Hours and minutes of an ISO time."""
-    return datetime.fromisoformat(moment).strftime("%H:%M")

@@ -152,6 +152,7 @@ def take_booking_back(job: Job, data: Data) -> Response:
 class Edit:
     """A form against the revision it was made from and the newest one: fields with what they were and are."""
 
+    base: Revision
     document: Document
     mine: dict[str, tuple[str, str]]
     theirs: dict[str, tuple[str, str]]
@@ -160,11 +161,11 @@ class Edit:
 
 def _edit_of(data: Database, newest: JobRow, form: TypedForm) -> Edit:
     """Only the fields this form changed, on top of the newest document."""
-    base = _base_of(data, newest, form).document
-    typed_document, said = apply_form(base, _fields(form))
-    mine = changes(base, typed_document)
+    base = _base_of(data, newest, form)
+    typed_document, said = apply_form(base.document, _fields(form))
+    mine = changes(base.document, typed_document)
     document, _ = apply_form(newest.document, {field: new for field, (_, new) in mine.items()})
-    return Edit(document, mine, changes(base, newest.document), said)
+    return Edit(base, document, mine, changes(base.document, newest.document), said)
 
 
 def _typed_page(data: Database, job: JobRow, form: TypedForm, look: Look) -> JobPage:
@@ -188,7 +189,7 @@ def _keep(data: Database, job: JobRow, form: TypedForm) -> JobRow:
         newest = job_by_id(data, job.id) or job
         edit = _edit_of(data, newest, form)
         changed = changes(newest.document, edit.document)
-        observed = observed_of(_base_of(data, newest, form).observed, newest.observed, form)
+        observed = observed_of(edit.base.observed, newest.observed, form)
         if changed or observed != newest.observed:
             clashes = _clashes(edit.mine, edit.theirs) if changed else []
             told = [in_words(changed), changes_in_words(newest.observed, observed), *edit.said, *clashes]
