@@ -9,11 +9,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.bike import LEAST_TOTAL_LINKS, Bike, OldChain
+from lone_pike.core.bike import LEAST_TOTAL_LINKS, OldChain
 from lone_pike.core.counting import joinable_at_or_above, joinable_nearest, pairs_words
 from lone_pike.core.limits import LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.path import trace
-from lone_pike.core.poses import bare_stops, gears_of, poses_of
+from lone_pike.core.poses import bare_stops, gears_of
 from lone_pike.core.sizing import Sizing, size_at
 from lone_pike.core.window import BIG, SMALL
 
@@ -72,7 +72,7 @@ def formula(sizing: Sizing) -> Say:
 def cage_vertical(sizing: Sizing) -> Say:
     """Biggest ring and smallest cog: pulleys plumb, one above the other."""
     bike = sizing.bike
-    plumb = float(np.squeeze(sizing.path(bike.biggest_ring, bike.smallest_cog, 0.0).links))
+    plumb = sizing.plumb_links(bike.biggest_ring, bike.smallest_cog)
     links = joinable_nearest(plumb, sizing.step_links)
     return Say(links, f"The pulleys hang plumb in {bike.biggest_ring}/{bike.smallest_cog} at {plumb:.1f} links")
 
@@ -106,7 +106,7 @@ def old_chain(sizing: Sizing) -> Say | None:
         return None
     if not old.was_right:
         return Say(old.links, "The old chain was not right, so its count is no guide")
-    grown, asked = _change_of_teeth(sizing.bike, old)
+    grown, asked = _change_of_teeth(sizing, old)
     unknown = [part for part in old.changed if part not in grown]
     if unknown:
         return Say(old.links, f"Not to be copied: changed since are {', '.join(unknown)}, by how much is not said")
@@ -120,9 +120,9 @@ def old_chain(sizing: Sizing) -> Say | None:
     return Say(old.links + more, f"{told}, so {size} than the {old.links} that ran well")
 
 
-def _change_of_teeth(bike: Bike, old: OldChain) -> tuple[dict[str, str], float]:
-    """Which parts are known to have changed, in words, and the links that asks for: the change of the bare wrap."""
-    grown = {}
+def _change_of_teeth(sizing: Sizing, old: OldChain) -> tuple[dict[str, str], float]:
+    """Which parts are known to have changed, in words, and the links that asks for: the bare wrap's change at rest."""
+    bike, grown = sizing.bike, {}
     before = {"cogs": old.biggest_cog or bike.biggest_cog, "rings": old.biggest_ring or bike.biggest_ring}
     now = {"cogs": bike.biggest_cog, "rings": bike.biggest_ring}
     for part, name in (("cogs", "the largest cog"), ("rings", "the ring")):
@@ -132,7 +132,7 @@ def _change_of_teeth(bike: Bike, old: OldChain) -> tuple[dict[str, str], float]:
                 f"{abs(teeth)} {'tooth' if abs(teeth) == 1 else 'teeth'} {'more' if teeth > 0 else 'less'} on {name}"
             )
     gears = gears_of([(now["rings"], now["cogs"]), (before["rings"], before["cogs"])])
-    wraps = np.asarray(trace(bare_stops(poses_of(bike, np.zeros(1)), gears)).links)[0, :, 0]
+    wraps = np.asarray(trace(bare_stops(sizing.poses, gears)).links)[0, :, 0]
     return grown, float(wraps[0] - wraps[1])
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Literal
 
 import numpy as np
@@ -12,7 +12,7 @@ from lone_pike.core.counting import step_links
 from lone_pike.core.faults import refuse, shown
 from lone_pike.core.limits import limit
 from lone_pike.core.path import TURN_RAD, Array, Path, trace
-from lone_pike.core.poses import bare_stops, end_gears, gears_of, poses_of
+from lone_pike.core.poses import Poses, bare_stops, end_gears, gears_of, poses_of
 from lone_pike.core.take_up import Settled, TakeUp, settle, take_up
 from lone_pike.core.window import BIG, SMALL, Ends, counts_in_reach, ends_of
 
@@ -49,6 +49,7 @@ class Sizing:
     bike: Bike
     travels_mm: Array
     all_gears: tuple[tuple[int, int], ...]
+    poses: Poses
     taken: TakeUp
     settled: Settled
     ends: Ends
@@ -58,7 +59,7 @@ class Sizing:
         """Links between joinable counts."""
         return step_links(self.bike.chain.offset_link)
 
-    @property
+    @cached_property
     def bare_wraps_links(self) -> Array:
         """Length round the biggest ring and cog, skipping the derailleur, at each travel (T,)."""
         return np.asarray(self.taken.bare_links[:, BIG, 0])
@@ -73,12 +74,12 @@ class Sizing:
         """The travel at which the chain needs most."""
         return float(self.travels_mm[self.bare_wraps_links.argmax()])
 
-    @property
+    @cached_property
     def recommended_links(self) -> int:
         """The count to cut to."""
         return self.ends.counts[int(self.ends.recommended[0])]
 
-    @property
+    @cached_property
     def window(self) -> Window | None:
         """The safe counts; None where no count is safe at both ends."""
         safe = [links for links, is_safe in zip(self.ends.counts, self.ends.safe[0], strict=True) if is_safe]
@@ -96,8 +97,7 @@ class Sizing:
 
     def gears(self, links: int) -> tuple[Gear, ...]:
         """Every gear with the chain at a count, the worst of its travel."""
-        settled = self.settled_for([links])
-        return tuple(_gear(pair, settled, i) for i, pair in enumerate(self.all_gears))
+        return _gears(self.all_gears, self.settled_for([links]))
 
     def worst_travels_mm(self, links: int) -> Array:
         """Where on the travel a count is nearest to being too short, and where nearest to touching itself."""
@@ -113,6 +113,11 @@ class Sizing:
         if settled.short[0, i, 0]:
             return float(self.taken.stretched_rad[0, i, 0])
         return float(self.taken.slackest_rad[0, i, 0] if settled.loose[0, i, 0] else settled.cage_rad[0, i, 0])
+
+    def plumb_links(self, ring: int, cog: int) -> float:
+        """Length of the loop in one gear at the first travel with the cage straight down, links."""
+        scanned = float(self.taken.plumb_links[0, self.all_gears.index((ring, cog))])
+        return float(np.squeeze(self.path(ring, cog, 0.0).links)) if np.isnan(scanned) else scanned
 
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
         """The loop in one gear at the first travel with the cage at an angle; arrays of shape (1, 1, 1)."""
@@ -139,11 +144,12 @@ def size_at(bike: Bike, travel_mm: float) -> Sizing:
 
 def _size_along(bike: Bike, travels_mm: Array) -> Sizing:
     all_gears = tuple((r, c) for r in sorted(bike.rings, reverse=True) for c in sorted(bike.cogs, reverse=True))
-    taken = take_up(poses_of(bike, travels_mm), gears_of(all_gears))
+    poses = poses_of(bike, travels_mm)
+    taken = take_up(poses, gears_of(all_gears))
     _check_idlers(bike, taken)
     counts = counts_in_reach(bike, taken)
     settled = settle(taken, counts)
-    return Sizing(bike, travels_mm, all_gears, taken, settled, ends_of(settled, counts))
+    return Sizing(bike, travels_mm, all_gears, poses, taken, settled, ends_of(settled, counts))
 
 
 def _check_idlers(bike: Bike, taken: TakeUp) -> None:
@@ -195,16 +201,26 @@ def clock_of(cage_deg: float) -> str:
     return f"{minutes // 60 or 12}:{minutes % 60:02d}"
 
 
-def _gear(pair: tuple[int, int], settled: Settled, i: int) -> Gear:
-    """The worst of the travel: short before loose, then the least reserve, spare and clearance."""
-    if settled.short[:, i, 0].any() or settled.loose[:, i, 0].any():
-        return Gear(*pair, None, None, None, None, None, "short" if settled.short[:, i, 0].any() else "loose")
-    worst = int(settled.reserve_rad[:, i, 0].argmin())
-    cage_deg, reserve_deg = (float(np.degrees(a[worst, i, 0])) for a in (settled.cage_rad, settled.reserve_rad))
-    spare, clearance = (float(a[:, i, 0].min()) for a in (settled.spare_links, settled.clearance_mm))
+def _gears(pairs: tuple[tuple[int, int], ...], settled: Settled) -> tuple[Gear, ...]:
+    """The worst of the travel at the one count settled for: the least reserve with its cage, spare and clearance."""
+    short, loose = (np.asarray(flags[:, :, 0].any(axis=0)) for flags in (settled.short, settled.loose))
+    worst = settled.reserve_rad[:, :, 0].argmin(axis=0), np.arange(len(pairs)), 0
+    cage, reserve = (np.degrees(angles[worst]).tolist() for angles in (settled.cage_rad, settled.reserve_rad))
+    spare, clearance = (values[:, :, 0].min(axis=0).tolist() for values in (settled.spare_links, settled.clearance_mm))
+    return tuple(
+        Gear(*pair, None, None, None, None, None, "short" if short[i] else "loose")
+        if short[i] or loose[i]
+        else _resting(pair, cage[i], reserve[i], spare[i], clearance[i])
+        for i, pair in enumerate(pairs)
+    )
+
+
+def _resting(
+    pair: tuple[int, int], cage_deg: float, reserve_deg: float, spare_links: float, clearance_mm: float
+) -> Gear:
     state: GearState = "safe"
-    if clearance < limit("least_clearance"):
+    if clearance_mm < limit("least_clearance"):
         state = "touching"
     elif reserve_deg < limit("least_reserve"):
         state = "tight"
-    return Gear(*pair, cage_deg, clock_of(cage_deg), reserve_deg, spare, clearance, state)
+    return Gear(*pair, cage_deg, clock_of(cage_deg), reserve_deg, spare_links, clearance_mm, state)

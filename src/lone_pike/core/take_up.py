@@ -14,6 +14,7 @@ from lone_pike.core.path import TURN_RAD, Array, Number, Path, beside_run_mm, tr
 from lone_pike.core.poses import GUIDE, TENSION, CagedLoop, Gears, Poses, bare_stops, caged_loop
 
 SCAN_RAD = np.radians(np.arange(-144.0, 145.0, 12.0))
+PLUMB = int(np.abs(SCAN_RAD).argmin())
 SCAN_INDEX = np.arange(len(SCAN_RAD))
 REFINEMENTS = 3
 TINY = 1e-9
@@ -37,6 +38,17 @@ class TakeUp:
     slackest_links: Array
     stretched_rad: Array
     stretched_links: Array
+
+    @property
+    def plumb_links(self) -> Array:
+        """Length with the cage straight down (P, G); nan where that lies outside the sweep."""
+        return np.asarray(self.lengths_links[..., PLUMB])
+
+    def scanned_links(self, gear: int, cage_rad: Array) -> Array:
+        """Length in one gear at the last scanned angle before each pose's own, never too little, (P,)."""
+        before = np.searchsorted(SCAN_RAD, cage_rad, side="right") - 1
+        scanned = self.lengths_links[np.arange(len(cage_rad)), gear, np.maximum(before, 0)]
+        return np.where(np.isnan(scanned), self.slackest_links[:, gear, 0], scanned)
 
 
 @dataclass(frozen=True)

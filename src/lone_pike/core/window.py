@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,17 +32,17 @@ class Ends:
     reserve_deg: Array
     clearance_mm: Array
 
-    @property
+    @cached_property
     def long_enough(self) -> NDArray[np.bool_]:
         """Counts that keep the least reserve in big/big."""
         return np.asarray(self.reserve_deg >= limit("least_reserve"))
 
-    @property
+    @cached_property
     def safe(self) -> NDArray[np.bool_]:
         """Counts that are safe at both ends."""
         return self.long_enough & (self.clearance_mm >= limit("least_clearance"))
 
-    @property
+    @cached_property
     def recommended(self) -> NDArray[np.int_]:
         """Index of the recommended count of each variant, (V,).
 
@@ -70,7 +71,7 @@ def counts_in_reach(bike: Bike, taken: TakeUp) -> range:
     """
     step = step_links(bike.chain.offset_link)
     first = joinable_at_or_above(float(taken.stretched_links[:, BIG].max()), step)
-    least_rad = taken.stretched_rad[:, :1] - np.radians(limit("least_reserve"))
-    long_enough = float(np.asarray(taken.loop.path(least_rad).links)[:, BIG].max())
-    last = max(float(taken.slackest_links[:, SMALL].min()), long_enough)
+    least_rad = taken.stretched_rad[:, BIG, 0] - np.radians(limit("least_reserve"))
+    long_enough = taken.scanned_links(BIG, least_rad)
+    last = max(float(taken.slackest_links[:, SMALL].min()), float(long_enough.max()))
     return range(first - SHOWN_BEYOND * step, joinable_at_or_above(last, step) + SHOWN_BEYOND * step + 1, step)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from lone_pike.core.limits import PITCH_MM
 from lone_pike.core.path import TURN_RAD, Path
-from lone_pike.drawing.svg import Points, dots, number, shapes
+from lone_pike.drawing.svg import Points, dots, shapes, tenths
 
 OUTER_HALF_MM, INNER_HALF_MM = 4.3, 4.0
 WAIST = 0.76
@@ -49,10 +49,9 @@ def loop_of(path: Path) -> Loop:
     )
 
 
-def leaving_point(loop: Loop, i: int) -> NDArray[np.float64]:
-    """Where the chain leaves stop i, mm."""
-    left = np.array([-np.sin(loop.headings_rad[i]), np.cos(loop.headings_rad[i])])
-    return np.asarray(loop.centres_mm[i] + loop.radii_mm[i] * left)
+def leaving_points(loop: Loop) -> Points:
+    """Where the chain leaves each stop, (n, 2) mm."""
+    return loop.centres_mm + loop.radii_mm[:, None] * _left_of(loop.headings_rad)
 
 
 def rivets(loop: Loop, links: int, slack_run: int) -> Points:
@@ -63,26 +62,28 @@ def rivets(loop: Loop, links: int, slack_run: int) -> Points:
     """
     count = round(loop.links)
     at_links = np.arange(count) * loop.links / count
-    points, reached = np.zeros((count, 2)), 0.0
-    for i in range(len(loop.names)):
-        following = (i + 1) % len(loop.names)
-        run = loop.spans_mm[i] / PITCH_MM
-        arc = loop.teeth[following] * loop.wraps_rad[following] / TURN_RAD
-        on_run = (at_links >= reached - 1e-9) & (at_links < reached + run - 1e-9)
-        heading = loop.headings_rad[i]
-        ahead = np.array([np.cos(heading), np.sin(heading)])
-        points[on_run] = leaving_point(loop, i) + ((at_links[on_run] - reached) * PITCH_MM)[:, None] * ahead
-        if i == slack_run and links > loop.links + 0.01:
-            share = (at_links[on_run] - reached) / run
-            points[on_run, 1] -= 4 * sag_mm(loop.spans_mm[i], (links - loop.links) * PITCH_MM) * share * (1 - share)
-        reached += run
-        on_arc = (at_links >= reached - 1e-9) & (at_links < reached + arc - 1e-9)
-        wind = np.sign(loop.radii_mm[following])
-        turned = heading - wind * (at_links[on_arc] - reached) * TURN_RAD / loop.teeth[following]
-        around = np.stack([-np.sin(turned), np.cos(turned)], axis=1) * loop.radii_mm[following]
-        points[on_arc] = loop.centres_mm[following] + around
-        reached += arc
-    return points
+    following = np.roll(np.arange(len(loop.names)), -1)
+    run_links = loop.spans_mm / PITCH_MM
+    arc_links = (loop.teeth * loop.wraps_rad)[following] / TURN_RAD
+    ends_links = np.cumsum(np.stack([run_links, arc_links], axis=1))
+    part = np.minimum(np.searchsorted(ends_links, at_links + 1e-9, side="right"), len(ends_links) - 1)
+    stop, on_arc = np.divmod(part, 2)
+    along_links = at_links - np.concatenate([[0.0], ends_links])[part]
+    heading, wheel = loop.headings_rad[stop], following[stop]
+    ahead = np.stack([np.cos(heading), np.sin(heading)], axis=1)
+    on_run = leaving_points(loop)[stop] + (along_links * PITCH_MM)[:, None] * ahead
+    if links > loop.links + 0.01:
+        hangs = (stop == slack_run) & (on_arc == 0)
+        share = along_links[hangs] / run_links[slack_run]
+        spare_mm = (links - loop.links) * PITCH_MM
+        on_run[hangs, 1] -= 4 * sag_mm(loop.spans_mm[slack_run], spare_mm) * share * (1 - share)
+    turned = heading - np.sign(loop.radii_mm)[wheel] * along_links * TURN_RAD / loop.teeth[wheel]
+    on_wheel = loop.centres_mm[wheel] + loop.radii_mm[wheel, None] * _left_of(turned)
+    return np.where(on_arc[:, None] == 1, on_wheel, on_run)
+
+
+def _left_of(heading_rad: NDArray[np.float64]) -> Points:
+    return np.stack([-np.sin(heading_rad), np.cos(heading_rad)], axis=1)
 
 
 def sag_mm(span_mm: float, spare_mm: float) -> float:
@@ -110,22 +111,37 @@ def chain_shapes(points: Points, joiner_at: int) -> ChainShapes:
     """Plates between neighbouring rivets of a loop, inner and outer in turn; the joiner is the link at its place."""
     ends, place = np.roll(points, -1, axis=0), np.arange(len(points))
     inner, joiner = place % 2 == 0, place == joiner_at
-    outer = ~inner & ~joiner
+    half_mm = np.where(inner & ~joiner, INNER_HALF_MM, OUTER_HALF_MM)
+    corners = _corners(points, ends, half_mm[:, None])
     return ChainShapes(
-        outer=plates(points[outer], ends[outer], OUTER_HALF_MM),
-        inner=plates(points[inner & ~joiner], ends[inner & ~joiner], INNER_HALF_MM),
-        joiner=plates(points[joiner], ends[joiner], OUTER_HALF_MM),
+        outer=_outlines(corners[~inner & ~joiner], OUTER_HALF_MM),
+        inner=_outlines(corners[inner & ~joiner], INNER_HALF_MM),
+        joiner=_outlines(corners[joiner], OUTER_HALF_MM),
         rivets=dots(points),
     )
 
 
-def plates(starts: Points, ends: Points, half_mm: float) -> str:
-    """Path data of plates from rivet to rivet: round at both, drawn in at the waist."""
+def plain_shapes(starts: Points, ends: Points, inner: NDArray[np.bool_]) -> ChainShapes:
+    """Links laid out from rivet to rivet, none of them a joiner."""
+    corners = _corners(starts, ends, np.where(inner, INNER_HALF_MM, OUTER_HALF_MM)[:, None])
+    return ChainShapes(
+        outer=_outlines(corners[~inner], OUTER_HALF_MM),
+        inner=_outlines(corners[inner], INNER_HALF_MM),
+        joiner="",
+        rivets=dots(np.concatenate([starts, ends])),
+    )
+
+
+def _corners(starts: Points, ends: Points, half_mm: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Plates from rivet to rivet, (n, 7, 2): up one side, drawn in at the waist, and back down the other."""
     along = ends - starts
-    along = along / np.hypot(along[:, 0], along[:, 1])[:, None]
-    across = np.stack([-along[:, 1], along[:, 0]], axis=1) * half_mm
+    across = along[:, ::-1] * (-1.0, 1.0) * (half_mm / np.hypot(along[:, 0], along[:, 1])[:, None])
     middle, waist = (starts + ends) / 2, across * (2 * WAIST - 1)
-    corners = [starts + across, middle + waist, ends + across, ends - across, middle - waist, starts - across]
-    r = number(half_mm)
-    pattern = f"M%sQ%s %sA{r} {r} 0 0 1 %sQ%s %sA{r} {r} 0 0 1 %sZ"
-    return shapes(pattern, np.stack([*corners, corners[0]], axis=1))
+    first = starts + across
+    return np.stack([first, middle + waist, ends + across, ends - across, middle - waist, starts - across, first], 1)
+
+
+def _outlines(corners: NDArray[np.float64], half_mm: float) -> str:
+    """Path data of plates, in tenths: round at both rivets."""
+    r = tenths(half_mm)
+    return shapes(f"M%sQ%s %sA{r} {r} 0 0 1 %sQ%s %sA{r} {r} 0 0 1 %sZ", corners)

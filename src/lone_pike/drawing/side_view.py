@@ -1,6 +1,7 @@
 """The side view: the drivetrain to scale, the chain link by link along its computed path."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -10,8 +11,8 @@ from lone_pike.core.path import TURN_RAD, pitch_radius_mm
 from lone_pike.core.poses import COG, GUIDE, TENSION, lowest_tension_mm
 from lone_pike.core.sizing import Gear, Sizing
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
-from lone_pike.drawing.svg import disc, number, polyline, xy
-from lone_pike.drawing.wheel import Wheel, wheel_at
+from lone_pike.drawing.svg import circles, number, polyline, xy
+from lone_pike.drawing.wheel import Wheel, wheels_of
 
 MARGIN_MM = 16
 LETTER_MM = 24
@@ -57,11 +58,11 @@ def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False)
     loop = loop_of(sizing.path(gear.ring, gear.cog, cage_rad))
     points = rivets(loop, links, loop.names.index(TENSION) - 1)
     return SideView(
-        view_box=_view_box(sizing),
+        view_box=_view_box(sizing.bike),
         chain=chain_shapes(points, joiner_at=_drive_run_outer(loop, len(points))),
-        wheels=tuple(wheel_at(loop, i, points) for i in range(len(loop.names))),
+        wheels=wheels_of(loop, points),
         other_wheels=_other_wheels(sizing, gear, loop),
-        hubs="".join(disc(loop.centres_mm[i], 3.0) for i in range(len(loop.names))),
+        hubs="".join(circles(centre, [3.0]) for centre in loop.centres_mm),
         arm=_arm(sizing, loop),
         cage=_cage_plate(loop),
         stretched_cage=_stretched(sizing, gear, loop),
@@ -79,9 +80,9 @@ def chain_line(sizing: Sizing, gear: Gear, links: int) -> str:
     return polyline(rivets(loop, links, len(loop.names)), closed=True)
 
 
-def _view_box(sizing: Sizing) -> str:
+@lru_cache(maxsize=64)
+def _view_box(bike: Bike) -> str:
     """Room for the biggest wheels and the cage at any angle, so that gears do not shift the drawing."""
-    bike = sizing.bike
     ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.biggest_ring, bike.biggest_cog))
     axle_x, axle_y = bike.axle_xy_mm
     lowest = lowest_tension_mm(bike) - float(pitch_radius_mm(bike.take_up.tension_teeth)) - 5
@@ -95,9 +96,13 @@ def _view_box(sizing: Sizing) -> str:
 
 def _other_wheels(sizing: Sizing, gear: Gear, loop: Loop) -> str:
     axle = loop.centres_mm[loop.names.index(COG)]
-    rings = [disc((0.0, 0.0), float(pitch_radius_mm(teeth))) for teeth in sizing.bike.rings if teeth != gear.ring]
-    cogs = [disc(axle, float(pitch_radius_mm(teeth))) for teeth in sizing.bike.cogs if teeth != gear.cog]
-    return "".join(rings + cogs)
+    rings, cogs = set(sizing.bike.rings) - {gear.ring}, set(sizing.bike.cogs) - {gear.cog}
+    return circles((0.0, 0.0), map(_radius_mm, rings)) + circles(axle, map(_radius_mm, cogs))
+
+
+@lru_cache(maxsize=128)
+def _radius_mm(teeth: int) -> float:
+    return float(pitch_radius_mm(teeth))
 
 
 def _drive_run_outer(loop: Loop, count: int) -> int:
@@ -146,9 +151,11 @@ def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str
     end = _stretched_rad(sizing, gear)
     if not 0.02 < end - cage_rad < ARC_AT_MOST_RAD:
         return ""
-    angles = np.linspace(cage_rad, end, 24)
-    sweep = sizing.bike.take_up.cage_length_mm * np.stack([np.sin(angles), -np.cos(angles)], axis=1)
-    return polyline(guide + sweep)
+    length_mm = sizing.bike.take_up.cage_length_mm
+    start_xy, end_xy = (
+        xy(guide[0] + length_mm * np.sin(angle), guide[1] - length_mm * np.cos(angle)) for angle in (cage_rad, end)
+    )
+    return f"M{start_xy}A{number(length_mm)} {number(length_mm)} 0 0 0 {end_xy}"
 
 
 def _touch(loop: Loop, gear: Gear) -> tuple[float, float] | None:

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from lone_pike.core.cutting import Cut, link_kind
 from lone_pike.core.limits import PITCH_MM
-from lone_pike.drawing.chain import INNER_HALF_MM, OUTER_HALF_MM, plates
-from lone_pike.drawing.svg import Points, dots
+from lone_pike.drawing.chain import ChainShapes, plain_shapes
+from lone_pike.drawing.svg import Points
 
 ROW_LINKS = 10
 CLOSE_UP_LINKS = 2
@@ -53,12 +53,11 @@ class End:
 
 @dataclass(frozen=True)
 class Strip:
-    """The whole strip; plates[part][kind] is path data, kind "inner" or "outer"."""
+    """The whole strip."""
 
     width: float
     height: float
-    plates: dict[Part, dict[str, str]]
-    rivets: dict[Part, str]
+    parts: dict[Part, ChainShapes]
     numbers: tuple[Number, ...]
     pushes: tuple[Push, ...]
     ends: tuple[End, ...]
@@ -98,14 +97,7 @@ def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float, title:
     return Strip(
         width=left_mm + row_links * PITCH_MM + RIGHT_MM,
         height=TOP_MM + -(-len(links) // row_links) * ROW_MM,
-        plates={
-            part: {
-                "inner": plates(starts[here & inner], ends[here & inner], INNER_HALF_MM),
-                "outer": plates(starts[here & ~inner], ends[here & ~inner], OUTER_HALF_MM),
-            }
-            for part, here in parts.items()
-        },
-        rivets={part: dots(np.concatenate([starts[here], ends[here]])) for part, here in parts.items()},
+        parts={part: plain_shapes(starts[here], ends[here], inner[here]) for part, here in parts.items()},
         numbers=tuple(Number(int(link), *_svg(at[int(link)]), _part(cut, int(link))) for link in links),
         pushes=tuple(Push(joint, *_svg(at[joint])) for joint in pushed),
         ends=_ends(cut, at),

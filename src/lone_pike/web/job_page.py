@@ -1,6 +1,7 @@
 """All that the job page shows, made from a job, what is looked at, and what was typed."""
 
 import json
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -224,6 +225,10 @@ class JobPage:
     def at(self, stage: str | None = None, **changes: int | None) -> str:
         """Address of this job at a stage, with some of the look changed."""
         return self.look.url(f"/jobs/{self.job.id}/{stage or self.stage}", **changes)
+
+    def each(self, *names: str) -> Callable[..., str]:
+        """Addresses of this stage that differ in the values of some names of the look alone."""
+        return self.look.each(f"/jobs/{self.job.id}/{self.stage}", *names)
 
     def step_url(self, what: str, step: int) -> str:
         """Address of the next ring or cog up or down."""

@@ -1,5 +1,6 @@
 """What is only looked at: gear, count under test and travel. It lives in the address, never in the data file."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from urllib.parse import quote
 
@@ -37,6 +38,12 @@ class Look:
         query = [f"{name}={numbers[name]}" for name in NUMBERS if numbers[name] is not None]
         query += [f"{name}={quote(text)}" for name, text in self.what_if]
         return path + ("?" + "&".join(query) if query else "")
+
+    def each(self, path: str, *names: str) -> Callable[..., str]:
+        """Addresses that differ in the values of some names alone, such as every count on the rail."""
+        rest = self.url(path, **dict.fromkeys(names))
+        pattern = f"{rest}{'&' if '?' in rest else '?'}{'&'.join(f'{name}=%d' for name in names)}"
+        return lambda *values: pattern % values
 
 
 def look_of(query: QueryParams) -> Look:

@@ -225,14 +225,7 @@ def _must_be_open(job: JobRow) -> None:
 
 def _shown(request: Request, view: JobPage) -> HTMLResponse:
     view = replace(view, swapped=is_swap(request))
-    context = {
-        "view": view,
-        "stages": STAGES,
-        "rail_address": lambda links: view.at(links=links),
-        "travel_address": lambda travel: view.at(travel=travel),
-        "dial_address": lambda ring, cog: view.at(ring=ring, cog=cog),
-    }
-    return page(request, "job.html", context, block="job")
+    return page(request, "job.html", {"view": view, "stages": STAGES}, block="job")
 
 
 def _to(url: str) -> Response:
