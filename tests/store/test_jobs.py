@@ -67,8 +67,9 @@ def test_a_file_of_a_later_version_or_of_something_else_is_refused(tmp_path: Pat
 
 
 def test_a_backup_is_taken_before_a_migration(database: Database, monkeypatch: pytest.MonkeyPatch) -> None:
-    steps = [*database_module.migrations(), (3, "CREATE TABLE later (id INTEGER PRIMARY KEY) STRICT;")]
+    newest = database.schema_number
+    steps = [*database_module.migrations(), (newest + 1, "CREATE TABLE later (id INTEGER PRIMARY KEY) STRICT;")]
     monkeypatch.setattr(database_module, "migrations", lambda: steps)
-    assert Database(database.path).schema_number == 3
-    backup = Database(database.path.with_name(f"{database.path.name}.before-2"))
+    assert Database(database.path).schema_number == newest + 1
+    backup = Database(database.path.with_name(f"{database.path.name}.before-{newest}"))
     assert job_of(backup) == job_of(database)

@@ -106,7 +106,7 @@ def test_the_whole_job_without_script(browser: Browser, base_url: str, database:
     page.get_by_label("Chainstay").fill("436,5")
     page.get_by_role("button", name="Size it").click()
     expect(page.locator(".count strong")).to_have_text("110")
-    page.get_by_role("link", name="108 links, safe").click()
+    page.get_by_role("link", name="108 links · 54 pairs, safe").click()
     page.get_by_role("button", name="Cut to 108").click()
     expect(page.locator("[data-rivet]")).to_have_text("107")
     page.get_by_role("link", name="It is cut").click()

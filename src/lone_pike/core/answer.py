@@ -151,7 +151,7 @@ class Answer:
     def sure(self) -> str:
         """How sure the count is, in one sentence."""
         sentence = _sure(self.holds["chainstay_mm"])
-        return sentence if self.decided_by == "window" else f"The window's {self.recommended_links}: {sentence}"
+        return sentence if self.decided_by == "window" else f"The window's {self.recommended_links} links: {sentence}"
 
     @property
     def why(self) -> tuple[str, ...]:
@@ -248,7 +248,10 @@ def _notices(
         found.append(Warning("joiner_speeds", text))
     if decided_by != "window" and not sizing.ends_for([links]).safe[0, 0]:
         who = "The maker's sheet" if decided_by == "makers_sheet" else "The house rule"
-        text = f"{who} says {links}, but {verdict_at(sizing, links)}. The window would take {sizing.recommended_links}."
+        text = (
+            f"{who} says {links} links, but {verdict_at(sizing, links)}."
+            f" The window would take {sizing.recommended_links} links."
+        )
         found.append(Warning("conflict", text))
     found += _rating_warnings(capacity)
     if sizing.window is None:
@@ -291,19 +294,21 @@ def _reasons(found: Answer) -> tuple[str, ...]:
         rule = next(vote.rule for vote in found.votes if vote.school == found.decided_by)
         return (
             rule,
-            f"At {found.links}, {verdict_at(found.sizing, found.links)}; the window takes {found.recommended_links}.",
+            f"At {found.links} links, {verdict_at(found.sizing, found.links)};"
+            f" the window takes {found.recommended_links} links.",
         )
     if found.window is None:
         return tuple(filter(None, [EMPTY_WINDOW, stay_out_of(found.gears)]))
-    first = f"At {found.links}, {verdict_at(found.sizing, found.links)}."
+    first = f"At {found.links} links, {verdict_at(found.sizing, found.links)}."
     if found.window.min == found.window.max:
         return (first, "No other count is safe on this bike.")
-    return (first, f"Safe from {found.window.min} to {found.window.max}; this one is nearest to 45° short of straight.")
+    safe = f"Safe from {found.window.min} to {found.window.max} links"
+    return (first, f"{safe}; this one is nearest to 45° short of straight.")
 
 
 def _likely(links: int, found: Likelihood) -> str:
-    others = [f"{count} in {share:.0%}" for count, share in found.shares.items() if count != links and share >= 0.005]
-    text = f"With these doubts {links} stays in {found.stays:.0%} of bikes" + (
+    others = [f"{count} links in {share:.0%}" for count, share in found.shares.items() if count != links and share >= 0.005]
+    text = f"With these doubts {links} links stay right in {found.stays:.0%} of bikes" + (
         f", else {', '.join(others)}." if others else "."
     )
     if not found.matters:

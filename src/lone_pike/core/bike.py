@@ -112,7 +112,7 @@ class TableSuspension(Document):
 
     type: Literal["table"] = measured("pivot, table or growth", "How the axle moves.")
     points: tuple[tuple[TravelMm, ChainstayMm], ...] = measured(
-        "2 to 1000 rows of [travel, chainstay] in mm, the travel from 0 up to 400 and rising, each once",
+        "2 to 1000 rows of [travel, chainstay] in mm, travels rising from 0 to 400 mm, each once",
         "Travel against centre of crank to centre of axle, in mm.",
         min_length=2,
         max_length=1000,

@@ -15,6 +15,15 @@ class Limit:
     why: str
     shop_may_change: bool = False
 
+    @property
+    def figure(self) -> str:
+        """The value with its unit.
+
+        >>> Limit(25, "deg", "").figure, Limit(12.7, "mm", "").figure
+        ('25°', '12.7 mm')
+        """
+        return f"{self.value:g}°" if self.unit == "deg" else f"{self.value:g} {self.unit}"
+
 
 LIMITS: dict[str, Limit] = {
     "pitch": Limit(12.7, "mm", "Rivet to rivet: half an inch on every bicycle chain."),

@@ -47,7 +47,8 @@ def bare_wrap_and_pairs(pairs: int) -> School:
 
     def school(sizing: Sizing) -> Say:
         wrap = joinable_at_or_above(sizing.bare_wrap_links, sizing.step_links)
-        why = f"Bare wrap {sizing.bare_wrap_links:.1f}, joins at {wrap}, plus {pairs_words(pairs * LINKS_PER_PAIR)}"
+        bare = f"Bare wrap {sizing.bare_wrap_links:.1f} links, joins at {wrap} links"
+        why = f"{bare}, plus {pairs_words(pairs * LINKS_PER_PAIR)}"
         if sizing.bike.take_up.extended:
             return Say(wrap + (pairs + 1) * LINKS_PER_PAIR, f"{why}, and 1 more for the extender or oversize cage")
         return Say(wrap + pairs * LINKS_PER_PAIR, why)
@@ -96,7 +97,7 @@ def makers_sheet(sizing: Sizing) -> Say | None:
     if links >= LEAST_TOTAL_LINKS:
         return Say(links, f"The maker's sheet says {links} links in all")
     wrap = joinable_at_or_above(sizing.bare_wrap_links, sizing.step_links)
-    return Say(wrap + links, f"The maker's sheet adds {links} to the bare wrap, which joins at {wrap}")
+    return Say(wrap + links, f"The maker's sheet adds {links} links to the bare wrap, which joins at {wrap} links")
 
 
 def old_chain(sizing: Sizing) -> Say | None:
@@ -115,9 +116,9 @@ def old_chain(sizing: Sizing) -> Say | None:
     more = math.ceil(asked / sizing.step_links - 0.05) * sizing.step_links
     told = f"{' and '.join(grown.values())} {'ask' if len(grown) > 1 else 'asks'} for {asked:+.1f} links"
     if not more:
-        return Say(old.links, f"{told}, less than a pair, so {old.links} may stay")
+        return Say(old.links, f"{told}, less than a pair, so {old.links} links may stay")
     size = f"{pairs_words(abs(more))} {'more' if more > 0 else 'less'}"
-    return Say(old.links + more, f"{told}, so {size} than the {old.links} that ran well")
+    return Say(old.links + more, f"{told}, so {size} than the {old.links} links that ran well")
 
 
 def _change_of_teeth(sizing: Sizing, old: OldChain) -> tuple[dict[str, str], float]:
@@ -149,7 +150,7 @@ def sized_at_rest(sizing: Sizing) -> Say | None:
     reserve = np.where(settled.short, -np.inf, settled.reserve_rad)[:, BIG, 0]
     too_short = sizing.travels_mm[reserve < np.radians(limit("least_reserve"))]
     where = f"from {too_short[0]:.0f} mm of travel it is too short" if len(too_short) else "it is still safe"
-    return Say(links, f"Sized at rest it would be {missing} links short of {sizing.recommended_links}; {where}")
+    return Say(links, f"Sized at rest it would be {missing} links short of {sizing.recommended_links} links; {where}")
 
 
 def least_tension(sizing: Sizing) -> Say | None:

@@ -119,6 +119,6 @@ def _flags(answer: Answer, links: int, counts: list[int]) -> tuple[Flag, ...]:
 
     here = [vote for vote in answer.votes if planted(vote.links) == links]
     return tuple(
-        Flag(FLAGS[vote.school], f"{vote.links}: {vote.why}", not counts[0] <= vote.links <= counts[-1])
+        Flag(FLAGS[vote.school], f"{vote.links} links: {vote.why}", not counts[0] <= vote.links <= counts[-1])
         for vote in here
     )

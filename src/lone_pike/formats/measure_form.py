@@ -3,7 +3,9 @@
 The document keeps what cannot be read as the text it was, so one check, the model's, finds every fault.
 """
 
+import re
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from math import hypot, sqrt
 from typing import Any
 
@@ -20,32 +22,25 @@ from lone_pike.formats.typed import (
     typed_teeth,
     typed_whole,
 )
+from lone_pike.formats.words import LengthUnit, Words
 
 Document = dict[str, Any]
 Form = dict[str, str]
 
 CHOICES = "old_chain.changed"
+NUMBERS_ALONE = re.compile(r"\[?([+-]?\d+(?:\.\d+)?(?:, [+-]?\d+(?:\.\d+)?)*)\]?")
 
 READERS: dict[str, Callable[[str], Typed]] = {
     "name": lambda text: Typed(text.strip() or None),
     "rings": typed_teeth,
     "cogs": lambda text: typed_cogs(text, None),
-    "chainstay_mm": typed_mm,
-    "axle_height_mm": typed_mm,
     "take_up.class": lambda text: Typed(text or None),
-    "take_up.cage_mm": typed_mm,
-    "take_up.b_gap_mm": typed_mm,
     "take_up.guide_teeth": typed_whole,
     "take_up.tension_teeth": typed_whole,
     "take_up.lean_deg": typed_number,
     "take_up.max_cog": typed_whole,
     "take_up.capacity": typed_whole,
     "suspension.type": lambda text: Typed(text or None),
-    "suspension.travel_mm": typed_mm,
-    "suspension.pivot_mm": typed_pair,
-    "suspension.growth_mm": typed_mm,
-    "suspension.points": typed_table,
-    "idlers": typed_idlers,
     "sheet_links": typed_whole,
     "house_rule": lambda text: Typed(text or None),
     "chain.speeds": typed_whole,
@@ -56,6 +51,22 @@ READERS: dict[str, Callable[[str], Typed]] = {
     "old_chain.biggest_cog": typed_whole,
     "old_chain.biggest_ring": typed_whole,
 }
+LENGTH_READERS: dict[str, Callable[[str, LengthUnit], Typed]] = {
+    "chainstay_mm": typed_mm,
+    "axle_height_mm": typed_mm,
+    "take_up.cage_mm": typed_mm,
+    "take_up.b_gap_mm": typed_mm,
+    "suspension.travel_mm": typed_mm,
+    "suspension.pivot_mm": typed_pair,
+    "suspension.growth_mm": typed_mm,
+    "suspension.points": typed_table,
+    "idlers": typed_idlers,
+}
+"""Fields that hold lengths, typed in the shop's unit."""
+
+ROWS = ("suspension.points", "idlers")
+"""Fields of several rows, told of as a whole."""
+
 FLAGS: dict[str, bool] = {
     "chain.box_includes_joiner": False,
     "chain.offset_link": False,
@@ -64,7 +75,7 @@ FLAGS: dict[str, bool] = {
 }
 """Ticked boxes, with what holds where the document says nothing."""
 
-UNSAID: dict[str, Any] = {"chain.joiner": "quick_link", "house_rule": "window", **FLAGS}
+UNSAID: dict[str, Any] = {"chain.joiner": "quick_link", **FLAGS}
 """What the form shows where the document says nothing."""
 
 LABELS = {
@@ -105,7 +116,7 @@ LABELS = {
     "old_chain.was_right": "Old chain was right",
     "old_chain.changed": "Changed parts",
 }
-FIELDS = (*READERS, *FLAGS, CHOICES)
+FIELDS = (*READERS, *LENGTH_READERS, *FLAGS, CHOICES)
 SPREADS = {
     "chainstay_mm": ("chainstay_mm", 5.0),
     "take_up.cage_mm": ("cage_mm", 4.0),
@@ -117,16 +128,21 @@ SUSPENSION_KEYS = {"pivot": {"pivot_mm", "travel_mm"}, "table": {"points"}, "gro
 """What each kind of suspension holds; changing the kind takes the rest out."""
 
 
-def form_of(document: Document) -> Form:
-    """The document's fields as they stand in the form; an axle's place as its distance and its height."""
-    found = {field: _as_text(_value_at(document, field)) for field in FIELDS}
+def form_of(document: Document, unit: LengthUnit = "mm") -> Form:
+    """The document's fields as they stand in the form, lengths in the shop's unit.
+
+    An axle's place stands there as its distance and its height.
+    """
+    found = {field: _as_text(_value_at(document, field)) for field in (*READERS, *FLAGS, CHOICES)}
+    lengths = {field: _value_at(document, field) for field in LENGTH_READERS}
     axle = _axle(document)
     if axle:
-        found |= {"chainstay_mm": f"{hypot(*axle):.1f}".removesuffix(".0"), "axle_height_mm": f"{axle[1]:g}"}
+        lengths |= {"chainstay_mm": round(hypot(*axle), 1), "axle_height_mm": axle[1]}
+    found |= {field: _length_text(value, Words(unit=unit)) for field, value in lengths.items()}
     for field, (key, _) in SPREADS.items():
         spread = _value_at(document, f"about.{key}")
         if spread and found[field]:
-            found[field] = f"{found[field]} ± {_as_text(spread)}"
+            found[field] = f"{found[field]} ± {_length_text(spread, Words(unit=unit))}"
     return found
 
 
@@ -148,21 +164,23 @@ def _with_axle(document: Document, changed: Mapping[str, Any]) -> Document:
     return rest if chainstay is None else rest | {"chainstay_mm": chainstay}
 
 
-def apply_form(document: Document, form: Mapping[str, str]) -> tuple[Document, list[str]]:
+def apply_form(
+    document: Document, form: Mapping[str, str], unit: LengthUnit = "mm"
+) -> tuple[Document, list[str]]:
     """The document with the form's fields in it, and what was done to them on the way.
 
-    Fields that are not in the form stay as they are; an emptied field is taken out.
+    Fields that are not in the form stay as they are; an emptied field is taken out. Bare lengths are in unit.
     """
     found, said, axle = dict(document), [], {}
-    shown = form_of(document)
+    shown = form_of(document, unit)
     for field, text in form.items():
         if field not in FIELDS or text == shown[field]:
             continue
         if field in SPREADS:
             key, usual_mm = SPREADS[field]
-            text, spread = typed_about(text, usual_mm)
+            text, spread = typed_about(text, usual_mm, unit)
             found = _with_value(found, f"about.{key}", spread.value if spread else None)
-        typed = _typed(field, text, form)
+        typed = LENGTH_READERS[field](text, unit) if field in LENGTH_READERS else _typed(field, text, form)
         if field in AXLE_FIELDS:
             axle[field] = typed.value
         else:
@@ -190,16 +208,29 @@ def changes(before: Document, after: Document) -> dict[str, tuple[str, str]]:
 def in_words(changed: Mapping[str, tuple[str, str]]) -> str:
     """A change in words.
 
-    >>> in_words({"chainstay_mm": ("432", "435")})
-    'Chainstay 432 → 435'
+    >>> in_words({"chainstay_mm": ("432", "435"), "rings": ("30", "")})
+    'Chainstay 432 → 435 mm, Rings 30 → –'
     """
-    return ", ".join(f"{LABELS[field]} {old or '–'} → {new or '–'}" for field, (old, new) in changed.items())
+    return ", ".join(
+        _rows_in_words(field, old, new)
+        if field in ROWS
+        else f"{LABELS[field]} {old or '–'} → {new or '–'}{' mm' if field in LENGTH_READERS and new else ''}"
+        for field, (old, new) in changed.items()
+    )
+
+
+def _rows_in_words(field: str, old: str, new: str) -> str:
+    before, after = old.splitlines(), new.splitlines()
+    different = sum(row not in before for row in after) + sum(row not in after for row in before)
+    return f"{LABELS[field]} {len(before)} → {len(after)} rows, {different} of them different"
 
 
 def faults_by_field(faults: tuple[Fault, ...]) -> dict[str, Fault]:
-    """The first fault of each form field; what belongs to none stands under ''."""
+    """The first fault of each form field, lengths with their unit; what belongs to none stands under ''."""
     found: dict[str, Fault] = {}
     for fault in faults:
+        length = NUMBERS_ALONE.fullmatch(fault.read) if fault.field.endswith("_mm") else None
+        fault = replace(fault, read=f"{length[1]} mm") if length else fault
         fields = sorted((one for one in LABELS if f"{fault.field}.".startswith(f"{one}.")), key=len, reverse=True)
         found.setdefault(fields[0] if fields else "", fault)
     if "suspension" in found:
@@ -251,15 +282,22 @@ def _as_text(value: Any) -> str:
         return ""
     if isinstance(value, bool):
         return "yes" if value else ""
-    if isinstance(value, list) and any(isinstance(part, dict) for part in value):
-        return "\n".join(_idler_text(part) if isinstance(part, dict) else str(part) for part in value)
-    if isinstance(value, list) and any(isinstance(part, list) for part in value):
-        return "\n".join(" ".join(map(_as_text, part)) if isinstance(part, list) else str(part) for part in value)
     if isinstance(value, list):
-        return ", ".join(_as_text(part) for part in value)
+        return (" " if all(isinstance(part, int) for part in value) else ", ").join(_as_text(part) for part in value)
     return f"{value:g}" if isinstance(value, float) else str(value)
 
 
-def _idler_text(idler: Document) -> str:
-    place = " ".join(_as_text(part) for part in idler.get("at_mm", []))
-    return f"{idler.get('run')} {idler.get('chain')} {idler.get('teeth')} {place}"
+def _length_text(value: Any, words: Words) -> str:
+    """A length, a pair of them, or rows of lengths or idlers; what is no length stands there as it was typed."""
+    if isinstance(value, bool) or value is None:
+        return _as_text(value)
+    if isinstance(value, int | float):
+        return words.number(value)
+    if isinstance(value, dict):
+        place = " ".join(_length_text(part, words) for part in value.get("at_mm", []))
+        return f"{value.get('run')} {value.get('chain')} {value.get('teeth')} {place}"
+    if isinstance(value, list) and any(isinstance(part, list | dict) for part in value):
+        return "\n".join(_length_text(part, words).replace(", ", " ") for part in value)
+    if isinstance(value, list):
+        return ", ".join(_length_text(part, words) for part in value)
+    return str(value)

@@ -5,12 +5,15 @@ Whatever cannot be read stays the text it was: the model then says what it may b
 
 import re
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Any
 
 from lone_pike.core.cassettes import spread_cogs
+from lone_pike.formats.words import LengthUnit
 
 MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4, "″": 25.4}
-LENGTH = re.compile(r"([+-]?\d{1,9}(?:[.,]\d{1,9})?)\s*([a-zA-Z\"″]*)\.?")
+LENGTH = re.compile(r"([+-]?)(?:(\d{1,9}(?:[.,]\d{1,9})?)|(?:(\d{1,4})[\s-]+)?(\d{1,2}/\d{1,2}))\s*([a-zA-Z\"″]*)\.?")
+"""A decimal number, or a whole one and a fraction ("17 3/8"), with a unit or none."""
 WHOLE = re.compile(r"([+-]?\d{1,9})(?:[.,]0+)?\s*[a-zA-Z°]*")
 RANGE = re.compile(r"(\d{1,3})\s*(?:-|–|to|…|\.\.)\s*(\d{1,3})(?:\s*[x×/]\s*(\d{1,2}))?")
 COUNT_LIMIT = (5, 13)
@@ -24,30 +27,39 @@ class Typed:
     said: str = ""
 
 
-def typed_mm(text: str) -> Typed:
-    """A length in mm.
+def typed_mm(text: str, shop_unit: LengthUnit = "mm") -> Typed:
+    """A length in mm; a bare number is in the shop's unit, and another unit is said.
 
     >>> typed_mm("431,5"), typed_mm("431.5 mm")
     (Typed(value=431.5, said=''), Typed(value=431.5, said=''))
     >>> typed_mm("17 in")
-    Typed(value=431.8, said='17 in read as 431.8 mm')
+    Typed(value=431.8, said='“17 in” read as 431.8 mm')
+    >>> typed_mm("17 3/8", "in"), typed_mm('17"', "in")
+    (Typed(value=441.325, said=''), Typed(value=431.8, said=''))
     """
     stripped = text.strip()
     if not stripped:
         return Typed(None)
     match = LENGTH.fullmatch(stripped)
-    unit = match[2].lower() if match else ""
-    if not match or (unit and unit not in MM_PER):
+    unit = match[5].lower() if match else ""
+    if not match or (unit and unit not in MM_PER) or (match[4] and match[4].endswith(("/0", "/00"))):
         return Typed(stripped)
-    value = round(float(match[1].replace(",", ".")) * MM_PER.get(unit, 1.0), 3)
-    return Typed(value, f"{stripped} read as {value:g} mm" if unit not in ("", "mm") else "")
+    value = round(_number(match) * MM_PER[unit or shop_unit], 3)
+    as_usual = not unit or MM_PER[unit] == MM_PER[shop_unit]
+    return Typed(value, "" if as_usual else f"“{stripped}” read as {value:g} mm")
+
+
+def _number(match: re.Match[str]) -> float:
+    """The number of a matched length, its fraction worked out."""
+    size = float(match[2].replace(",", ".")) if match[2] else float(int(match[3] or 0) + Fraction(match[4]))
+    return -size if match[1] == "-" else size
 
 
 SPREAD = re.compile(r"(?P<value>.+?)\s*(?:±|\+/?-|\+-)\s*(?P<spread>[^±]+)")
 ABOUT = re.compile(r"(?:about|ca\.?|~|≈)\s*(?P<value>.+)", re.IGNORECASE)
 
 
-def typed_about(text: str, usual_mm: float) -> tuple[str, Typed | None]:
+def typed_about(text: str, usual_mm: float, shop_unit: LengthUnit = "mm") -> tuple[str, Typed | None]:
     """The measure's own text, and its spread in mm where one is said: "432 ± 3", or "about 432" for the usual one.
 
     >>> typed_about("432 ± 3", 5.0)
@@ -60,7 +72,7 @@ def typed_about(text: str, usual_mm: float) -> tuple[str, Typed | None]:
     inner = about["value"] if about else stripped
     spread = SPREAD.fullmatch(inner)
     if spread:
-        return spread["value"], typed_mm(spread["spread"])
+        return spread["value"], typed_mm(spread["spread"], shop_unit)
     return inner, Typed(usual_mm) if about else None
 
 
@@ -74,14 +86,14 @@ def typed_number(text: str) -> Typed:
     if not stripped:
         return Typed(None)
     match = LENGTH.fullmatch(stripped)
-    return Typed(float(match[1].replace(",", "."))) if match and not match[2] else Typed(text.strip())
+    return Typed(_number(match)) if match and match[2] and not match[5] else Typed(text.strip())
 
 
 def typed_whole(text: str) -> Typed:
     """A whole number; a word behind it ("116 links") is passed over, but "58 pairs" is turned into links.
 
     >>> typed_whole("116 links").value, typed_whole("58 pairs")
-    (116, Typed(value=116, said='58 pairs read as 116 links'))
+    (116, Typed(value=116, said='“58 pairs” read as 116 links'))
     """
     stripped = text.strip()
     if not stripped:
@@ -90,7 +102,7 @@ def typed_whole(text: str) -> Typed:
     if not match:
         return Typed(stripped)
     if "pair" in stripped:
-        return Typed(2 * int(match[1]), f"{stripped} read as {2 * int(match[1])} links")
+        return Typed(2 * int(match[1]), f"“{stripped}” read as {2 * int(match[1])} links")
     return Typed(int(match[1]))
 
 
@@ -132,8 +144,8 @@ def typed_cogs(text: str, count: int | None) -> Typed:
     )
 
 
-def typed_pair(text: str) -> Typed:
-    """Two lengths, x and y, in mm.
+def typed_pair(text: str, shop_unit: LengthUnit = "mm") -> Typed:
+    """Two lengths, x and y, in mm; bare numbers are in the shop's unit.
 
     >>> typed_pair("8, 52").value, typed_pair("-8,5 52").value
     ([8.0, 52.0], [-8.5, 52.0])
@@ -142,14 +154,14 @@ def typed_pair(text: str) -> Typed:
     if not stripped:
         return Typed(None)
     parts = re.split(r"\s*;\s*|\s+", stripped) if re.search(r"[;\s]", stripped) else stripped.split(",")
-    values = [typed_mm(part.rstrip(",")).value for part in parts]
+    values = [typed_mm(part.rstrip(","), shop_unit).value for part in parts]
     if len(values) != 2 or not all(isinstance(value, float) for value in values):
         return Typed(stripped)
     return Typed([value for value in values if isinstance(value, float)])
 
 
-def typed_table(text: str) -> Typed:
-    """Rows of travel and chainstay in mm, pasted or typed: a row a line, or rows with ";" between.
+def typed_table(text: str, shop_unit: LengthUnit = "mm") -> Typed:
+    """Rows of travel and chainstay, pasted or typed: a row a line, or rows with ";" between.
 
     A heading of words is passed over; a row that cannot be read stays as it was typed.
 
@@ -161,13 +173,13 @@ def typed_table(text: str) -> Typed:
         lines = lines[1:]
     if not lines:
         return Typed(text.strip() or None)
-    return Typed([_row(line) for line in lines])
+    return Typed([_row(line, shop_unit) for line in lines])
 
 
-def _row(line: str) -> list[float] | str:
+def _row(line: str, shop_unit: LengthUnit) -> list[float] | str:
     spaced = re.split(r"\s+", re.sub(r",\s+", " ", line))
     parts = spaced if len(spaced) == 2 else line.split(",")
-    values = [typed_mm(part).value for part in parts]
+    values = [typed_mm(part, shop_unit).value for part in parts]
     return (
         [value for value in values if isinstance(value, float)]
         if len(values) == 2 and all(isinstance(value, float) for value in values)
@@ -178,23 +190,19 @@ def _row(line: str) -> list[float] | str:
 IDLER = re.compile(r"(drive|return)[\s,]+(over|under)[\s,]+(\d{1,3})\s*t?[\s,]+(-?[\d.]+)[\s,]+(-?[\d.]+)")
 
 
-def typed_idlers(text: str) -> Typed:
-    """Idlers, a row each: run, side, teeth, and the centre from the crank, forward and up, in mm.
+def typed_idlers(text: str, shop_unit: LengthUnit = "mm") -> Typed:
+    """Idlers, a row each: run, side, teeth, and the centre from the crank, forward and up.
 
     >>> typed_idlers("drive over 18 -14 82").value
     [{'run': 'drive', 'at_mm': [-14.0, 82.0], 'teeth': 18, 'chain': 'over'}]
     """
     lines = [line.strip() for line in re.split(r"[\n;]", text) if line.strip()]
-    return Typed([_idler(line) for line in lines] or None)
+    return Typed([_idler(line, shop_unit) for line in lines] or None)
 
 
-def _idler(line: str) -> dict[str, Any] | str:
+def _idler(line: str, shop_unit: LengthUnit) -> dict[str, Any] | str:
     match = IDLER.fullmatch(line.lower())
-    try:
-        return (
-            {"run": match[1], "at_mm": [float(match[4]), float(match[5])], "teeth": int(match[3]), "chain": match[2]}
-            if match
-            else line
-        )
-    except ValueError:
+    place = typed_pair(f"{match[4]};{match[5]}", shop_unit).value if match else None
+    if match is None or not isinstance(place, list):
         return line
+    return {"run": match[1], "at_mm": place, "teeth": int(match[3]), "chain": match[2]}

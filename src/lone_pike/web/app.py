@@ -16,10 +16,11 @@ from starlette.staticfiles import StaticFiles
 
 from lone_pike import __version__
 from lone_pike.core.faults import Refused
+from lone_pike.formats.shop import Shop
 from lone_pike.store.database import Database
 from lone_pike.web.guard import Guard, TooLarge
 from lone_pike.web.pages import page
-from lone_pike.web.routes import bikes, bin, job, stand
+from lone_pike.web.routes import bikes, bin, job, shop, stand
 
 NEXT_STEP = {
     404: "Nothing is at this address.",
@@ -36,7 +37,7 @@ def create_app(database: Database) -> FastAPI:
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(Guard)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
-    for module in (stand, job, bikes, bin):
+    for module in (stand, job, bikes, bin, shop):
         app.include_router(module.router)
 
     @app.get("/healthz")
@@ -77,4 +78,4 @@ async def _loaded_once(_: FastAPI) -> AsyncIterator[None]:
 
 
 def _error(request: Request, status: int, text: str | None) -> HTMLResponse:
-    return page(request, "error.html", {"text": text or NEXT_STEP[404]}, status)
+    return page(request, "error.html", Shop(), {"text": text or NEXT_STEP[404]}, status)

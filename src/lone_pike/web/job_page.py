@@ -20,6 +20,8 @@ from lone_pike.drawing.side_view import SideView, chain_line, side_view
 from lone_pike.drawing.strip import Strip, close_up, strip
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.formats.measure_form import Form, apply_form, faults_by_field, form_of
+from lone_pike.formats.shop import Shop
+from lone_pike.formats.words import Words
 from lone_pike.store.bikes import Document
 from lone_pike.store.jobs import JobRow
 from lone_pike.web.look import WHAT_IF, Look, gear_in, neighbour
@@ -40,6 +42,7 @@ class JobPage:
     job: JobRow
     stage: str
     look: Look
+    shop: Shop
     document: Document
     form: Form
     said: tuple[str, ...]
@@ -58,7 +61,7 @@ class JobPage:
     @cached_property
     def _sized(self) -> tuple[Answer | None, tuple[Fault, ...]]:
         try:
-            return answer(bike_from_document(self.document)), ()
+            return answer(bike_from_document(self.shop.with_rule(self.document))), ()
         except Refused as refused:
             return None, refused.faults
 
@@ -132,7 +135,8 @@ class JobPage:
         if "cogs" in changed:
             changed["chain.speeds"] = self.form["chain.speeds"] or str(len(self.document.get("cogs", [])))
         try:
-            return answer(bike_from_document(apply_form(self.document, changed)[0])), ()
+            other, _ = apply_form(self.document, changed, self.look.unit)
+            return answer(bike_from_document(self.shop.with_rule(other))), ()
         except Refused as refused:
             return None, refused.faults
 
@@ -218,9 +222,15 @@ class JobPage:
         for field, counts in (("rings", doubt.ring_miscounted), ("cogs", doubt.cog_miscounted)):
             others = sorted({links for links in counts if links != self.answer.links})
             found[field] = "one tooth off " + (
-                f"makes it {' or '.join(map(str, others))}" if others else "changes nothing"
+                f"makes it {' or '.join(map(str, others))} links" if others else "changes nothing"
             )
         return found
+
+    @property
+    def counts(self) -> dict[str, str]:
+        """What stands under a typed count, by form field: its word, links whatever the shop says first, and pairs."""
+        found = {field: self.form[field] for field in ("chain.box_links", "old_chain.links", "sheet_links")}
+        return {field: Words().rest(int(text)) for field, text in found.items() if text.isdecimal() and len(text) < 4}
 
     def at(self, stage: str | None = None, **changes: int | None) -> str:
         """Address of this job at a stage, with some of the look changed."""
@@ -259,6 +269,6 @@ def cost_words(hold: Hold) -> str:
     return f"{less:.1f} mm less and it is another pair"
 
 
-def kept_page(job: JobRow, stage: str, look: Look) -> JobPage:
+def kept_page(job: JobRow, stage: str, look: Look, shop: Shop) -> JobPage:
     """The job as it is kept."""
-    return JobPage(job, stage, look, job.document, form_of(job.document), ())
+    return JobPage(job, stage, look, shop, job.document, form_of(job.document, shop.unit), ())

@@ -7,6 +7,7 @@ from urllib.parse import quote
 from starlette.datastructures import QueryParams
 
 from lone_pike.core.sizing import Sizing
+from lone_pike.formats.words import LengthUnit
 
 NUMBERS = ("ring", "cog", "links", "travel")
 WHAT_IF = {
@@ -22,7 +23,7 @@ WHAT_IF = {
 class Look:
     """Gear, count and travel in mm as the address has them; None where it says nothing.
 
-    At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
+    unit is that of the lengths in what_if. At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
     of another bike to set beside this one, as they were typed.
     """
 
@@ -31,12 +32,14 @@ class Look:
     links: int | None = None
     travel: int | None = None
     what_if: tuple[tuple[str, str], ...] = ()
+    unit: LengthUnit = "mm"
 
     def url(self, path: str, **changes: int | None) -> str:
         """The path with this look, some of it changed."""
         numbers = {**vars(self), **changes}
         query = [f"{name}={numbers[name]}" for name in NUMBERS if numbers[name] is not None]
         query += [f"{name}={quote(text)}" for name, text in self.what_if]
+        query += [f"if_unit={self.unit}"] if self.what_if and self.unit != "mm" else []
         return path + ("?" + "&".join(query) if query else "")
 
     def each(self, path: str, *names: str) -> Callable[..., str]:
@@ -54,7 +57,8 @@ def look_of(query: QueryParams) -> Look:
         return int(text) if text.isdecimal() and len(text) <= 3 else None
 
     asked = tuple((name, query[name][:80]) for name in WHAT_IF if query.get(name, "").strip())
-    return Look(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked)
+    unit: LengthUnit = "in" if query.get("if_unit") == "in" else "mm"
+    return Look(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit)
 
 
 def gear_in(look: Look, sizing: Sizing) -> tuple[int, int]:

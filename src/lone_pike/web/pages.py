@@ -10,10 +10,10 @@ from starlette.responses import HTMLResponse
 from lone_pike import __version__
 from lone_pike.core.bike import HouseRule
 from lone_pike.core.cassettes import COMMON, label_of
-from lone_pike.core.counting import links_and_pairs, pairs_words
 from lone_pike.drawing.rail import FLAGS
 from lone_pike.formats.measure_form import LABELS
 from lone_pike.formats.observed import STEPS
+from lone_pike.formats.shop import Shop
 from lone_pike.web.look import WHAT_IF
 
 KINDS = {
@@ -23,6 +23,10 @@ KINDS = {
     "rivet": "driven-back rivet",
     "offset_link": "offset link",
 }
+
+
+HOUSE_RULES = {rule: FLAGS.get(rule, "the window") for rule in get_args(HouseRule)}
+"""Each house rule with its short name, as on the rail."""
 
 
 def ordinal(number: int) -> str:
@@ -50,7 +54,7 @@ environment = Environment(
     trim_blocks=True,
     lstrip_blocks=True,
 )
-environment.filters.update(links_and_pairs=links_and_pairs, pairs=pairs_words, ordinal=ordinal, day=day_of)
+environment.filters.update(ordinal=ordinal, day=day_of)
 environment.filters["kind_word"] = KINDS.__getitem__
 environment.filters["spacing_label"] = label_of
 environment.globals.update(
@@ -61,7 +65,7 @@ environment.globals.update(
     spacings=COMMON,
     by_hand=STEPS,
     what_if=WHAT_IF,
-    house_rules=[("window", "the window"), *((rule, FLAGS[rule]) for rule in get_args(HouseRule) if rule in FLAGS)],
+    house_rules=HOUSE_RULES,
     number_options=[(str(count), str(count)) for count in range(5, 14)],
 )
 
@@ -71,9 +75,11 @@ def is_swap(request: Request) -> bool:
     return request.headers.get("HX-Request-Type") == "partial"
 
 
-def page(request: Request, name: str, context: dict[str, Any], status: int = 200, block: str = "") -> HTMLResponse:
-    """The page, or for a swap within the page its block alone."""
-    full = {"request": request, "status": status, **context}
+def page(
+    request: Request, name: str, shop: Shop, context: dict[str, Any], status: int = 200, block: str = ""
+) -> HTMLResponse:
+    """The page in the shop's words, or for a swap within the page its block alone."""
+    full = {"request": request, "status": status, "shop": shop, "words": shop.words, **context}
     if block and is_swap(request):
         html = render_block(environment, f"pages/{name}", block, full)
     else:

@@ -9,8 +9,10 @@ from starlette.datastructures import UploadFile
 from starlette.requests import Request
 
 from lone_pike.formats.measure_form import CHOICES, FLAGS
+from lone_pike.formats.shop import Shop
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, job_by_id
+from lone_pike.store.shop import shop_now
 from lone_pike.web.look import Look, look_of
 
 TypedForm = dict[str, str]
@@ -20,6 +22,11 @@ async def database_of(request: Request) -> Database:
     """The workshop's data file."""
     database: Database = request.app.state.database
     return database
+
+
+async def shop_in_force(database: "Data") -> Shop:
+    """The shop's settings: one short read."""
+    return Shop.model_validate(shop_now(database).settings)
 
 
 @dataclass(frozen=True)
@@ -70,4 +77,5 @@ Data = Annotated[Database, Depends(database_of)]
 SentForm = Annotated[Sent, Depends(sent_form)]
 Fields = Annotated[TypedForm, Depends(typed_fields)]
 Job = Annotated[JobRow, Depends(job_in_hand)]
+InShop = Annotated[Shop, Depends(shop_in_force)]
 Looked = Annotated[Look, Depends(looked_at)]

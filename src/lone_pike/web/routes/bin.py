@@ -6,12 +6,12 @@ from starlette.responses import Response
 
 from lone_pike.store.bin import offcuts
 from lone_pike.web.pages import page
-from lone_pike.web.requests import Data
+from lone_pike.web.requests import Data, InShop
 
 router = APIRouter(prefix="/bin")
 
 
 @router.get("")
-def bin_page(request: Request, data: Data) -> Response:
+def bin_page(request: Request, data: Data, shop: InShop) -> Response:
     """The off-cuts."""
-    return page(request, "bin.html", {"offcuts": offcuts(data)})
+    return page(request, "bin.html", shop, {"offcuts": offcuts(data)})

@@ -9,6 +9,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 from lone_pike.formats.bike_file import bike_from_document, write_bike
 from lone_pike.formats.measure_form import apply_form, changes, form_of, in_words
 from lone_pike.formats.observed import LABELS, Observed, changes_in_words, observed_of
+from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import Document
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import (
@@ -26,7 +27,7 @@ from lone_pike.store.jobs import (
 from lone_pike.web.job_page import STAGES, JobPage, kept_page
 from lone_pike.web.look import Look
 from lone_pike.web.pages import is_swap, page
-from lone_pike.web.requests import Data, Fields, Job, Looked, TypedForm, now
+from lone_pike.web.requests import Data, Fields, InShop, Job, Looked, TypedForm, now
 
 router = APIRouter(prefix="/jobs/{job_id}")
 TALLY_STEP = 10
@@ -47,50 +48,50 @@ def bike_file(job: Job) -> Response:
 
 
 @router.get("/tally")
-def tally(request: Request, job: Job, look: Looked, at: str = "0") -> Response:
+def tally(request: Request, job: Job, look: Looked, shop: InShop, at: str = "0") -> Response:
     """Counting along in tens, up to the rivet."""
-    view = kept_page(job, "cut", look)
+    view = kept_page(job, "cut", look, shop)
     cut = view.cut
     if cut is None or cut.push_from_start is None:
         return _to(view.at("cut"))
     end = cut.push_from_start
     reached = min(int(at) if at.isdecimal() and len(at) < 4 else 0, end)
     context = {"view": view, "reached": reached, "end": end, "next": min(reached + TALLY_STEP, end), "cut": cut}
-    return page(request, "tally.html", context, block="tally")
+    return page(request, "tally.html", shop, context, block="tally")
 
 
 @router.get("/{stage}")
-def stage_page(request: Request, job: Job, stage: str, look: Looked, data: Data) -> HTMLResponse:
+def stage_page(request: Request, job: Job, stage: str, look: Looked, shop: InShop, data: Data) -> HTMLResponse:
     """One stage of the job."""
     if stage not in STAGES:
         raise HTTPException(404, f"There is no stage {stage!r} here; there are {', '.join(STAGES.values())}.")
     if not job.booked_at and job.stage != stage:
         reach_stage(data, job.id, stage)
-    return _shown(request, kept_page(job, stage, look))
+    return _shown(request, kept_page(job, stage, look, shop))
 
 
 @router.post("/typed")
-def typed(request: Request, job: Job, form: Fields, look: Looked, data: Data) -> HTMLResponse:
+def typed(request: Request, job: Job, form: Fields, look: Looked, shop: InShop, data: Data) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
-    return _shown(request, _typed_page(data, job, form, look))
+    return _shown(request, _typed_page(data, job, form, look, shop))
 
 
 @router.post("/sure")
-def sure(request: Request, job: Job, form: Fields, look: Looked, data: Data) -> HTMLResponse:
+def sure(request: Request, job: Job, form: Fields, look: Looked, shop: InShop, data: Data) -> HTMLResponse:
     """How sure the count is with what is being typed: sent after the page that needs it."""
-    return page(request, "sure.html", {"view": _typed_page(data, job, form, look)})
+    return page(request, "sure.html", shop, {"view": _typed_page(data, job, form, look, shop)})
 
 
 @router.post("/measure")
-def keep_measures(request: Request, job: Job, form: Fields, look: Looked, data: Data) -> Response:
+def keep_measures(request: Request, job: Job, form: Fields, look: Looked, shop: InShop, data: Data) -> Response:
     """Keeps what was typed as a new revision; an edit made elsewhere in between is told, and not lost."""
     _must_be_open(job)
     kept = _keep(data, job, form)
     if form.get("then") in STAGES:
-        return _to(kept_page(kept, form["then"], look).at())
+        return _to(kept_page(kept, form["then"], look, shop).at())
     if request.headers.get("HX-Request"):
-        return _shown(request, kept_page(kept, "measure", look))
-    return _to(kept_page(kept, "measure", look).at())
+        return _shown(request, kept_page(kept, "measure", look, shop))
+    return _to(kept_page(kept, "measure", look, shop).at())
 
 
 @router.post("/choose")
@@ -105,7 +106,7 @@ def choose(job: Job, form: Fields, look: Looked, data: Data) -> Response:
         )
     if links != job.chosen_links:
         with data.atomic() as connection:
-            note = f"Count chosen: {links} links" + (f", before it was {job.chosen_links}" if job.chosen_links else "")
+            note = f"Count chosen: {links} links" + (f", before it was {job.chosen_links} links" if job.chosen_links else "")
             revise(connection, job, Revision(job.document, links, job.observed, note), now())
     return _to(look.url(f"/jobs/{job.id}/cut", links=None))
 
@@ -119,10 +120,10 @@ def undo_edit(job: Job, form: Fields, look: Looked, data: Data) -> Response:
 
 
 @router.post("/book")
-def book_job(job: Job, form: Fields, look: Looked, data: Data) -> Response:
+def book_job(job: Job, form: Fields, look: Looked, shop: InShop, data: Data) -> Response:
     """Writes the chain into the bike's history and the off-cut into the bin."""
     _must_be_open(job)
-    view = kept_page(job, "book", look)
+    view = kept_page(job, "book", look, shop)
     if view.answer is None:
         raise HTTPException(422, "The bike is not measured yet. Measure it first; nothing was booked.")
     bike, cut = view.answer.sizing.bike, view.cut
@@ -162,18 +163,19 @@ class Edit:
 def _edit_of(data: Database, newest: JobRow, form: TypedForm) -> Edit:
     """Only the fields this form changed, on top of the newest document."""
     base = _base_of(data, newest, form)
-    typed_document, said = apply_form(base.document, _fields(form))
+    typed_document, said = apply_form(base.document, _fields(form), "in" if form.get("unit") == "in" else "mm")
     mine = changes(base.document, typed_document)
     document, _ = apply_form(newest.document, {field: new for field, (_, new) in mine.items()})
     return Edit(base, document, mine, changes(base.document, newest.document), said)
 
 
-def _typed_page(data: Database, job: JobRow, form: TypedForm, look: Look) -> JobPage:
+def _typed_page(data: Database, job: JobRow, form: TypedForm, look: Look, shop: Shop) -> JobPage:
     edit = _edit_of(data, job, form)
     if edit.document == job.document:
-        return kept_page(job, "measure", look)
-    shown = {**form_of(job.document), **{field: form.get(field, new) for field, (_, new) in edit.mine.items()}}
-    return JobPage(job, "measure", look, edit.document, shown, tuple(edit.said))
+        return kept_page(job, "measure", look, shop)
+    kept = form_of(job.document, shop.unit)
+    shown = {**kept, **{field: form.get(field, new) for field, (_, new) in edit.mine.items()}}
+    return JobPage(job, "measure", look, shop, edit.document, shown, tuple(edit.said))
 
 
 def _shock_note(shock: Observed) -> str:
@@ -215,7 +217,7 @@ def _clashes(mine: dict[str, tuple[str, str]], theirs: dict[str, tuple[str, str]
 
 
 def _fields(form: TypedForm) -> TypedForm:
-    return {field: text[:LONGEST_TEXT] for field, text in form.items() if field not in ("base", "then", "stage")}
+    return {field: text[:LONGEST_TEXT] for field, text in form.items() if field not in ("base", "then", "stage", "unit")}
 
 
 def _must_be_open(job: JobRow) -> None:
@@ -225,7 +227,7 @@ def _must_be_open(job: JobRow) -> None:
 
 def _shown(request: Request, view: JobPage) -> HTMLResponse:
     view = replace(view, swapped=is_swap(request))
-    return page(request, "job.html", {"view": view, "stages": STAGES}, block="job")
+    return page(request, "job.html", view.shop, {"view": view, "stages": STAGES}, block="job")
 
 
 def _to(url: str) -> Response:

@@ -8,13 +8,14 @@ from starlette.responses import RedirectResponse, Response
 
 from lone_pike.core.faults import Refused
 from lone_pike.formats.bike_file import document_of, read_bike
+from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import all_bikes, bike_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, open_jobs, start_job
 from lone_pike.web.job_page import STAGES, JobPage, kept_page
 from lone_pike.web.look import Look
 from lone_pike.web.pages import page
-from lone_pike.web.requests import Data, SentForm, now
+from lone_pike.web.requests import Data, InShop, SentForm, now
 
 router = APIRouter()
 NEW_BIKE = {"lone_pike": 1, "name": "New bike", "take_up": {"type": "derailleur"}}
@@ -29,13 +30,13 @@ class InHand:
 
 
 @router.get("/")
-def stand(request: Request, data: Data) -> Response:
+def stand(request: Request, data: Data, shop: InShop) -> Response:
     """The jobs in hand."""
-    return page(request, "stand.html", _context(data))
+    return page(request, "stand.html", shop, _context(data, shop))
 
 
 @router.post("/jobs")
-def start(request: Request, data: Data, sent: SentForm) -> Response:
+def start(request: Request, data: Data, sent: SentForm, shop: InShop) -> Response:
     """Starts a job from a bike, from a file, or from nothing."""
     form, file = sent.fields, sent.file
     bike_id = form.get("bike", "")
@@ -47,23 +48,23 @@ def start(request: Request, data: Data, sent: SentForm) -> Response:
     if file is None:
         if form.get("from") == "file":
             fault = "No file came along. Choose a bike file, or start from nothing."
-            return page(request, "stand.html", _context(data, (fault,)), 422)
+            return page(request, "stand.html", shop, _context(data, shop, (fault,)), 422)
         name = form.get("name", "").strip()[:80]
         return _opened(start_job(data, NEW_BIKE | ({"name": name} if name else {}), now()))
     try:
         document = document_of(read_bike(file))
     except Refused as refused:
-        return page(request, "stand.html", _context(data, tuple(fault.line for fault in refused.faults)), 422)
+        return page(request, "stand.html", shop, _context(data, shop, tuple(fault.line for fault in refused.faults)), 422)
     return _opened(start_job(data, document, now()))
 
 
-def _context(data: Database, faults: tuple[str, ...] = ()) -> dict[str, object]:
-    in_hand = [_in_hand(job) for job in open_jobs(data)]
+def _context(data: Database, shop: Shop, faults: tuple[str, ...] = ()) -> dict[str, object]:
+    in_hand = [_in_hand(job, shop) for job in open_jobs(data)]
     return {"in_hand": in_hand, "bikes": all_bikes(data), "faults": faults, "stages": STAGES}
 
 
-def _in_hand(job: JobRow) -> InHand:
-    view = kept_page(job, job.stage, Look())
+def _in_hand(job: JobRow, shop: Shop) -> InHand:
+    view = kept_page(job, job.stage, Look(), shop)
     return InHand(view, _question(view))
 
 
@@ -77,9 +78,9 @@ def _question(view: JobPage) -> str:
         return f"The box is {view.cut.missing_links} links short. Which other piece?"
     old = view.answer.sizing.bike.old_chain
     if old and old.links != view.links:
-        return f"It came with {old.links}. Why {view.links} now?"
+        return f"It came with {old.links} links. Why {view.links} links now?"
     return {"cut": "Is the rivet counted twice?", "book": "Is it fitted?"}.get(
-        view.stage, f"Is {view.links} the count?"
+        view.stage, f"Is it {view.links} links?"
     )
 
 

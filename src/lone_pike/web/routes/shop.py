@@ -1,0 +1,57 @@
+"""The shop: words, lengths and house rule, which every page and print follows."""
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, RedirectResponse, Response
+
+from lone_pike.core.limits import LIMITS
+from lone_pike.formats.shop import Shop, change_in_words, changed
+from lone_pike.store.database import Database
+from lone_pike.store.shop import settle_shop, shop_now, undo_shop
+from lone_pike.web.pages import page
+from lone_pike.web.requests import Data, Fields, InShop, now
+
+router = APIRouter(prefix="/shop")
+RULES = {
+    "window": "Safe at both ends, and nearest to 45° short of straight in big/big.",
+    "bare_wrap_1_pair": "The bare wrap, up to where it joins, and a pair: the common rule.",
+    "bare_wrap_2_pairs": "The same and another pair: for wide single-ring cassettes.",
+    "formula": "Twice the chainstay, a quarter of ring and cog, and one inch: a desk estimate.",
+    "cage_vertical": "Pulleys plumb in biggest ring and smallest cog: short cages.",
+    "slack_test": "The longest that stays off the guide pulley in small/small.",
+    "least_tension": "The longest at which the cage still takes some tension in small/small.",
+    "old_chain": "As many as the chain that came off, where it ran well.",
+}
+"""Each house rule in a sentence."""
+
+
+@router.get("")
+def shop_page(request: Request, data: Data, shop: InShop) -> HTMLResponse:
+    """The settings, each in the words it makes."""
+    return _shown(request, data, shop)
+
+
+@router.post("")
+def settle(request: Request, data: Data, form: Fields, shop: InShop) -> Response:
+    """Keeps what was pressed. A setting that there is not is refused, and nothing changes."""
+    settled = changed(shop, form)
+    if settled != shop:
+        settle_shop(data, settled.model_dump(), change_in_words(shop, settled), now())
+    return _answered(request, data, settled)
+
+
+@router.post("/undo")
+def undo(request: Request, data: Data) -> Response:
+    """Takes the last change back."""
+    undo_shop(data, now())
+    return _answered(request, data, Shop.model_validate(shop_now(data).settings))
+
+
+def _answered(request: Request, data: Database, shop: Shop) -> Response:
+    if request.headers.get("HX-Request"):
+        return _shown(request, data, shop)
+    return RedirectResponse("/shop", 303)
+
+
+def _shown(request: Request, data: Database, shop: Shop) -> HTMLResponse:
+    return page(request, "shop.html", shop, {"row": shop_now(data), "limits": tuple(LIMITS.values()), "rules": RULES}, block="shop")
