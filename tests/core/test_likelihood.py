@@ -12,9 +12,9 @@ from tests.bikes import wide_bike
 def test_one_measure_in_doubt_stays_as_often_as_it_lies_between_its_edges(spread_mm: float) -> None:
     found = answer(wide_bike(about={"chainstay_mm": spread_mm}))
     hold = found.holds["chainstay_mm"]
-    assert hold.less_mm is not None and hold.more_mm is not None and found.likelihood
+    assert hold.less is not None and hold.more is not None and found.likelihood
     error = NormalDist(0, spread_mm / 2)
-    assert found.likelihood.stays == pytest.approx(error.cdf(hold.more_mm) - error.cdf(-hold.less_mm), abs=0.015)
+    assert found.likelihood.stays == pytest.approx(error.cdf(hold.more) - error.cdf(-hold.less), abs=0.015)
     assert sum(found.likelihood.shares.values()) == pytest.approx(1)
 
 

@@ -109,7 +109,7 @@ def test_confidence_edges_change_the_count(measured: Bike) -> None:
     """Just within the interval the same count is recommended, just beyond it another one."""
     found = answer(measured)
     hold = found.holds["chainstay_mm"]
-    for edge_mm, sign in ((hold.min_mm, -1), (hold.max_mm, 1)):
+    for edge_mm, sign in ((hold.least, -1), (hold.most, 1)):
         if edge_mm is None:
             continue
         inside, outside = edge_mm - sign * 0.2, edge_mm + sign * 0.2

@@ -10,7 +10,7 @@ from lone_pike.core.answer import answer
 from lone_pike.core.cassettes import COMMON, spread_cogs
 from lone_pike.core.counting import joinable_at_or_above, joinable_nearest, links_and_pairs
 from lone_pike.core.faults import Refused, shown
-from lone_pike.core.poses import MEASURES
+from lone_pike.core.measures import ALWAYS
 from lone_pike.core.sizing import size_bike
 from lone_pike.formats.bike_file import read_bike, schema
 from tests.bikes import road_bike, triple_bike, wide_bike, wide_document
@@ -66,9 +66,9 @@ def test_every_field_of_the_schema_says_how_it_is_measured_and_what_is_allowed()
 def test_every_measures_edge_changes_the_count_and_just_within_does_not(bike: object) -> None:
     """All three measures, each way, on the check bikes."""
     found = answer(bike)  # type: ignore[arg-type]
-    for measure in MEASURES:
+    for measure in ALWAYS:
         hold = found.holds[measure]
-        for edge_mm, sign in ((hold.min_mm, -1), (hold.max_mm, 1)):
+        for edge_mm, sign in ((hold.least, -1), (hold.most, 1)):
             if edge_mm is None:
                 continue
             for inside, same in ((0.25, True), (-0.25, False)):

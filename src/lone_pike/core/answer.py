@@ -10,8 +10,8 @@ from lone_pike.core.counting import links_and_pairs, pairs_of
 from lone_pike.core.cutting import Cut, plan_cut
 from lone_pike.core.likelihood import Likelihood, likelihood_of
 from lone_pike.core.limits import limit
+from lone_pike.core.measures import KINDS, Measure
 from lone_pike.core.mending import Mend, largest_cog_served, mend_of
-from lone_pike.core.poses import Measure
 from lone_pike.core.schools import Vote, verdict_at, votes_of
 from lone_pike.core.sizing import Gear, Sizing, Window, size_bike
 
@@ -174,10 +174,10 @@ class Answer:
             ],
             "gears": [asdict(gear) for gear in self.gears],
             "confidence": {
-                "chainstay_min_mm": chainstay.min_mm,
-                "chainstay_max_mm": chainstay.max_mm,
+                "chainstay_min_mm": chainstay.least,
+                "chainstay_max_mm": chainstay.most,
                 "likelihood": asdict(self.likelihood) if self.likelihood else None,
-                "measures": {name: {"min_mm": hold.min_mm, "max_mm": hold.max_mm} for name, hold in self.holds.items()},
+                "measures": {name: {"min": hold.least, "max": hold.most} for name, hold in self.holds.items()},
             },
             "capacity": asdict(self.capacity)
             | {"computed": self.served.capacity, "computed_largest_cog": self.served.largest_cog},
@@ -267,7 +267,7 @@ def _doubt_warnings(bike: Bike, held: dict[Measure, Hold]) -> list[Warning]:
         doubt, length = limit("cage_class_doubt"), bike.take_up.cage_length_mm
         text = f"Cage taken as {bike.take_up.cage_class}: {length:.0f} mm, {doubt:.0f} more or less."
         found.append(Warning("cage_class", text))
-    edge = held["chainstay_mm"].nearest_mm
+    edge = held["chainstay_mm"].nearest
     if edge is not None and edge < limit("near_edge"):
         found.append(Warning("near_edge", f"Measure the chainstay again: {edge:.1f} mm off, and it is another count."))
     return found
@@ -307,21 +307,22 @@ def _reasons(found: Answer) -> tuple[str, ...]:
 
 
 def _likely(links: int, found: Likelihood) -> str:
-    others = [f"{count} links in {share:.0%}" for count, share in found.shares.items() if count != links and share >= 0.005]
+    others = [
+        f"{count} links in {share:.0%}" for count, share in found.shares.items() if count != links and share >= 0.005
+    ]
     text = f"With these doubts {links} links stay right in {found.stays:.0%} of bikes" + (
         f", else {', '.join(others)}." if others else "."
     )
     if not found.matters:
         return text
-    name = {"chainstay_mm": "chainstay", "cage_mm": "cage", "b_gap_mm": "gap"}[found.matters]
-    return f"{text} The {name} matters most: measure it again."
+    return f"{text} The {KINDS[found.matters].word} matters most: measure it again."
 
 
 def _sure(hold: Hold) -> str:
-    if hold.min_mm is None and hold.max_mm is None:
+    if hold.least is None and hold.most is None:
         return "It stands for any chainstay near this one."
-    if hold.min_mm is None:
-        return f"It stands for chainstays up to {hold.max_mm:.1f} mm."
-    if hold.max_mm is None:
-        return f"It stands for chainstays from {hold.min_mm:.1f} mm."
-    return f"It stands for chainstays from {hold.min_mm:.1f} to {hold.max_mm:.1f} mm."
+    if hold.least is None:
+        return f"It stands for chainstays up to {hold.most:.1f} mm."
+    if hold.most is None:
+        return f"It stands for chainstays from {hold.least:.1f} mm."
+    return f"It stands for chainstays from {hold.least:.1f} to {hold.most:.1f} mm."

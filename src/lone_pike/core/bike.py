@@ -204,11 +204,16 @@ class OldChain(Document):
 
 
 class About(Document):
-    """How far off each measure may be, either way, nearly always: two standard deviations, mm."""
+    """How far off each measure may be, either way, nearly always: two standard deviations."""
 
     chainstay_mm: float = measured("0 to 30 mm", "Spread of the chainstay.", default=0.0, ge=0, le=30)
     cage_mm: float = measured("0 to 30 mm", "Spread of the cage.", default=0.0, ge=0, le=30)
     b_gap_mm: float = measured("0 to 10 mm", "Spread of the gap.", default=0.0, ge=0, le=10)
+    axle_height_mm: float = measured("0 to 30 mm", "Spread of the axle's height.", default=0.0, ge=0, le=30)
+    lean_deg: float = measured("0 to 20 degrees", "Spread of the lean.", default=0.0, ge=0, le=20)
+    travel_mm: float = measured("0 to 30 mm", "Spread of the travel.", default=0.0, ge=0, le=30)
+    growth_mm: float = measured("0 to 30 mm", "Spread of the growth figure.", default=0.0, ge=0, le=30)
+    pivot_mm: float = measured("0 to 30 mm", "Spread of the pivot's place, each way.", default=0.0, ge=0, le=30)
 
 
 class Bike(Document):

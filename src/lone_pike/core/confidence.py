@@ -6,12 +6,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike import Bike
+from lone_pike.core.measures import ALWAYS, KINDS, Measure, most_too_much, spreads_of, values_of
 from lone_pike.core.path import Array
-from lone_pike.core.poses import MEASURES, Gears, Measure, measure_of, most_too_long_mm, poses_of
+from lone_pike.core.poses import Gears, poses_of
 from lone_pike.core.take_up import settle, take_up
 from lone_pike.core.window import Ends, ends_of
 
-REACH_MM: dict[Measure, float] = {"chainstay_mm": 16.0, "cage_mm": 24.0, "b_gap_mm": 12.0}
 POINTS_EACH_WAY = 8
 FINER = 40
 MISCOUNTS = (("rings", -1), ("rings", 1), ("cogs", -1), ("cogs", 1))
@@ -20,30 +20,30 @@ MISCOUNTS = (("rings", -1), ("rings", 1), ("cogs", -1), ("cogs", 1))
 
 @dataclass(frozen=True)
 class Hold:
-    """Over which values of one measure the recommendation stands, mm.
+    """Over which values of one measure the recommendation stands, in the measure's unit.
 
-    less_mm and more_mm are how far the measure may fall or grow; None beyond the searched reach.
+    less and more are how far it may fall or grow; None beyond the searched reach.
     """
 
     measure: Measure
-    value_mm: float
-    less_mm: float | None
-    more_mm: float | None
+    value: float
+    less: float | None
+    more: float | None
 
     @property
-    def min_mm(self) -> float | None:
+    def least(self) -> float | None:
         """Smallest value at which the recommendation stands; None where it is out of reach."""
-        return None if self.less_mm is None else self.value_mm - self.less_mm
+        return None if self.less is None else self.value - self.less
 
     @property
-    def max_mm(self) -> float | None:
+    def most(self) -> float | None:
         """Largest value at which the recommendation stands; None where it is out of reach."""
-        return None if self.more_mm is None else self.value_mm + self.more_mm
+        return None if self.more is None else self.value + self.more
 
     @property
-    def nearest_mm(self) -> float | None:
+    def nearest(self) -> float | None:
         """Distance to the nearer edge; None where both are out of reach."""
-        return min((edge for edge in (self.less_mm, self.more_mm) if edge is not None), default=None)
+        return min((edge for edge in (self.less, self.more) if edge is not None), default=None)
 
 
 @dataclass(frozen=True)
@@ -64,35 +64,36 @@ def doubt_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Doubt:
     at which the ends are worst.
     """
     shares = np.arange(-POINTS_EACH_WAY, POINTS_EACH_WAY + 1) / POINTS_EACH_WAY
-    errors_mm = {measure: _errors_mm(bike, measure, shares) for measure in MEASURES}
+    followed = dict.fromkeys([*ALWAYS, *spreads_of(bike)])
+    errors = {measure: _errors(bike, measure, shares) for measure in followed}
     near = [links - step, links, links + step]
-    ends = _ends(bike, errors_mm, near, travels_mm)
+    ends = _ends(bike, errors, near, travels_mm)
     counts = [near[i] for i in ends.recommended[-len(MISCOUNTS) :]]
-    stands = _between(ends, len(MEASURES), len(shares)) == near.index(links)
+    stands = _between(ends, len(followed), len(shares)) == near.index(links)
     return Doubt(
-        {measure: _hold(bike, measure, errors_mm[measure], stands[i]) for i, measure in enumerate(MEASURES)},
+        {measure: _hold(bike, measure, errors[measure], stands[i]) for i, measure in enumerate(followed)},
         ring_miscounted=(counts[0], counts[1]),
         cog_miscounted=(counts[2], counts[3]),
     )
 
 
-def _errors_mm(bike: Bike, measure: Measure, shares: Array) -> Array:
+def _errors(bike: Bike, measure: Measure, shares: Array) -> Array:
     """Errors both ways, no further down than the measure can be."""
-    down_mm = min(REACH_MM[measure], most_too_long_mm(bike, measure))
-    return shares * np.where(shares < 0, down_mm, REACH_MM[measure])
+    reach = KINDS[measure].reach
+    return shares * np.where(shares < 0, min(reach, most_too_much(bike, measure)), reach)
 
 
-def _ends(bike: Bike, errors_mm: dict[Measure, Array], counts: list[int], travels_mm: Array) -> Ends:
+def _ends(bike: Bike, errors: dict[Measure, Array], counts: list[int], travels_mm: Array) -> Ends:
     """Both ends, measure by measure for each of its errors, and then for each miscount."""
-    block = len(next(iter(errors_mm.values())))
-    size = len(MEASURES) * block + len(MISCOUNTS)
-    errors = {measure: np.zeros(size) for measure in MEASURES}
-    for i, measure in enumerate(MEASURES):
-        errors[measure][i * block : (i + 1) * block] = errors_mm[measure]
+    block = len(next(iter(errors.values())))
+    size = len(errors) * block + len(MISCOUNTS)
+    apart: dict[Measure, Array] = {measure: np.zeros(size) for measure in errors}
+    for i, measure in enumerate(errors):
+        apart[measure][i * block : (i + 1) * block] = errors[measure]
     rings, cogs = (
         np.repeat(_end_teeth(getattr(bike, field), field, size), len(travels_mm), axis=0) for field in ("rings", "cogs")
     )
-    poses = replace(poses_of(bike, travels_mm, errors), biggest_cog=cogs[:, :1])
+    poses = replace(poses_of(bike, travels_mm, apart), biggest_cog=cogs[:, :1])
     return ends_of(settle(take_up(poses, Gears(rings, cogs)), counts), counts, size)
 
 
@@ -121,13 +122,13 @@ def _between(ends: Ends, blocks: int, block: int) -> NDArray[np.int_]:
     return fine.recommended.reshape(blocks, -1)
 
 
-def _hold(bike: Bike, measure: Measure, errors_mm: Array, stands: NDArray[np.bool_]) -> Hold:
-    points = np.interp(np.arange(len(stands)) / FINER, np.arange(len(errors_mm)), errors_mm)
-    changed_mm = points[~stands]
-    less, more = -changed_mm[changed_mm < 0], changed_mm[changed_mm > 0]
+def _hold(bike: Bike, measure: Measure, errors: Array, stands: NDArray[np.bool_]) -> Hold:
+    points = np.interp(np.arange(len(stands)) / FINER, np.arange(len(errors)), errors)
+    changed = points[~stands]
+    less, more = -changed[changed < 0], changed[changed > 0]
     return Hold(
         measure,
-        measure_of(bike, measure),
-        less_mm=float(less.min()) if less.size else None,
-        more_mm=float(more.min()) if more.size else None,
+        values_of(bike)[measure],
+        less=float(less.min()) if less.size else None,
+        more=float(more.min()) if more.size else None,
     )

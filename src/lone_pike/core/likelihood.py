@@ -7,14 +7,14 @@ from statistics import NormalDist
 import numpy as np
 
 from lone_pike.core.bike import Bike
-from lone_pike.core.limits import limit
+from lone_pike.core.measures import Errors, Measure, most_too_much, spreads_of
 from lone_pike.core.path import Array
-from lone_pike.core.poses import MEASURES, Measure, end_gears, most_too_long_mm, poses_of
+from lone_pike.core.poses import end_gears, poses_of
 from lone_pike.core.take_up import settle, take_up
 from lone_pike.core.window import ends_of
 
-POINTS = {1: 101, 2: 19, 3: 9}
-"""Equally likely errors of each measure, by how many measures are in doubt."""
+POINTS = (101, 19, 9, 5, 4, 3, 3, 2, 2)
+"""Equally likely errors of each measure, by how many measures are in doubt: one, two and so on."""
 
 COUNTS_EACH_WAY = 3
 
@@ -33,14 +33,6 @@ class Likelihood:
     with_it: float
 
 
-def spreads_mm(bike: Bike) -> dict[Measure, float]:
-    """The measures in doubt, with how far off they may be; a class in place of a caliper is wide."""
-    found = {measure: float(getattr(bike.about, measure)) for measure in MEASURES}
-    if bike.take_up.cage_mm is None:
-        found["cage_mm"] = max(found["cage_mm"], limit("cage_class_doubt"))
-    return {measure: spread for measure, spread in found.items() if spread > 0}
-
-
 def likelihood_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Likelihood | None:
     """How likely `links` stays recommended, over the spread of the measures; None where none is in doubt.
 
@@ -48,15 +40,15 @@ def likelihood_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Likel
     every combination is sized. Parameters: links, the recommended count; step, links between joinable
     counts; travels_mm, those at which the ends are worst.
     """
-    spreads = spreads_mm(bike)
+    spreads = spreads_of(bike)
     if not spreads:
         return None
-    points = POINTS[len(spreads)]
+    points = POINTS[len(spreads) - 1]
     chances = (np.arange(points) + 0.5) / points
     units = np.array([NormalDist().inv_cdf(float(chance)) for chance in chances])
     grid = np.array(list(product(units, repeat=len(spreads))))
     errors = {
-        measure: np.maximum(grid[:, i] * spread / 2, -most_too_long_mm(bike, measure))
+        measure: np.maximum(grid[:, i] * spread / 2, -most_too_much(bike, measure))
         for i, (measure, spread) in enumerate(spreads.items())
     }
     counts = [links + step * away for away in range(-COUNTS_EACH_WAY, COUNTS_EACH_WAY + 1)]
@@ -68,7 +60,7 @@ def likelihood_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Likel
     return Likelihood(shares, stays, matters if best[matters] > stays else None, best[matters])
 
 
-def _recommended(bike: Bike, errors: dict[Measure, Array], counts: list[int], travels_mm: Array) -> Array:
+def _recommended(bike: Bike, errors: Errors, counts: list[int], travels_mm: Array) -> Array:
     taken = take_up(poses_of(bike, travels_mm, errors), end_gears(bike))
     size = len(next(iter(errors.values())))
     return np.asarray(ends_of(settle(taken, counts), counts, size).recommended)

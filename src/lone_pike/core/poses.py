@@ -4,15 +4,15 @@ All later sums are made for every pose together. Suspension, booms and measuring
 other ways to make poses.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
 
 import numpy as np
 
 from lone_pike.core.bike import Bike
 from lone_pike.core.faults import refuse
 from lone_pike.core.limits import PITCH_MM, limit
+from lone_pike.core.measures import Errors, error_of, least_mm
 from lone_pike.core.path import (
     CLOCKWISE,
     COUNTER_CLOCKWISE,
@@ -28,13 +28,7 @@ from lone_pike.core.path import (
 )
 from lone_pike.core.suspension import AxlePath, axle_path
 
-Measure = Literal["chainstay_mm", "cage_mm", "b_gap_mm"]
-MEASURES: tuple[Measure, ...] = ("chainstay_mm", "cage_mm", "b_gap_mm")
-
 RING, COG, GUIDE, TENSION = "ring", "cog", "guide pulley", "tension pulley"
-
-
-ALL_BUT = 0.98
 
 
 @dataclass(frozen=True)
@@ -49,7 +43,7 @@ class Poses:
     swing_rad: Array
     cage_mm: Array
     gap_mm: Array
-    lean_rad: float
+    lean_rad: Array
     biggest_cog: Number
     guide_teeth: int
     tension_teeth: int
@@ -71,43 +65,28 @@ def gears_of(pairs: Sequence[tuple[int, int]]) -> Gears:
     return Gears(teeth[0].reshape(1, -1, 1), teeth[1].reshape(1, -1, 1))
 
 
-def measure_of(bike: Bike, measure: Measure) -> float:
-    """What the bike has for that measure, in mm."""
-    return {
-        "chainstay_mm": bike.chainstay_length_mm,
-        "cage_mm": bike.take_up.cage_length_mm,
-        "b_gap_mm": bike.gap_mm,
-    }[measure]
-
-
-def poses_of(
-    bike: Bike, travels_mm: Array, errors_mm: Mapping[Measure, Sequence[float] | Array] | None = None
-) -> Poses:
+def poses_of(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
     """The poses of a bike along its travel: as measured, or all of it for each set of errors in its measures.
 
-    Parameters: travels_mm (T,); errors_mm, for each measure that is in doubt the mm to add to it, all of one
+    Parameters: travels_mm (T,); errors, for each measure that is in doubt what to add to it, all of one
     length V. Returns: V T poses, the travel running fastest.
     Raises: Refused where ring and cog, or the two pulleys, would overlap as measured.
     """
     axle = axle_path(bike, travels_mm)
     _check_apart(bike, axle)
-    many = next((len(values) for values in (errors_mm or {}).values()), 1)
-    errors = {
-        name: np.repeat(np.asarray(values, dtype=float), len(travels_mm)) for name, values in (errors_mm or {}).items()
-    }
+    many = next((len(values) for values in (errors or {}).values()), 1)
+    axle = axle_path(bike, travels_mm, errors) if errors else axle
 
-    def every(values: Array) -> Array:
-        return np.tile(values, many)
+    def every(values: Number) -> Array:
+        return np.broadcast_to(values, (many, len(travels_mm))).reshape(-1, 1, 1)
 
-    none = np.zeros(many * len(travels_mm))
-    stretch = 1 + errors.get("chainstay_mm", none) / every(axle.chainstay_mm)
     return Poses(
-        axle_x_mm=_column(every(axle.x_mm) * stretch),
-        axle_y_mm=_column(every(axle.y_mm) * stretch),
-        swing_rad=_column(every(axle.swing_rad)),
-        cage_mm=_column(bike.take_up.cage_length_mm + errors.get("cage_mm", none)),
-        gap_mm=_column(bike.gap_mm + errors.get("b_gap_mm", none)),
-        lean_rad=float(np.radians(bike.take_up.lean_deg)),
+        axle_x_mm=every(axle.x_mm),
+        axle_y_mm=every(axle.y_mm),
+        swing_rad=every(axle.swing_rad),
+        cage_mm=every(bike.take_up.cage_length_mm + error_of(errors, "cage_mm")),
+        gap_mm=every(bike.gap_mm + error_of(errors, "b_gap_mm")),
+        lean_rad=every(np.radians(bike.take_up.lean_deg + error_of(errors, "lean_deg"))),
         biggest_cog=bike.biggest_cog,
         guide_teeth=bike.take_up.guide_teeth,
         tension_teeth=bike.take_up.tension_teeth,
@@ -125,24 +104,6 @@ def _idlers(bike: Bike, run: str) -> tuple[Stop, ...]:
         )
         for i, idler in enumerate((one for one in bike.idlers if one.run == run), start=1)
     )
-
-
-def _column(values: Array) -> Array:
-    return values.reshape(-1, 1, 1)
-
-
-def least_mm(bike: Bike, measure: Measure) -> float:
-    """Below this the measure cannot be: ring and cog, or the two pulleys, or the teeth would overlap."""
-    wheels = {
-        "chainstay_mm": (bike.biggest_ring, bike.biggest_cog),
-        "cage_mm": (bike.take_up.guide_teeth, bike.take_up.tension_teeth),
-    }.get(measure, ())
-    return sum(float(pitch_radius_mm(teeth)) + limit("tooth_tip") for teeth in wheels)
-
-
-def most_too_long_mm(bike: Bike, measure: Measure) -> float:
-    """By how much a measure can be read too long at the most: all but a little of what it has to spare."""
-    return ALL_BUT * (measure_of(bike, measure) - least_mm(bike, measure))
 
 
 def _check_apart(bike: Bike, axle: AxlePath) -> None:

@@ -6,12 +6,16 @@ import numpy as np
 
 from lone_pike.core.bike import Bike, PivotSuspension, TableSuspension
 from lone_pike.core.faults import refuse
+from lone_pike.core.measures import Errors, error_of
 from lone_pike.core.path import Array
 
 
 @dataclass(frozen=True)
 class AxlePath:
-    """The axle at T travels, each array (T,): place in mm, and how far the arm has swung from rest, radians."""
+    """The axle at T travels, each array (T,), or (V, T) for V sets of errors.
+
+    Place in mm, and how far the arm has swung from rest, radians.
+    """
 
     travel_mm: Array
     x_mm: Array
@@ -24,46 +28,72 @@ class AxlePath:
         return np.hypot(self.x_mm, self.y_mm)
 
 
-def axle_path(bike: Bike, travel_mm: Array) -> AxlePath:
-    """The axle at each travel, wheel rise vertical, mm.
+def axle_path(bike: Bike, travel_mm: Array, errors: Errors | None = None) -> AxlePath:
+    """The axle at each travel, wheel rise vertical, mm; with errors, for each set of them.
 
     Pivot: on a circle about it; swing = the arm's turn. Table and growth figure: at that distance from the
     crank, raised by the travel; swing = the turn of the chainstay. Source: model, section 4.
-    Raises: Refused where the axle cannot rise that far.
+    Raises: Refused where the axle cannot rise that far; with errors it stops there instead.
     """
-    x_mm, y_mm = bike.axle_xy_mm
+    rest = _at_rest(bike, errors)
     suspension = bike.suspension
     if suspension is None:
         still = np.zeros(len(travel_mm))
-        return AxlePath(travel_mm, still + x_mm, still + y_mm, still)
+        return AxlePath(travel_mm, still + rest[0], still + rest[1], still)
     if isinstance(suspension, PivotSuspension):
-        return _about_pivot(suspension, (x_mm, y_mm), travel_mm)
+        return _about_pivot(suspension, rest, _risen(suspension.travel_mm, travel_mm, errors), errors)
     if isinstance(suspension, TableSuspension):
-        return _at_distance((x_mm, y_mm), travel_mm, _read_off(suspension, travel_mm))
-    growth = suspension.growth_mm * travel_mm / suspension.travel_mm
-    return _at_distance((x_mm, y_mm), travel_mm, bike.chainstay_length_mm + growth)
+        read_off = _read_off(suspension, travel_mm) + error_of(errors, "chainstay_mm")
+        return _at_distance(rest, travel_mm, read_off, errors)
+    full_mm = suspension.travel_mm
+    growth = (suspension.growth_mm + error_of(errors, "growth_mm")) * travel_mm / full_mm
+    return _at_distance(rest, _risen(full_mm, travel_mm, errors), np.hypot(*rest) + growth, errors)
 
 
-def _about_pivot(suspension: PivotSuspension, axle: tuple[float, float], travel_mm: Array) -> AxlePath:
-    pivot_x, pivot_y = suspension.pivot_mm
-    arm_x, arm_y = axle[0] - pivot_x, axle[1] - pivot_y
-    arm_mm = float(np.hypot(arm_x, arm_y))
-    up = arm_y + travel_mm
-    if arm_x >= 0 or np.abs(up).max() >= 0.98 * arm_mm:
+Place = tuple[float | Array, float | Array]
+
+
+def _at_rest(bike: Bike, errors: Errors | None) -> Place:
+    """The axle at rest: as far off and as high as measured, and as both may be off."""
+    x_mm, y_mm = bike.axle_xy_mm
+    if not errors or not {"chainstay_mm", "axle_height_mm"} & set(errors):
+        return x_mm, y_mm
+    chainstay_mm = np.hypot(x_mm, y_mm) + error_of(errors, "chainstay_mm")
+    height_mm = y_mm + error_of(errors, "axle_height_mm")
+    height_mm = height_mm * np.ones_like(chainstay_mm)
+    return np.sign(x_mm) * _leg(chainstay_mm, height_mm), height_mm
+
+
+def _risen(full_mm: float, travel_mm: Array, errors: Errors | None) -> Array:
+    """The travels where the full travel is off."""
+    return np.asarray(travel_mm * (1 + error_of(errors, "travel_mm") / full_mm))
+
+
+def _leg(long_mm: float | Array, short_mm: float | Array) -> Array:
+    """The other leg of a right triangle; next to nothing where the one is as long as the hypotenuse."""
+    return np.asarray(np.sqrt(np.maximum(np.square(long_mm) - np.square(short_mm), 1.0)))
+
+
+def _about_pivot(suspension: PivotSuspension, rest: Place, rise_mm: Array, errors: Errors | None) -> AxlePath:
+    pivot_x = suspension.pivot_mm[0] + error_of(errors, "pivot_x_mm")
+    pivot_y = suspension.pivot_mm[1] + error_of(errors, "pivot_y_mm")
+    arm_x, arm_y = rest[0] - pivot_x, rest[1] - pivot_y
+    arm_mm, up = np.hypot(arm_x, arm_y), arm_y + rise_mm
+    if not errors and (arm_x >= 0 or np.abs(up).max() >= 0.98 * arm_mm):
         reach = f"an axle behind the pivot that can rise {suspension.travel_mm:g} mm on an arm of {arm_mm:.0f} mm"
         raise refuse("suspension.pivot_mm", f"[{pivot_x:g}, {pivot_y:g}]", reach, "Measure pivot and axle again.")
-    back = -np.sqrt(arm_mm**2 - up**2)
+    back = -_leg(arm_mm, up)
     swing = np.arctan2(up, back) - np.arctan2(arm_y, arm_x)
-    return AxlePath(travel_mm, pivot_x + back, axle[1] + travel_mm, _nearest_turn(swing))
+    return AxlePath(rise_mm, pivot_x + back, rest[1] + rise_mm, _nearest_turn(swing))
 
 
-def _at_distance(axle: tuple[float, float], travel_mm: Array, chainstay_mm: Array) -> AxlePath:
-    y_mm = axle[1] + travel_mm
-    if (np.abs(y_mm) >= 0.95 * chainstay_mm).any():
-        raise refuse("suspension.travel_mm", f"{travel_mm.max():g}", "a travel well below the chainstay")
-    x_mm = -np.sqrt(chainstay_mm**2 - y_mm**2)
-    swing = np.arctan2(y_mm, x_mm) - np.arctan2(axle[1], axle[0])
-    return AxlePath(travel_mm, x_mm, y_mm, _nearest_turn(swing))
+def _at_distance(rest: Place, rise_mm: Array, chainstay_mm: Array, errors: Errors | None) -> AxlePath:
+    y_mm = rest[1] + rise_mm
+    if not errors and (np.abs(y_mm) >= 0.95 * chainstay_mm).any():
+        raise refuse("suspension.travel_mm", f"{rise_mm.max():g}", "a travel well below the chainstay")
+    x_mm = -_leg(chainstay_mm, y_mm)
+    swing = np.arctan2(y_mm, x_mm) - np.arctan2(rest[1], rest[0])
+    return AxlePath(rise_mm, x_mm, y_mm, _nearest_turn(swing))
 
 
 def _nearest_turn(angle_rad: Array) -> Array:

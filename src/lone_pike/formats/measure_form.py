@@ -6,6 +6,7 @@ The document keeps what cannot be read as the text it was, so one check, the mod
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import replace
+from functools import partial
 from math import hypot, sqrt
 from typing import Any
 
@@ -121,8 +122,13 @@ SPREADS = {
     "chainstay_mm": ("chainstay_mm", 5.0),
     "take_up.cage_mm": ("cage_mm", 4.0),
     "take_up.b_gap_mm": ("b_gap_mm", 2.0),
+    "axle_height_mm": ("axle_height_mm", 5.0),
+    "take_up.lean_deg": ("lean_deg", 5.0),
+    "suspension.travel_mm": ("travel_mm", 5.0),
+    "suspension.growth_mm": ("growth_mm", 3.0),
+    "suspension.pivot_mm": ("pivot_mm", 5.0),
 }
-"""Fields that may carry a spread, "432 ± 3": its key, and what plain "about" stands for, mm."""
+"""Fields that may carry a spread, "432 ± 3": its key, and what plain "about" stands for, in the key's unit."""
 AXLE_FIELDS = ("chainstay_mm", "axle_height_mm")
 SUSPENSION_KEYS = {"pivot": {"pivot_mm", "travel_mm"}, "table": {"points"}, "growth": {"growth_mm", "travel_mm"}}
 """What each kind of suspension holds; changing the kind takes the rest out."""
@@ -142,7 +148,8 @@ def form_of(document: Document, unit: LengthUnit = "mm") -> Form:
     for field, (key, _) in SPREADS.items():
         spread = _value_at(document, f"about.{key}")
         if spread and found[field]:
-            found[field] = f"{found[field]} ± {_length_text(spread, Words(unit=unit))}"
+            words = Words(unit=unit if field in LENGTH_READERS else "mm")
+            found[field] = f"{found[field]} ± {_length_text(spread, words)}"
     return found
 
 
@@ -164,9 +171,7 @@ def _with_axle(document: Document, changed: Mapping[str, Any]) -> Document:
     return rest if chainstay is None else rest | {"chainstay_mm": chainstay}
 
 
-def apply_form(
-    document: Document, form: Mapping[str, str], unit: LengthUnit = "mm"
-) -> tuple[Document, list[str]]:
+def apply_form(document: Document, form: Mapping[str, str], unit: LengthUnit = "mm") -> tuple[Document, list[str]]:
     """The document with the form's fields in it, and what was done to them on the way.
 
     Fields that are not in the form stay as they are; an emptied field is taken out. Bare lengths are in unit.
@@ -177,10 +182,10 @@ def apply_form(
         if field not in FIELDS or text == shown[field]:
             continue
         if field in SPREADS:
-            key, usual_mm = SPREADS[field]
-            text, spread = typed_about(text, usual_mm, unit)
+            key, usual = SPREADS[field]
+            text, spread = typed_about(text, usual, _spread_reader(field, unit))
             found = _with_value(found, f"about.{key}", spread.value if spread else None)
-        typed = LENGTH_READERS[field](text, unit) if field in LENGTH_READERS else _typed(field, text, form)
+        typed = _typed(field, text, form, unit)
         if field in AXLE_FIELDS:
             axle[field] = typed.value
         else:
@@ -248,7 +253,14 @@ def _without(document: Document, key: str) -> Document:
     return {name: value for name, value in document.items() if name != key}
 
 
-def _typed(field: str, text: str, form: Mapping[str, str]) -> Typed:
+def _spread_reader(field: str, unit: LengthUnit) -> Callable[[str], Typed]:
+    """How the spread of a field is read: as a length, or for an angle as a number."""
+    return partial(typed_mm, shop_unit=unit) if field in LENGTH_READERS else typed_number
+
+
+def _typed(field: str, text: str, form: Mapping[str, str], unit: LengthUnit) -> Typed:
+    if field in LENGTH_READERS:
+        return LENGTH_READERS[field](text, unit)
     if field in FLAGS:
         return Typed(text == "yes")
     if field == CHOICES:

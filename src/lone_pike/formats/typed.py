@@ -4,6 +4,7 @@ Whatever cannot be read stays the text it was: the model then says what it may b
 """
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
@@ -59,8 +60,8 @@ SPREAD = re.compile(r"(?P<value>.+?)\s*(?:±|\+/?-|\+-)\s*(?P<spread>[^±]+)")
 ABOUT = re.compile(r"(?:about|ca\.?|~|≈)\s*(?P<value>.+)", re.IGNORECASE)
 
 
-def typed_about(text: str, usual_mm: float, shop_unit: LengthUnit = "mm") -> tuple[str, Typed | None]:
-    """The measure's own text, and its spread in mm where one is said: "432 ± 3", or "about 432" for the usual one.
+def typed_about(text: str, usual: float, reader: Callable[[str], Typed] = typed_mm) -> tuple[str, Typed | None]:
+    """The measure's own text, and its spread where one is said: "432 ± 3", or "about 432" for the usual one.
 
     >>> typed_about("432 ± 3", 5.0)
     ('432', Typed(value=3.0, said=''))
@@ -72,8 +73,8 @@ def typed_about(text: str, usual_mm: float, shop_unit: LengthUnit = "mm") -> tup
     inner = about["value"] if about else stripped
     spread = SPREAD.fullmatch(inner)
     if spread:
-        return spread["value"], typed_mm(spread["spread"], shop_unit)
-    return inner, Typed(usual_mm) if about else None
+        return spread["value"], reader(spread["spread"])
+    return inner, Typed(usual) if about else None
 
 
 def typed_number(text: str) -> Typed:

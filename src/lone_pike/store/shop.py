@@ -20,9 +20,7 @@ class ShopRow:
 
 def shop_now(database: Database) -> ShopRow:
     """What holds now; nothing is set in a new data file."""
-    row = database.connection.execute(
-        "SELECT settings, note, before_id FROM shop ORDER BY id DESC LIMIT 1"
-    ).fetchone()
+    row = database.connection.execute("SELECT settings, note, before_id FROM shop ORDER BY id DESC LIMIT 1").fetchone()
     if row is None:
         return ShopRow({}, "", False)
     return ShopRow(json.loads(row["settings"]), row["note"], row["before_id"] is not None)

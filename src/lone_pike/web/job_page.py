@@ -10,7 +10,7 @@ from lone_pike.core.bike import Bike
 from lone_pike.core.confidence import Hold
 from lone_pike.core.cutting import Cut, plan_cut
 from lone_pike.core.faults import Fault, Refused
-from lone_pike.core.poses import Measure
+from lone_pike.core.measures import KINDS
 from lone_pike.core.schools import Vote, verdict_at
 from lone_pike.core.sizing import Gear, Sizing, size_at
 from lone_pike.drawing.dials import Dials, dials
@@ -19,7 +19,7 @@ from lone_pike.drawing.rail import Rail, ground_of, rail
 from lone_pike.drawing.side_view import SideView, chain_line, side_view
 from lone_pike.drawing.strip import Strip, close_up, strip
 from lone_pike.formats.bike_file import bike_from_document
-from lone_pike.formats.measure_form import Form, apply_form, faults_by_field, form_of
+from lone_pike.formats.measure_form import SPREADS, Form, apply_form, faults_by_field, form_of
 from lone_pike.formats.shop import Shop
 from lone_pike.formats.words import Words
 from lone_pike.store.bikes import Document
@@ -28,11 +28,8 @@ from lone_pike.web.look import WHAT_IF, Look, gear_in, neighbour
 
 STAGES = {"measure": "Measure", "size": "Size", "cut": "Cut", "book": "Book"}
 
-FIELD_OF: dict[Measure, str] = {
-    "chainstay_mm": "chainstay_mm",
-    "cage_mm": "take_up.cage_mm",
-    "b_gap_mm": "take_up.b_gap_mm",
-}
+FIELD_OF = {key: field for field, (key, _) in SPREADS.items()}
+"""The form field of each measure, by the name of its spread."""
 
 
 @dataclass(frozen=True)
@@ -216,7 +213,8 @@ class JobPage:
         """What an error in a measure costs right now, by form field."""
         if not self.answer:
             return {}
-        found = {FIELD_OF[measure]: cost_words(hold) for measure, hold in self.answer.holds.items()}
+        by_nearest = sorted(self.answer.holds.values(), key=lambda hold: -(hold.nearest or 1e9))
+        found = {FIELD_OF[KINDS[hold.measure].about]: cost_words(hold) for hold in by_nearest}
         found["take_up.class"] = found["take_up.cage_mm"]
         doubt = self.answer.doubt
         for field, counts in (("rings", doubt.ring_miscounted), ("cogs", doubt.cog_miscounted)):
@@ -261,12 +259,12 @@ def cost_words(hold: Hold) -> str:
     >>> cost_words(Hold("cage_mm", 92.0, None, None))
     'the count stands whatever it is'
     """
-    less, more = hold.less_mm, hold.more_mm
+    less, more, unit = hold.less, hold.more, KINDS[hold.measure].unit
     if less is None and more is None:
         return "the count stands whatever it is"
     if more is not None and (less is None or more <= less):
-        return f"{more:.1f} mm more and it is another pair"
-    return f"{less:.1f} mm less and it is another pair"
+        return f"{more:.1f}{unit} more and it is another pair"
+    return f"{less:.1f}{unit} less and it is another pair"
 
 
 def kept_page(job: JobRow, stage: str, look: Look, shop: Shop) -> JobPage:

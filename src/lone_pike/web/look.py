@@ -23,8 +23,8 @@ WHAT_IF = {
 class Look:
     """Gear, count and travel in mm as the address has them; None where it says nothing.
 
-    unit is that of the lengths in what_if. At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
-    of another bike to set beside this one, as they were typed.
+    At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
+    of another bike to set beside this one, as they were typed; unit is that of the lengths among them.
     """
 
     ring: int | None = None

@@ -32,6 +32,7 @@ from lone_pike.web.requests import Data, Fields, InShop, Job, Looked, TypedForm,
 router = APIRouter(prefix="/jobs/{job_id}")
 TALLY_STEP = 10
 LONGEST_TEXT = 200_000
+NO_FIELDS = ("base", "then", "stage", "unit")
 
 
 @router.get("")
@@ -106,7 +107,9 @@ def choose(job: Job, form: Fields, look: Looked, data: Data) -> Response:
         )
     if links != job.chosen_links:
         with data.atomic() as connection:
-            note = f"Count chosen: {links} links" + (f", before it was {job.chosen_links} links" if job.chosen_links else "")
+            note = f"Count chosen: {links} links" + (
+                f", before it was {job.chosen_links} links" if job.chosen_links else ""
+            )
             revise(connection, job, Revision(job.document, links, job.observed, note), now())
     return _to(look.url(f"/jobs/{job.id}/cut", links=None))
 
@@ -217,7 +220,9 @@ def _clashes(mine: dict[str, tuple[str, str]], theirs: dict[str, tuple[str, str]
 
 
 def _fields(form: TypedForm) -> TypedForm:
-    return {field: text[:LONGEST_TEXT] for field, text in form.items() if field not in ("base", "then", "stage", "unit")}
+    return {
+        field: text[:LONGEST_TEXT] for field, text in form.items() if field not in ("base", "then", "stage", "unit")
+    }
 
 
 def _must_be_open(job: JobRow) -> None:

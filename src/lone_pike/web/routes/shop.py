@@ -54,4 +54,10 @@ def _answered(request: Request, data: Database, shop: Shop) -> Response:
 
 
 def _shown(request: Request, data: Database, shop: Shop) -> HTMLResponse:
-    return page(request, "shop.html", shop, {"row": shop_now(data), "limits": tuple(LIMITS.values()), "rules": RULES}, block="shop")
+    return page(
+        request,
+        "shop.html",
+        shop,
+        {"row": shop_now(data), "limits": tuple(LIMITS.values()), "rules": RULES},
+        block="shop",
+    )

@@ -54,7 +54,9 @@ def start(request: Request, data: Data, sent: SentForm, shop: InShop) -> Respons
     try:
         document = document_of(read_bike(file))
     except Refused as refused:
-        return page(request, "stand.html", shop, _context(data, shop, tuple(fault.line for fault in refused.faults)), 422)
+        return page(
+            request, "stand.html", shop, _context(data, shop, tuple(fault.line for fault in refused.faults)), 422
+        )
     return _opened(start_job(data, document, now()))
 
 
@@ -79,9 +81,7 @@ def _question(view: JobPage) -> str:
     old = view.answer.sizing.bike.old_chain
     if old and old.links != view.links:
         return f"It came with {old.links} links. Why {view.links} links now?"
-    return {"cut": "Is the rivet counted twice?", "book": "Is it fitted?"}.get(
-        view.stage, f"Is it {view.links} links?"
-    )
+    return {"cut": "Is the rivet counted twice?", "book": "Is it fitted?"}.get(view.stage, f"Is it {view.links} links?")
 
 
 def _opened(job_id: int) -> Response:
