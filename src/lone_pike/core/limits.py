@@ -51,6 +51,9 @@ LIMITS: dict[str, Limit] = {
     ),
     "rivet_cogs": Limit(8, "cogs", "A driven-back rivet is for chains up to this many cogs; narrower plates part."),
     "quick_link_cogs": Limit(9, "cogs", "Quick links that open by hand go up to this many cogs."),
+    "photo_click": Limit(0.1, "% of its width", "How near to a point a mark in a photo is set, with the loupe."),
+    "photo_lens": Limit(0.5, "%", "From 3 m, what lies 15 mm out of the ring's plane looks this much longer."),
+    "photo_tilt": Limit(1, "deg", "How level a photo is held by eye."),
     "near_edge": Limit(2, "mm", "Closer than this to another count, the answer says: measure again."),
 }
 

@@ -4,9 +4,11 @@ import json
 from importlib.resources import files
 from typing import Any
 
+from lone_pike.formats.photo_notes import with_photo
 from lone_pike.store.bikes import add_bike
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import Fitting, book, job_by_id, start_job
+from lone_pike.store.jobs import Fitting, Revision, book, job_by_id, revise, start_job
+from lone_pike.store.photos import add_photo
 
 
 def sample() -> dict[str, Any]:
@@ -28,4 +30,21 @@ def fill(database: Database) -> None:
             ends = row.pop("offcut_ends")
             book(database, job, Fitting(**row, offcut_ends=(ends[0], ends[1])), when)
     for row in data["jobs"]:
-        start_job(database, documents[row["bike"]], row["opened_at"], ids[row["bike"]], row["complaint"])
+        job_id = start_job(database, documents[row["bike"]], row["opened_at"], ids[row["bike"]], row["complaint"])
+        if "photo" in row:
+            _mark_photo(database, job_id, row["photo"], row["opened_at"])
+
+
+def sample_photo() -> bytes:
+    """The drawn side photo that ships, JPEG."""
+    return (files("lone_pike.demo") / "sample_photo.jpg").read_bytes()
+
+
+def _mark_photo(database: Database, job_id: int, photo: dict[str, Any], when: str) -> None:
+    """The drawn photo with what was marked in it."""
+    photo_id = add_photo(database, job_id, sample_photo(), (photo["size"][0], photo["size"][1]), when)
+    job = job_by_id(database, job_id)
+    if job:
+        observed = with_photo(job.observed, photo_id) | photo["observed"]
+        with database.atomic() as connection:
+            revise(connection, job, Revision(job.document, None, observed, "Photo taken in and marked"), when)

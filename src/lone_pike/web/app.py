@@ -20,7 +20,7 @@ from lone_pike.formats.shop import Shop
 from lone_pike.store.database import Database
 from lone_pike.web.guard import Guard, TooLarge
 from lone_pike.web.pages import page
-from lone_pike.web.routes import bikes, bin, job, shop, stand
+from lone_pike.web.routes import bikes, bin, job, photo, shop, stand
 
 NEXT_STEP = {
     404: "Nothing is at this address.",
@@ -37,7 +37,7 @@ def create_app(database: Database) -> FastAPI:
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(Guard)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
-    for module in (stand, job, bikes, bin, shop):
+    for module in (stand, photo, job, bikes, bin, shop):
         app.include_router(module.router)
 
     @app.get("/healthz")

@@ -45,6 +45,11 @@ class JobPage:
     said: tuple[str, ...]
     swapped: bool = False
 
+    @property
+    def stands_at(self) -> str:
+        """The stage this belongs to: a photo is a way of measuring."""
+        return "measure" if self.stage == "photo" else self.stage
+
     @cached_property
     def late(self) -> bool:
         """Whether the doubt follows in an answer of its own, because working it out would keep the page waiting."""

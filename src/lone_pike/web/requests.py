@@ -68,6 +68,13 @@ async def job_in_hand(job_id: int, database: "Data") -> JobRow:
     return job
 
 
+async def job_still_open(job: "Job") -> JobRow:
+    """The job of the address, where it may still be changed. Raises: 404, 409."""
+    if job.booked_at:
+        raise HTTPException(409, "This job is booked. Take the booking back first; nothing was changed.")
+    return job
+
+
 async def looked_at(request: Request) -> Look:
     """What the address looks at."""
     return look_of(request.query_params)
@@ -77,5 +84,6 @@ Data = Annotated[Database, Depends(database_of)]
 SentForm = Annotated[Sent, Depends(sent_form)]
 Fields = Annotated[TypedForm, Depends(typed_fields)]
 Job = Annotated[JobRow, Depends(job_in_hand)]
+OpenJob = Annotated[JobRow, Depends(job_still_open)]
 InShop = Annotated[Shop, Depends(shop_in_force)]
 Looked = Annotated[Look, Depends(looked_at)]

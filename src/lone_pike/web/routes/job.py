@@ -27,7 +27,7 @@ from lone_pike.store.jobs import (
 from lone_pike.web.job_page import STAGES, JobPage, kept_page
 from lone_pike.web.look import Look
 from lone_pike.web.pages import is_swap, page
-from lone_pike.web.requests import Data, Fields, InShop, Job, Looked, TypedForm, now
+from lone_pike.web.requests import Data, Fields, InShop, Job, Looked, OpenJob, TypedForm, now
 
 router = APIRouter(prefix="/jobs/{job_id}")
 TALLY_STEP = 10
@@ -84,9 +84,8 @@ def sure(request: Request, job: Job, form: Fields, look: Looked, shop: InShop, d
 
 
 @router.post("/measure")
-def keep_measures(request: Request, job: Job, form: Fields, look: Looked, shop: InShop, data: Data) -> Response:
+def keep_measures(request: Request, job: OpenJob, form: Fields, look: Looked, shop: InShop, data: Data) -> Response:
     """Keeps what was typed as a new revision; an edit made elsewhere in between is told, and not lost."""
-    _must_be_open(job)
     kept = _keep(data, job, form)
     if form.get("then") in STAGES:
         return _to(kept_page(kept, form["then"], look, shop).at())
@@ -96,9 +95,8 @@ def keep_measures(request: Request, job: Job, form: Fields, look: Looked, shop: 
 
 
 @router.post("/choose")
-def choose(job: Job, form: Fields, look: Looked, data: Data) -> Response:
+def choose(job: OpenJob, form: Fields, look: Looked, data: Data) -> Response:
     """Keeps the chosen count and goes on to the cut."""
-    _must_be_open(job)
     text = form.get("links", "")
     links = int(text) if text.isdecimal() and len(text) <= 3 else 0
     if not 20 <= links <= 400:
@@ -123,9 +121,8 @@ def undo_edit(job: Job, form: Fields, look: Looked, data: Data) -> Response:
 
 
 @router.post("/book")
-def book_job(job: Job, form: Fields, look: Looked, shop: InShop, data: Data) -> Response:
+def book_job(job: OpenJob, form: Fields, look: Looked, shop: InShop, data: Data) -> Response:
     """Writes the chain into the bike's history and the off-cut into the bin."""
-    _must_be_open(job)
     view = kept_page(job, "book", look, shop)
     if view.answer is None:
         raise HTTPException(422, "The bike is not measured yet. Measure it first; nothing was booked.")
@@ -223,11 +220,6 @@ def _fields(form: TypedForm) -> TypedForm:
     return {
         field: text[:LONGEST_TEXT] for field, text in form.items() if field not in ("base", "then", "stage", "unit")
     }
-
-
-def _must_be_open(job: JobRow) -> None:
-    if job.booked_at:
-        raise HTTPException(409, "This job is booked. Take the booking back first; nothing was changed.")
 
 
 def _shown(request: Request, view: JobPage) -> HTMLResponse:

@@ -17,7 +17,8 @@ document.addEventListener("keydown", (event) => {
   if (document.querySelector("dialog[open]")) return;
   const pressable = event.key === "Enter" || event.key === " ";
   if (pressable && field?.matches?.("a, button, summary, input")) return;
-  const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
+  const key = (event.shiftKey && event.key.startsWith("Arrow") ? "Shift+" : "") + event.key;
+  const target = document.querySelector(`[data-key="${CSS.escape(key)}"]`);
   if (!target) return;
   event.preventDefault();
   target.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true, view: window }));

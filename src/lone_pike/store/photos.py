@@ -1,0 +1,41 @@
+"""Side photos of jobs: only ever added."""
+
+from dataclasses import dataclass
+
+from lone_pike.store.database import Database
+
+
+@dataclass(frozen=True)
+class PhotoRow:
+    """A photo's size in px."""
+
+    id: int
+    job_id: int
+    width: int
+    height: int
+
+
+def add_photo(database: Database, job_id: int, image: bytes, size: tuple[int, int], now: str) -> int:
+    """Keeps a photo; returns its id."""
+    with database.atomic() as connection:
+        row = connection.execute(
+            "INSERT INTO photo (job_id, width, height, image, added_at) VALUES (?, ?, ?, ?, ?)",
+            (job_id, *size, image, now),
+        )
+        return int(row.lastrowid or 0)
+
+
+def photo_by_id(database: Database, job_id: int, photo_id: int) -> PhotoRow | None:
+    """One photo of a job, without its picture."""
+    row = database.connection.execute(
+        "SELECT id, job_id, width, height FROM photo WHERE id = ? AND job_id = ?", (photo_id, job_id)
+    ).fetchone()
+    return PhotoRow(**dict(row)) if row else None
+
+
+def image_of(database: Database, job_id: int, photo_id: int) -> bytes | None:
+    """A photo's picture, JPEG."""
+    row = database.connection.execute(
+        "SELECT image FROM photo WHERE id = ? AND job_id = ?", (photo_id, job_id)
+    ).fetchone()
+    return bytes(row["image"]) if row else None
