@@ -226,8 +226,7 @@ def in_words(changed: Mapping[str, tuple[str, str]]) -> str:
 
 def _rows_in_words(field: str, old: str, new: str) -> str:
     before, after = old.splitlines(), new.splitlines()
-    different = sum(row not in before for row in after) + sum(row not in after for row in before)
-    return f"{LABELS[field]} {len(before)} → {len(after)} rows, {different} of them different"
+    return f"{LABELS[field]} {len(before)} → {len(after)} rows, {sum(row not in before for row in after)} new"
 
 
 def faults_by_field(faults: tuple[Fault, ...]) -> dict[str, Fault]:

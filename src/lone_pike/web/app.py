@@ -25,7 +25,7 @@ from lone_pike.web.routes import bikes, bin, job, photo, shop, stand
 NEXT_STEP = {
     404: "Nothing is at this address.",
     405: "This address does not take that.",
-    413: "That is too large. A bike is one small file; nothing was changed.",
+    413: "That is too large. A bike is one small file, a photo up to 25 MB; nothing was changed.",
     500: "Something broke here, and nothing of yours was changed. Reload; if it stays, restart the workshop.",
 }
 

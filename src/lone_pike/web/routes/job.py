@@ -117,7 +117,7 @@ def undo_edit(job: Job, form: Fields, look: Looked, data: Data) -> Response:
     """Takes the last edit back."""
     undo(data, job.id)
     stage = form.get("stage", "")
-    return _to(look.url(f"/jobs/{job.id}/{stage if stage in STAGES else 'measure'}", links=None))
+    return _to(look.url(f"/jobs/{job.id}/{stage if stage in (*STAGES, 'photo') else 'measure'}", links=None))
 
 
 @router.post("/book")

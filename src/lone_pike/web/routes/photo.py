@@ -74,9 +74,10 @@ def mark(job: OpenJob, sent: SentForm, look: Looked, shop: InShop, data: Data) -
     name = next((one for one in MARKS if one == form.get("mark")), None)
     if name is None:
         raise HTTPException(422, f"mark: read nothing of the photo; allowed: {', '.join(WORDS.values())}.")
-    place, stay = _pressed(shown, form), ""
+    stay = name if form.get("to") in NUDGES else ""
+    place = _nudged(shown, name, form) if stay else _pressed(shown, form)
     if place is None:
-        place, stay = _nudged(shown, name, form), name
+        return _to(shown.url(mark=name))
     kept_in = (min(max(place[0], 0.0), shown.row.width), min(max(place[1], 0.0), shown.row.height))
     _observe(data, job, with_mark(job.observed, name, kept_in), f"{WORDS[name].capitalize()} marked")
     return _to(shown.url(mark=stay))
@@ -114,7 +115,8 @@ def take(job: OpenJob, sent: SentForm, look: Looked, shop: InShop, data: Data) -
 def _pressed(shown: PhotoPage, form: dict[str, str]) -> tuple[float, float] | None:
     """Where the photo was pressed, in its own px; None where it was not."""
     at = [form.get(f"at.{axis}", "") for axis in "xy"]
-    if not all(text.isdecimal() and len(text) < 5 for text in at):
+    by_key = at == ["0", "0"]
+    if by_key or not all(text.isdecimal() and len(text) < 5 for text in at):
         return None
     share = shown.row.width / shown.shown_px[0]
     return (int(at[0]) + 0.5) * share, (int(at[1]) + 0.5) * share
@@ -123,7 +125,7 @@ def _pressed(shown: PhotoPage, form: dict[str, str]) -> tuple[float, float] | No
 def _nudged(shown: PhotoPage, name: Mark, form: dict[str, str]) -> tuple[float, float]:
     """The mark moved by so many px; from the photo's middle where it is not set."""
     x, y = shown.notes.marks.get(name, (shown.row.width / 2, shown.row.height / 2))
-    right, down = NUDGES.get(form.get("to", ""), (0, 0))
+    right, down = NUDGES[form["to"]]
     by = form.get("by", "")
     px = min(int(by), MOST_NUDGE_PX) if by.isdecimal() and len(by) < 4 else 1
     return x + right * px, y + down * px
