@@ -28,7 +28,11 @@ PAGES = [
     "/jobs/4/book",
     "/bikes",
     "/bikes/1",
+    "/jobs/8/photo",
+    "/jobs/8/photo?mark=guide",
+    "/jobs/4/photo",
     "/bin",
+    "/shop",
     "/nowhere",
 ]
 

@@ -199,7 +199,7 @@ def verdict_at(sizing: Sizing, links: int) -> str:
 def verdict(reserve_deg: float, clearance_mm: float) -> str:
     """What a count does at both ends, in half a sentence."""
     if reserve_deg == -np.inf:
-        return "too short to go round big/big through the cage"
+        return "it is too short to go round big/big through the cage"
     if reserve_deg < limit("least_reserve"):
         return f"big/big would keep only {reserve_deg:.0f}° of the {limit('least_reserve'):.0f}° it needs"
     if clearance_mm == -np.inf:

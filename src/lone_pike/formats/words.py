@@ -16,8 +16,8 @@ CountWord = Literal["links", "pairs"]
 LengthUnit = Literal["mm", "in"]
 
 INCH_MM = 25.4
-FINER_IN_INCHES = 2
-"""Decimals an inch needs more than a millimetre to say as much."""
+FINER_IN_INCHES, MOST_DECIMALS = 2, 3
+"""Decimals an inch needs more than a millimetre to say as much, up to what an inch caliper reads."""
 
 NUMBER = r"[+-]?\d+(?:\.\d+)?"
 RUN = rf"(?<![\d.])({NUMBER}(?:(?:,? or | up to | to | ± | → |, ){NUMBER})*)"
@@ -129,7 +129,7 @@ def _decimals(number: str) -> int:
 
 def _inches(number: str) -> str:
     sign = "+" if number.startswith("+") else ""
-    return f"{sign}{float(number) / INCH_MM:.{_decimals(number) + FINER_IN_INCHES}f}"
+    return f"{sign}{float(number) / INCH_MM:.{min(_decimals(number) + FINER_IN_INCHES, MOST_DECIMALS)}f}"
 
 
 def _pairs(number: str) -> str:

@@ -1,0 +1,82 @@
+"""The shop's settings, followed by every page."""
+
+import re
+
+import pytest
+from fastapi import FastAPI
+from fastapi.testclient import TestClient
+from playwright.sync_api import Page, expect
+
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import job_by_id
+from lone_pike.store.shop import shop_now
+from tests.web.test_pages import PAGES
+
+
+@pytest.fixture
+def client(application: FastAPI) -> TestClient:
+    return TestClient(application, raise_server_exceptions=False, follow_redirects=False)
+
+
+def test_pairs_and_inches_reach_every_page(page: Page, base_url: str) -> None:
+    """No mm is left, no count stands in links first; fields that are typed in links say so."""
+    page.goto(f"{base_url}/shop")
+    page.get_by_role("button", name="56 pairs · 112 links").click()
+    expect(page.get_by_role("button", name="56 pairs · 112 links")).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name="17.01 inches").click()
+    expect(page.locator(".told")).to_have_text("Lengths: mm → inches")
+    for path in PAGES:
+        page.goto(base_url + path)
+        text = page.locator("main").inner_text()
+        assert not re.search(r"\d mm\b|in mm\b", text), (path, re.findall(r".{20}\d mm\b.{5}", text))
+        for found in re.finditer(r"(.{0,3})(\d+) links\b", text):
+            assert found[1].endswith(("· ", "· 1", "· 11")), (path, found[0])
+        names = page.evaluate(
+            "[...document.querySelectorAll('main [aria-label]')].map(e => e.getAttribute('aria-label'))"
+        )
+        assert not [name for name in names if re.search(r"(?<!· )\b\d+ links\b|\d mm\b", name)], path
+    page.goto(f"{base_url}/jobs/4/size")
+    expect(page.locator(".count strong")).to_have_text("56")
+    expect(page.locator(".rail .chosen .count")).to_have_text("56")
+
+
+def test_inches_are_typed_and_a_page_from_before_keeps_its_unit(
+    page: Page, base_url: str, client: TestClient, database: Database
+) -> None:
+    page.goto(f"{base_url}/jobs/4/measure")
+    client.post("/shop", data={"unit": "in"})
+    page.locator("#chainstay_mm").fill("430")
+    page.locator("#chainstay_mm").blur()
+    expect(page.locator("#chainstay_mm")).to_have_value("16.929")
+    page.locator("#chainstay_mm").fill("17 1/16")
+    page.locator("#chainstay_mm").blur()
+    expect(page.locator(".told").first).to_have_text("Chainstay 16.93 → 17.06250 in")
+    job = job_by_id(database, 4)
+    assert job and job.document["chainstay_mm"] == 433.388
+    page.locator("#chainstay_mm").fill("99")
+    page.locator("#chainstay_mm").blur()
+    expect(page.locator(".field.faulty .fault")).to_have_text("read 99.000 in; allowed: 9.84 to 98.43 in.")
+
+
+def test_the_house_rule_decides_and_the_window_still_warns(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/shop")
+    page.get_by_role("button", name="plumb").click()
+    expect(page.locator(".told")).to_have_text("House rule: window → cage vertical")
+    page.goto(f"{base_url}/jobs/4/size")
+    expect(page.locator(".count strong")).to_have_text("104")
+    expect(page.locator(".wrong").first).to_contain_text("The house rule says 104 links, but big/big")
+    page.goto(f"{base_url}/shop")
+    page.keyboard.press("u")
+    expect(page.locator(".choice[aria-pressed=true].rule")).to_contain_text("the window")
+
+
+def test_what_is_no_setting_is_refused_and_undo_goes_all_the_way_back(client: TestClient, database: Database) -> None:
+    for unit in ("in", "mm", "in"):
+        assert client.post("/shop", data={"unit": unit}).status_code == 303
+    refused = client.post("/shop", data={"unit": "furlong"})
+    assert refused.status_code == 422 and "unit: read &#34;furlong&#34;; allowed: mm or in" in refused.text
+    undone = []
+    for _ in range(4):
+        client.post("/shop/undo")
+        undone.append(shop_now(database).settings.get("unit"))
+    assert undone == ["mm", "in", None, None]
