@@ -13,8 +13,6 @@ from lone_pike.formats.shop import Shop
 from lone_pike.formats.words import Words
 from tests.bikes import wide_document
 
-OTHER = Words(first="pairs", unit="in")
-NUMBER = re.compile(r"(\d+)?(½)?(?:\.(\d+))?")
 BIKES = {row["document"]["name"]: row["document"] for row in sample()["bikes"]}
 
 
@@ -39,11 +37,8 @@ def test_every_sentence_says_the_same_in_pairs(name: str) -> None:
     for said in sentences(answer(bike_from_document(BIKES[name]))):
         turned = Words(first="pairs").say(said)
         assert not re.search(r"\blinks?\b", turned), turned
-        changes = [
-            (old, new)
-            for old, new in zip(numbers(said), numbers(turned), strict=True)
-            if abs(new - old) > Fraction(1, 100)
-        ]
+        both = zip(numbers(said), numbers(turned), strict=True)
+        changes = [(old, new) for old, new in both if abs(new - old) > Fraction(1, 100)]
         assert all(abs(new - old / 2) <= Fraction(1, 100) for old, new in changes), (said, turned)
         assert bool(changes) == bool(re.search(r"\d links?\b", said)), (said, turned)
 
@@ -69,7 +64,7 @@ def test_bare_lengths_are_in_the_shops_unit_and_others_are_said() -> None:
     document, said = apply_form(wide_document(), typed, "in")
     assert document["chainstay_mm"] == pytest.approx(441.325) and document["about"]["chainstay_mm"] == 3.175
     assert document["take_up"]["b_gap_mm"] == pytest.approx(7.938, abs=0.001)
-    assert OTHER.say(said[0]) == "Cage: “90 mm” read as 3.54 in"
+    assert Words(unit="in").say(said[0]) == "Cage: “90 mm” read as 3.54 in"
 
 
 def test_the_house_rule_is_the_shops_unless_the_bike_has_its_own() -> None:
