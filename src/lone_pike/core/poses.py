@@ -146,13 +146,6 @@ def guide_centre_mm(poses: Poses, cog_teeth: Number) -> tuple[Number, Number]:
     return poses.axle_x_mm + reach * np.sin(turn), poses.axle_y_mm - reach * np.cos(turn)
 
 
-def lowest_tension_mm(bike: Bike) -> float:
-    """Height of the tension pulley's centre at rest with the cage straight down at the largest cog, mm."""
-    poses = poses_of(bike, np.zeros(1))
-    _, guide_y_mm = guide_centre_mm(poses, bike.biggest_cog)
-    return float(np.squeeze(guide_y_mm - poses.cage_mm))
-
-
 def bare_stops(poses: Poses, gears: Gears) -> list[Stop]:
     """The loop round ring and cog and over all idlers, skipping the derailleur, in the chain's travel."""
     return [_ring(gears), *poses.return_idlers, _cog(poses, gears), *poses.drive_idlers]

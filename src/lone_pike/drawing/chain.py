@@ -62,7 +62,7 @@ def rivets(loop: Loop, links: int, slack_run: int) -> Points:
     """
     count = round(loop.links)
     at_links = np.arange(count) * loop.links / count
-    following = np.roll(np.arange(len(loop.names)), -1)
+    following = np.arange(1, len(loop.names) + 1) % len(loop.names)
     run_links = loop.spans_mm / PITCH_MM
     arc_links = (loop.teeth * loop.wraps_rad)[following] / TURN_RAD
     ends_links = np.cumsum(np.stack([run_links, arc_links], axis=1))
@@ -109,7 +109,7 @@ class ChainShapes:
 
 def chain_shapes(points: Points, joiner_at: int) -> ChainShapes:
     """Plates between neighbouring rivets of a loop, inner and outer in turn; the joiner is the link at its place."""
-    ends, place = np.roll(points, -1, axis=0), np.arange(len(points))
+    ends, place = np.concatenate([points[1:], points[:1]]), np.arange(len(points))
     inner, joiner = place % 2 == 0, place == joiner_at
     half_mm = np.where(inner & ~joiner, INNER_HALF_MM, OUTER_HALF_MM)
     corners = _corners(points, ends, half_mm[:, None])

@@ -2,16 +2,17 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
+from math import cos, hypot, sin
 
 import numpy as np
 
 from lone_pike.core.bike import Bike, PivotSuspension
 from lone_pike.core.limits import PITCH_MM, limit
 from lone_pike.core.path import TURN_RAD, pitch_radius_mm
-from lone_pike.core.poses import COG, GUIDE, TENSION, lowest_tension_mm
+from lone_pike.core.poses import COG, GUIDE, TENSION
 from lone_pike.core.sizing import Gear, Sizing
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
-from lone_pike.drawing.svg import circles, number, polyline, xy
+from lone_pike.drawing.svg import Point, circles, number, polyline, xy
 from lone_pike.drawing.wheel import Wheel, wheels_of
 
 MARGIN_MM = 16
@@ -85,7 +86,8 @@ def _view_box(bike: Bike) -> str:
     """Room for the biggest wheels and the cage at any angle, so that gears do not shift the drawing."""
     ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.biggest_ring, bike.biggest_cog))
     axle_x, axle_y = bike.axle_xy_mm
-    lowest = lowest_tension_mm(bike) - float(pitch_radius_mm(bike.take_up.tension_teeth)) - 5
+    hangs_mm = cog_mm + 2 * _radius_mm(bike.take_up.guide_teeth) + bike.gap_mm + bike.take_up.cage_length_mm
+    lowest = axle_y - hangs_mm - _radius_mm(bike.take_up.tension_teeth)
     idlers = [(*idler.at_mm, float(pitch_radius_mm(idler.teeth)) + 6) for idler in bike.idlers]
     left = min(axle_x - cog_mm, *(x - r for x, _, r in idlers), 0) - MARGIN_MM
     right = max([ring_mm, *(x + r for x, _, r in idlers)]) + MARGIN_MM
@@ -118,14 +120,20 @@ def _arm(sizing: Sizing, loop: Loop) -> str:
     suspension = sizing.bike.suspension
     if not isinstance(suspension, PivotSuspension):
         return ""
-    return _capsule(np.array(suspension.pivot_mm), loop.centres_mm[loop.names.index(COG)], 7.0)
+    return _capsule(suspension.pivot_mm, loop.centres_mm[loop.names.index(COG)], 7.0)
 
 
-def _capsule(start: np.ndarray, end: np.ndarray, half_mm: float) -> str:
-    along = (end - start) / np.hypot(*(end - start))
-    across = np.array([-along[1], along[0]]) * half_mm
+def _capsule(start: Point, end: Point, half_mm: float) -> str:
+    (x, y), (to_x, to_y) = start, end
+    share = half_mm / hypot(to_x - x, to_y - y)
+    up_x, up_y = -(to_y - y) * share, (to_x - x) * share
     r = number(half_mm)
-    a, b, c, d = (xy(*point) for point in (start + across, end + across, end - across, start - across))
+    a, b, c, d = (
+        xy(x + up_x, y + up_y),
+        xy(to_x + up_x, to_y + up_y),
+        xy(to_x - up_x, to_y - up_y),
+        xy(x - up_x, y - up_y),
+    )
     return f"M{a}L{b}A{r} {r} 0 0 1 {c}L{d}A{r} {r} 0 0 1 {a}Z"
 
 
@@ -142,7 +150,7 @@ def _stretched_rad(sizing: Sizing, gear: Gear) -> float:
 def _stretched(sizing: Sizing, gear: Gear, loop: Loop) -> str:
     guide = loop.centres_mm[loop.names.index(GUIDE)]
     angle, length = _stretched_rad(sizing, gear), sizing.bike.take_up.cage_length_mm
-    return _capsule(guide, guide + length * np.array([np.sin(angle), -np.cos(angle)]), 9.0)
+    return _capsule(guide, (guide[0] + length * sin(angle), guide[1] - length * cos(angle)), 9.0)
 
 
 def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str:
