@@ -100,7 +100,7 @@ def test_the_cage_settles_where_the_loop_has_the_count(measured: Bike) -> None:
     expected = np.broadcast_to(np.array(sizing.ends.counts, dtype=float), lengths.shape)
     settled = np.isfinite(rest_rad)
     assert settled.any()
-    assert lengths[settled] == pytest.approx(expected[settled], abs=2e-4)
+    assert lengths[settled] == pytest.approx(expected[settled], abs=5e-4)
 
 
 @settings(deadline=None, max_examples=20)

@@ -16,6 +16,7 @@ from lone_pike.core.measures import Errors, error_of, least_mm
 from lone_pike.core.path import (
     CLOCKWISE,
     COUNTER_CLOCKWISE,
+    TURN_RAD,
     Array,
     Number,
     Path,
@@ -205,11 +206,21 @@ class CagedLoop:
     def links_per_rad(self, path: Path, cage_rad: Array) -> Array:
         """How fast the loop grows as the cage turns forward: what the two runs at its tip pull along its path.
 
-        Equation: C / p (cos, sin) . (u_in - u_out), u the headings of the runs in and out. Links per radian;
-        exact but for the polygon the chain makes of an arc, below 2 % of the part that is wrapped.
+        Equation: C / p (cos(u - a) - cos(v - a)) + (k_t - w k_l) C / s sin(a - u) - k_t - k_g, with u and v the
+        headings of the runs into and out of the tension pulley, s the one's span, w the last stop's wind, and k
+        of a stop what its chain, bent as a polygon, has less than its arc: z / 2 pi - r / p. Links per radian.
         """
         into, out_of = path.headings_rad[-2], path.headings_rad[-1]
-        return np.asarray(self.cage_mm / PITCH_MM * (np.cos(into - cage_rad) - np.cos(out_of - cage_rad)))
+        pull = self.cage_mm / PITCH_MM * (np.cos(into - cage_rad) - np.cos(out_of - cage_rad))
+        last, tension, guide = (path.stops[i] for i in (-2, -1, 0))
+        turned = self.cage_mm / path.spans_mm[-2] * np.sin(cage_rad - into)
+        swept = (_polygon_links(tension) - last.wind * _polygon_links(last)) * turned
+        return np.asarray(pull + swept - _polygon_links(tension) - _polygon_links(guide))
+
+
+def _polygon_links(stop: Stop) -> Number:
+    """What a radian of wrap has less as a polygon than as an arc, links."""
+    return stop.teeth / TURN_RAD - np.abs(stop.signed_radius_mm) / PITCH_MM
 
 
 def caged_loop(poses: Poses, gears: Gears) -> CagedLoop:

@@ -93,6 +93,8 @@ class Sizing:
 
     def ends_for(self, counts: Sequence[int]) -> Ends:
         """Both ends for any counts."""
+        if set(counts) <= set(self.ends.counts):
+            return self.ends.at([self.ends.counts.index(links) for links in counts])
         return ends_of(self.settled_for(counts), counts)
 
     def gears(self, links: int) -> tuple[Gear, ...]:

@@ -16,7 +16,7 @@ from lone_pike.core.poses import GUIDE, TENSION, CagedLoop, Gears, Poses, bare_s
 SCAN_RAD = np.radians(np.arange(-144.0, 145.0, 12.0))
 PLUMB = int(np.abs(SCAN_RAD).argmin())
 SCAN_INDEX = np.arange(len(SCAN_RAD))
-REFINEMENTS = 3
+REFINEMENTS = 2
 TINY = 1e-9
 
 Point = tuple[Array, Array]
@@ -108,7 +108,7 @@ def _off_pulley_rad(loop: CagedLoop, spare_wrap: Array, first_off: NDArray[np.in
     The wrap on the guide pulley falls with the cage's turn one for one, so two secants hit it.
     """
     low, high = SCAN_RAD[first_off - 1], SCAN_RAD[first_off]
-    on, off = (np.take_along_axis(spare_wrap, first_off - back, axis=-1) for back in (1, 0))
+    on, off = (_picked(spare_wrap, first_off - back) for back in (1, 0))
     found = low
     for _ in range(2):
         found = low + (high - low) * on / np.maximum(on - off, TINY)
@@ -119,10 +119,16 @@ def _off_pulley_rad(loop: CagedLoop, spare_wrap: Array, first_off: NDArray[np.in
     return np.asarray(found)
 
 
+def _picked(values: Array, index: NDArray[np.int_]) -> Array:
+    """Of each pose and gear the values at an index of its own; index (P, G, n)."""
+    poses, gears = index.shape[:2]
+    return np.asarray(values[np.arange(poses)[:, None, None], np.arange(gears)[:, None], index])
+
+
 def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
     """Angle of the top of the parabola through the longest of the scanned loops and its neighbours."""
     middle = np.clip(longest, 1, len(SCAN_RAD) - 2)
-    before, top, after = (np.take_along_axis(lengths, middle + side, axis=-1) for side in (-1, 0, 1))
+    before, top, after = (_picked(lengths, middle + side) for side in (-1, 0, 1))
     with np.errstate(invalid="ignore", divide="ignore"):
         bend = before - 2 * top + after
         steps = np.where(bend < 0, (before - after) / (2 * bend), 0.0)
@@ -160,7 +166,10 @@ def settle(taken: TakeUp, counts: Sequence[int] | Array) -> Settled:
 
 
 def _rest_rad(taken: TakeUp, links: Array) -> Array:
-    """The cage angle at which the loop has the count: from the table, then by the pull of the two runs on the cage."""
+    """The cage angle at which the loop has the count: from the table, then by the pull of the two runs on the cage.
+
+    About its slackest the loop shortens as the square of the turn, so the table is read in roots.
+    """
     finite = np.isfinite(taken.lengths_links)
     first = finite.argmax(axis=-1)[..., None]
     last = first + finite.sum(axis=-1, keepdims=True) - 1
@@ -168,11 +177,14 @@ def _rest_rad(taken: TakeUp, links: Array) -> Array:
     at_top, at_end = after == first, after > last
     low, at_low = np.where(at_top, taken.slackest_rad, SCAN_RAD[np.maximum(after - 1, 0)]), taken.slackest_links
     high = np.where(at_end, taken.stretched_rad, SCAN_RAD[np.minimum(after, last)])
-    at_low = np.where(at_top, at_low, np.take_along_axis(taken.lengths_links, np.maximum(after - 1, 0), axis=-1))
-    at_high = np.take_along_axis(taken.lengths_links, np.minimum(after, last), axis=-1)
+    at_low = np.where(at_top, at_low, _picked(taken.lengths_links, np.maximum(after - 1, 0)))
+    at_high = _picked(taken.lengths_links, np.minimum(after, last))
     at_high = np.where(at_end, taken.stretched_links, at_high)
-    share = np.clip((at_low - links) / np.maximum(at_low - at_high, TINY), 0, 1)
-    cage_rad = low + (high - low) * np.where(at_top, np.sqrt(share), share)
+    below_low, below, below_high = (
+        np.sqrt(np.maximum(taken.slackest_links - lengths, 0.0)) for lengths in (at_low, links, at_high)
+    )
+    share = np.clip((below - below_low) / np.maximum(below_high - below_low, TINY), 0, 1)
+    cage_rad = low + (high - low) * share
     for _ in range(REFINEMENTS):
         path = taken.loop.path(cage_rad)
         step = (links - path.links) / np.minimum(taken.loop.links_per_rad(path, cage_rad), -TINY)

@@ -32,6 +32,11 @@ class Ends:
     reserve_deg: Array
     clearance_mm: Array
 
+    def at(self, which: list[int]) -> "Ends":
+        """The same for some of the counts, by their index."""
+        counts = tuple(self.counts[i] for i in which)
+        return Ends(counts, self.reserve_deg[:, which], self.clearance_mm[:, which])
+
     @cached_property
     def long_enough(self) -> NDArray[np.bool_]:
         """Counts that keep the least reserve in big/big."""

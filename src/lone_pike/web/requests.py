@@ -26,6 +26,10 @@ async def database_of(request: Request) -> Database:
 
 async def shop_in_force(database: "Data") -> Shop:
     """The shop's settings: one short read."""
+    return _shop(database)
+
+
+def _shop(database: Database) -> Shop:
     return Shop.model_validate(shop_now(database).settings)
 
 
@@ -60,30 +64,37 @@ def now() -> str:
     return datetime.now(UTC).isoformat(timespec="seconds")
 
 
-async def job_in_hand(job_id: int, database: "Data") -> JobRow:
-    """The job of the address: one indexed read, shorter than a change of thread. Raises: 404."""
-    job = job_by_id(database, job_id) if job_id < 2**63 else None
+@dataclass(frozen=True)
+class Desk:
+    """What a request about a job stands on: the data file, the job, what is looked at, the shop's settings."""
+
+    data: Database
+    job: JobRow
+    look: Look
+    shop: Shop
+
+    def open_job(self) -> JobRow:
+        """The job, where it may still be changed. Raises: 409."""
+        if self.job.booked_at:
+            raise HTTPException(409, "This job is booked. Take the booking back first; nothing was changed.")
+        return self.job
+
+    def newest(self) -> JobRow:
+        """The job as it stands by now."""
+        return job_by_id(self.data, self.job.id) or self.job
+
+
+async def desk_of(request: Request, job_id: int) -> Desk:
+    """The desk of the job in the address: short reads, shorter than a change of thread. Raises: 404."""
+    data: Database = request.app.state.database
+    job = job_by_id(data, job_id) if job_id < 2**63 else None
     if job is None:
         raise HTTPException(404, "There is no such job. It may have been another workshop's; the Stand lists yours.")
-    return job
-
-
-async def job_still_open(job: "Job") -> JobRow:
-    """The job of the address, where it may still be changed. Raises: 404, 409."""
-    if job.booked_at:
-        raise HTTPException(409, "This job is booked. Take the booking back first; nothing was changed.")
-    return job
-
-
-async def looked_at(request: Request) -> Look:
-    """What the address looks at."""
-    return look_of(request.query_params)
+    return Desk(data, job, look_of(request.query_params), _shop(data))
 
 
 Data = Annotated[Database, Depends(database_of)]
 SentForm = Annotated[Sent, Depends(sent_form)]
 Fields = Annotated[TypedForm, Depends(typed_fields)]
-Job = Annotated[JobRow, Depends(job_in_hand)]
-OpenJob = Annotated[JobRow, Depends(job_still_open)]
 InShop = Annotated[Shop, Depends(shop_in_force)]
-Looked = Annotated[Look, Depends(looked_at)]
+AtDesk = Annotated[Desk, Depends(desk_of)]

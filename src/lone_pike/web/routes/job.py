@@ -9,7 +9,6 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 from lone_pike.formats.bike_file import bike_from_document, write_bike
 from lone_pike.formats.measure_form import apply_form, changes, form_of, in_words
 from lone_pike.formats.observed import LABELS, Observed, changes_in_words, observed_of
-from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import Document
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import (
@@ -17,7 +16,6 @@ from lone_pike.store.jobs import (
     JobRow,
     Revision,
     book,
-    job_by_id,
     reach_stage,
     revise,
     revision_of,
@@ -25,9 +23,8 @@ from lone_pike.store.jobs import (
     undo,
 )
 from lone_pike.web.job_page import STAGES, JobPage, kept_page
-from lone_pike.web.look import Look
 from lone_pike.web.pages import is_swap, page
-from lone_pike.web.requests import Data, Fields, InShop, Job, Looked, OpenJob, TypedForm, now
+from lone_pike.web.requests import AtDesk, Desk, Fields, TypedForm, now
 
 router = APIRouter(prefix="/jobs/{job_id}")
 TALLY_STEP = 10
@@ -36,67 +33,69 @@ NO_FIELDS = ("base", "then", "stage", "unit")
 
 
 @router.get("")
-def latest_stage(job: Job) -> Response:
+def latest_stage(desk: AtDesk) -> Response:
     """To the stage the job was last seen at, or to its bike once it is booked."""
+    job = desk.job
     return _to(f"/bikes/{job.bike_id}" if job.booked_at else f"/jobs/{job.id}/{job.stage}")
 
 
 @router.get("/bike.json")
-def bike_file(job: Job) -> Response:
+def bike_file(desk: AtDesk) -> Response:
     """The bike's file."""
     headers = {"Content-Disposition": 'attachment; filename="bike.json"'}
-    return Response(write_bike(bike_from_document(job.document)), media_type="application/json", headers=headers)
+    return Response(write_bike(bike_from_document(desk.job.document)), media_type="application/json", headers=headers)
 
 
 @router.get("/tally")
-def tally(request: Request, job: Job, look: Looked, shop: InShop, at: str = "0") -> Response:
+def tally(request: Request, desk: AtDesk, at: str = "0") -> Response:
     """Counting along in tens, up to the rivet."""
-    view = kept_page(job, "cut", look, shop)
+    view = _kept(desk, "cut")
     cut = view.cut
     if cut is None or cut.push_from_start is None:
         return _to(view.at("cut"))
     end = cut.push_from_start
     reached = min(int(at) if at.isdecimal() and len(at) < 4 else 0, end)
     context = {"view": view, "reached": reached, "end": end, "next": min(reached + TALLY_STEP, end), "cut": cut}
-    return page(request, "tally.html", shop, context, block="tally")
+    return page(request, "tally.html", desk.shop, context, block="tally")
 
 
 @router.get("/{stage}")
-def stage_page(request: Request, job: Job, stage: str, look: Looked, shop: InShop, data: Data) -> HTMLResponse:
+def stage_page(request: Request, desk: AtDesk, stage: str) -> HTMLResponse:
     """One stage of the job."""
     if stage not in STAGES:
         raise HTTPException(404, f"There is no stage {stage!r} here; there are {', '.join(STAGES.values())}.")
-    if not job.booked_at and job.stage != stage:
-        reach_stage(data, job.id, stage)
-    return _shown(request, kept_page(job, stage, look, shop))
+    if not desk.job.booked_at and desk.job.stage != stage:
+        reach_stage(desk.data, desk.job.id, stage)
+    return _shown(request, _kept(desk, stage))
 
 
 @router.post("/typed")
-def typed(request: Request, job: Job, form: Fields, look: Looked, shop: InShop, data: Data) -> HTMLResponse:
+def typed(request: Request, desk: AtDesk, form: Fields) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
-    return _shown(request, _typed_page(data, job, form, look, shop))
+    return _shown(request, _typed_page(desk, form))
 
 
 @router.post("/sure")
-def sure(request: Request, job: Job, form: Fields, look: Looked, shop: InShop, data: Data) -> HTMLResponse:
+def sure(request: Request, desk: AtDesk, form: Fields) -> HTMLResponse:
     """How sure the count is with what is being typed: sent after the page that needs it."""
-    return page(request, "sure.html", shop, {"view": _typed_page(data, job, form, look, shop)})
+    return page(request, "sure.html", desk.shop, {"view": _typed_page(desk, form)})
 
 
 @router.post("/measure")
-def keep_measures(request: Request, job: OpenJob, form: Fields, look: Looked, shop: InShop, data: Data) -> Response:
+def keep_measures(request: Request, desk: AtDesk, form: Fields) -> Response:
     """Keeps what was typed as a new revision; an edit made elsewhere in between is told, and not lost."""
-    kept = _keep(data, job, form)
+    kept = replace(desk, job=_keep(desk, form))
     if form.get("then") in STAGES:
-        return _to(kept_page(kept, form["then"], look, shop).at())
+        return _to(_kept(kept, form["then"]).at())
     if request.headers.get("HX-Request"):
-        return _shown(request, kept_page(kept, "measure", look, shop))
-    return _to(kept_page(kept, "measure", look, shop).at())
+        return _shown(request, _kept(kept, "measure"))
+    return _to(_kept(kept, "measure").at())
 
 
 @router.post("/choose")
-def choose(job: OpenJob, form: Fields, look: Looked, data: Data) -> Response:
+def choose(desk: AtDesk, form: Fields) -> Response:
     """Keeps the chosen count and goes on to the cut."""
+    job = desk.open_job()
     text = form.get("links", "")
     links = int(text) if text.isdecimal() and len(text) <= 3 else 0
     if not 20 <= links <= 400:
@@ -104,31 +103,33 @@ def choose(job: OpenJob, form: Fields, look: Looked, data: Data) -> Response:
             422, f"links: read {text[:20]!r}; allowed: 20 to 400 links. Go back and choose on the rail."
         )
     if links != job.chosen_links:
-        with data.atomic() as connection:
-            note = f"Count chosen: {links} links" + (
-                f", before it was {job.chosen_links} links" if job.chosen_links else ""
-            )
-            revise(connection, job, Revision(job.document, links, job.observed, note), now())
-    return _to(look.url(f"/jobs/{job.id}/cut", links=None))
+        before = f", before it was {job.chosen_links} links" if job.chosen_links else ""
+        with desk.data.atomic() as connection:
+            newest = desk.newest()
+            note = f"Count chosen: {links} links{before}"
+            revise(connection, newest, Revision(newest.document, links, newest.observed, note), now())
+    return _to(desk.look.url(f"/jobs/{job.id}/cut", links=None))
 
 
 @router.post("/undo")
-def undo_edit(job: Job, form: Fields, look: Looked, data: Data) -> Response:
+def undo_edit(desk: AtDesk, form: Fields) -> Response:
     """Takes the last edit back."""
-    undo(data, job.id)
+    undo(desk.data, desk.job.id)
     stage = form.get("stage", "")
-    return _to(look.url(f"/jobs/{job.id}/{stage if stage in (*STAGES, 'photo') else 'measure'}", links=None))
+    shown = stage if stage in (*STAGES, "photo") else "measure"
+    return _to(desk.look.url(f"/jobs/{desk.job.id}/{shown}", links=None))
 
 
 @router.post("/book")
-def book_job(job: OpenJob, form: Fields, look: Looked, shop: InShop, data: Data) -> Response:
+def book_job(desk: AtDesk, form: Fields) -> Response:
     """Writes the chain into the bike's history and the off-cut into the bin."""
-    view = kept_page(job, "book", look, shop)
+    job, view = desk.open_job(), _kept(desk, "book")
     if view.answer is None:
         raise HTTPException(422, "The bike is not measured yet. Measure it first; nothing was booked.")
     bike, cut = view.answer.sizing.bike, view.cut
     if cut and cut.missing_links:
-        raise HTTPException(422, f"The box is {cut.missing_links} links short. Measure again or take another box.")
+        missing = desk.shop.words.both(cut.missing_links)
+        raise HTTPException(422, f"The box is {missing} short. Measure again or take another box.")
     shock = observed_of(job.observed, job.observed, form)
     if "pressure_before" in shock and "pressure_after" not in shock:
         was = shock["pressure_before"]
@@ -137,16 +138,16 @@ def book_job(job: OpenJob, form: Fields, look: Looked, shop: InShop, data: Data)
         )
     note = ". ".join(filter(None, [form.get("note", "").strip()[:500], _shock_note(shock)]))
     offcut = (cut.offcut_links, cut.offcut_ends) if cut else (0, None)
-    book(data, job, Fitting(view.links, bike.chain.joiner, bike.speeds, note, *offcut), now())
+    book(desk.data, job, Fitting(view.links, bike.chain.joiner, bike.speeds, note, *offcut), now())
     return _to(f"/bikes/{job.bike_id}")
 
 
 @router.post("/take-back")
-def take_booking_back(job: Job, data: Data) -> Response:
+def take_booking_back(desk: AtDesk) -> Response:
     """Undoes the booking and opens the job again."""
-    if not take_back(data, job.id):
+    if not take_back(desk.data, desk.job.id):
         raise HTTPException(409, "This booking can no longer be taken back: the bike has a later job.")
-    return _to(f"/jobs/{job.id}/book")
+    return _to(f"/jobs/{desk.job.id}/book")
 
 
 @dataclass(frozen=True)
@@ -169,13 +170,17 @@ def _edit_of(data: Database, newest: JobRow, form: TypedForm) -> Edit:
     return Edit(base, document, mine, changes(base.document, newest.document), said)
 
 
-def _typed_page(data: Database, job: JobRow, form: TypedForm, look: Look, shop: Shop) -> JobPage:
-    edit = _edit_of(data, job, form)
-    if edit.document == job.document:
-        return kept_page(job, "measure", look, shop)
-    kept = form_of(job.document, shop.unit)
+def _kept(desk: Desk, stage: str) -> JobPage:
+    return kept_page(desk.job, stage, desk.look, desk.shop)
+
+
+def _typed_page(desk: Desk, form: TypedForm) -> JobPage:
+    edit = _edit_of(desk.data, desk.job, form)
+    if edit.document == desk.job.document:
+        return _kept(desk, "measure")
+    kept = form_of(desk.job.document, desk.shop.unit)
     shown = {**kept, **{field: form.get(field, new) for field, (_, new) in edit.mine.items()}}
-    return JobPage(job, "measure", look, shop, edit.document, shown, tuple(edit.said))
+    return JobPage(desk.job, "measure", desk.look, desk.shop, edit.document, shown, tuple(edit.said))
 
 
 def _shock_note(shock: Observed) -> str:
@@ -185,11 +190,12 @@ def _shock_note(shock: Observed) -> str:
     return f"Shock {shock['pressure_before']} before, {shock['pressure_after']} put back"
 
 
-def _keep(data: Database, job: JobRow, form: TypedForm) -> JobRow:
+def _keep(desk: Desk, form: TypedForm) -> JobRow:
     """The edit as a revision on top of the newest one."""
-    with data.atomic() as connection:
-        newest = job_by_id(data, job.id) or job
-        edit = _edit_of(data, newest, form)
+    desk.open_job()
+    with desk.data.atomic() as connection:
+        newest = desk.newest()
+        edit = _edit_of(desk.data, newest, form)
         changed = changes(newest.document, edit.document)
         observed = observed_of(edit.base.observed, newest.observed, form)
         if changed or observed != newest.observed:
@@ -197,7 +203,7 @@ def _keep(data: Database, job: JobRow, form: TypedForm) -> JobRow:
             told = [in_words(changed), changes_in_words(newest.observed, observed), *edit.said, *clashes]
             note = ". ".join(filter(None, told))
             revise(connection, newest, Revision(edit.document, newest.chosen_links, observed, note), now())
-    return job_by_id(data, job.id) or job
+    return desk.newest()
 
 
 def _base_of(data: Database, job: JobRow, form: TypedForm) -> Revision:
@@ -217,9 +223,7 @@ def _clashes(mine: dict[str, tuple[str, str]], theirs: dict[str, tuple[str, str]
 
 
 def _fields(form: TypedForm) -> TypedForm:
-    return {
-        field: text[:LONGEST_TEXT] for field, text in form.items() if field not in ("base", "then", "stage", "unit")
-    }
+    return {field: text[:LONGEST_TEXT] for field, text in form.items() if field not in NO_FIELDS}
 
 
 def _shown(request: Request, view: JobPage) -> HTMLResponse:

@@ -1,8 +1,6 @@
 """Measuring from a side photo: it is marked, the marks give measures with their doubt, and these are taken over."""
 
-from typing import Annotated
-
-from fastapi import APIRouter, Depends, HTTPException
+from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
@@ -13,64 +11,53 @@ from lone_pike.formats.measure_form import apply_form, changes, in_words
 from lone_pike.formats.observed import Observed
 from lone_pike.formats.photo_file import read_photo
 from lone_pike.formats.photo_notes import RING_TEETH, WORDS, notes_of, with_mark, with_photo, with_scale
-from lone_pike.formats.shop import Shop
-from lone_pike.formats.words import LengthUnit
 from lone_pike.store.bikes import Document
-from lone_pike.store.database import Database
-from lone_pike.store.jobs import JobRow, Revision, job_by_id, revise
+from lone_pike.store.jobs import Revision, revise
 from lone_pike.store.photos import add_photo, image_of, photo_by_id
 from lone_pike.web.job_page import STAGES, kept_page
-from lone_pike.web.look import Look
 from lone_pike.web.pages import page
 from lone_pike.web.photo_page import PhotoPage
-from lone_pike.web.requests import Data, InShop, Job, Looked, OpenJob, SentForm, now
+from lone_pike.web.requests import AtDesk, Desk, Fields, SentForm, now
 
 router = APIRouter(prefix="/jobs/{job_id}/photo")
 NUDGES = {"left": (-1, 0), "right": (1, 0), "up": (0, -1), "down": (0, 1)}
 MOST_NUDGE_PX = 20
 
 
-async def asked_mark(request: Request) -> str:
-    """The mark that the address wants in hand."""
-    return request.query_params.get("mark", "")
-
-
-Asked = Annotated[str, Depends(asked_mark)]
-
-
 @router.get("")
-def photo_page(request: Request, job: Job, look: Looked, shop: InShop, data: Data, asked: Asked) -> HTMLResponse:
-    """The photo with its marks, or how to take one."""
-    return _shown(request, data, job, look, shop, asked)
+def photo_page(request: Request, desk: AtDesk, mark: str = "") -> HTMLResponse:
+    """The photo with its marks, or how to take one; mark is the one that the address wants in hand."""
+    return _shown(request, desk, mark)
 
 
 @router.get("/{photo_id}.jpg")
-def picture(job: Job, photo_id: int, data: Data) -> Response:
+def picture(desk: AtDesk, photo_id: int) -> Response:
     """The picture itself; a photo never changes."""
-    found = image_of(data, job.id, photo_id) if photo_id < 2**63 else None
+    found = image_of(desk.data, desk.job.id, photo_id) if photo_id < 2**63 else None
     if found is None:
         raise HTTPException(404, "There is no such photo here.")
     return Response(found, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})
 
 
 @router.post("")
-def add(request: Request, job: OpenJob, sent: SentForm, look: Looked, shop: InShop, data: Data) -> Response:
+def add(request: Request, desk: AtDesk, sent: SentForm) -> Response:
     """Keeps an uploaded photo, or the drawn sample, as the job's photo."""
+    job = desk.open_job()
     try:
         file = read_photo(sample_photo() if sent.fields.get("sample") else sent.file or b"")
     except Refused as refused:
-        return _shown(request, data, job, look, shop, "", refused.faults[0], 422)
-    photo_id = add_photo(data, job.id, file.image, (file.width, file.height), now())
+        return _shown(request, desk, "", refused.faults[0])
+    photo_id = add_photo(desk.data, job.id, file.image, (file.width, file.height), now())
     scale = {"by": "ruler", "ruler": "300"} if sent.fields.get("sample") else _ring_of(job.document)
     observed = with_scale(with_photo(job.observed, photo_id), scale, "mm")
-    _observe(data, job, observed, "Photo taken in" if notes_of(job.observed) is None else "Photo replaced")
-    return _to(look.url(f"/jobs/{job.id}/photo"))
+    _observe(desk, observed, "Photo taken in" if notes_of(job.observed) is None else "Photo replaced")
+    return _to(desk.look.url(f"/jobs/{job.id}/photo"))
 
 
 @router.post("/mark")
-def mark(job: OpenJob, sent: SentForm, look: Looked, shop: InShop, data: Data) -> Response:
+def mark(desk: AtDesk, form: Fields) -> Response:
     """Sets a mark where the photo was pressed, or moves it a little."""
-    shown, form = _photo(data, job, look, shop, ""), sent.fields
+    shown = _photo(desk)
     name = next((one for one in MARKS if one == form.get("mark")), None)
     if name is None:
         raise HTTPException(422, f"mark: read nothing of the photo; allowed: {', '.join(WORDS.values())}.")
@@ -79,31 +66,32 @@ def mark(job: OpenJob, sent: SentForm, look: Looked, shop: InShop, data: Data) -
     if place is None:
         return _to(shown.url(mark=name))
     kept_in = (min(max(place[0], 0.0), shown.row.width), min(max(place[1], 0.0), shown.row.height))
-    _observe(data, job, with_mark(job.observed, name, kept_in), f"{WORDS[name].capitalize()} marked")
+    _observe(desk, with_mark(desk.job.observed, name, kept_in), f"{WORDS[name].capitalize()} marked")
     return _to(shown.url(mark=stay))
 
 
 @router.post("/scale")
-def scale(request: Request, job: OpenJob, sent: SentForm, look: Looked, shop: InShop, data: Data) -> Response:
+def scale(request: Request, desk: AtDesk, form: Fields) -> Response:
     """Keeps what the scale is, and the gear of the photo."""
-    shown = _photo(data, job, look, shop, "")
+    shown = _photo(desk)
+    ring_teeth = shown.gear[0] if shown.gear else RING_TEETH
     try:
-        unit: LengthUnit = "in" if sent.fields.get("unit") == "in" else "mm"
-        observed = with_scale(job.observed, sent.fields, unit, shown.gear[0] if shown.gear else RING_TEETH)
+        observed = with_scale(desk.job.observed, form, "in" if form.get("unit") == "in" else "mm", ring_teeth)
     except Refused as refused:
-        return _shown(request, data, job, look, shop, "", refused.faults[0], 422)
-    if observed != job.observed:
-        _observe(data, job, observed, "Scale of the photo told")
+        return _shown(request, desk, "", refused.faults[0])
+    if observed != desk.job.observed:
+        _observe(desk, observed, "Scale of the photo told")
     return _to(shown.url())
 
 
 @router.post("/take")
-def take(job: OpenJob, sent: SentForm, look: Looked, shop: InShop, data: Data) -> Response:
+def take(desk: AtDesk, form: Fields) -> Response:
     """Fills the ticked measures in, with their doubt, as a new revision."""
-    shown = _photo(data, job, look, shop, "")
-    ticked = {offer.field: offer.text for offer in shown.offers if sent.fields.get(offer.field) and not offer.trouble}
-    with data.atomic() as connection:
-        newest = job_by_id(data, job.id) or job
+    shown = _photo(desk)
+    ticked = {offer.field: offer.text for offer in shown.offers if form.get(offer.field) and not offer.trouble}
+    desk.open_job()
+    with desk.data.atomic() as connection:
+        newest = desk.newest()
         document, _ = apply_form(newest.document, ticked)
         changed = changes(newest.document, document)
         if changed:
@@ -138,43 +126,36 @@ def _ring_of(document: Document) -> dict[str, str]:
     return {"by": "ring", "ring": str(max(rings))} if known and rings else {"by": "ruler", "ruler": "300"}
 
 
-def _observe(data: Database, job: JobRow, observed: Observed, note: str) -> None:
+def _observe(desk: Desk, observed: Observed, note: str) -> None:
     """What changed in the photo's notes, on top of the newest revision."""
-    with data.atomic() as connection:
-        newest = job_by_id(data, job.id) or job
-        mine = {name: text for name, text in observed.items() if job.observed.get(name) != text}
-        gone = set(job.observed) - set(observed)
+    before = desk.open_job().observed
+    mine = {name: text for name, text in observed.items() if before.get(name) != text}
+    gone = set(before) - set(observed)
+    with desk.data.atomic() as connection:
+        newest = desk.newest()
         merged = {name: text for name, text in newest.observed.items() if name not in gone} | mine
         revise(connection, newest, Revision(newest.document, newest.chosen_links, merged, note), now())
 
 
-def _photo(data: Database, job: JobRow, look: Look, shop: Shop, asked: str) -> PhotoPage:
-    found = _photo_or_none(data, job, look, shop, asked)
+def _photo(desk: Desk, asked: str = "") -> PhotoPage:
+    found = _photo_or_none(desk, asked)
     if found is None:
         raise HTTPException(422, "This job has no photo yet. Take one in first; nothing was changed.")
     return found
 
 
-def _photo_or_none(data: Database, job: JobRow, look: Look, shop: Shop, asked: str) -> PhotoPage | None:
-    notes = notes_of(job.observed)
-    row = photo_by_id(data, job.id, notes.photo_id) if notes else None
-    return PhotoPage(kept_page(job, "photo", look, shop), notes, row, asked) if notes and row else None
+def _photo_or_none(desk: Desk, asked: str) -> PhotoPage | None:
+    notes = notes_of(desk.job.observed)
+    row = photo_by_id(desk.data, desk.job.id, notes.photo_id) if notes else None
+    view = kept_page(desk.job, "photo", desk.look, desk.shop)
+    return PhotoPage(view, notes, row, asked) if notes and row else None
 
 
-def _shown(
-    request: Request,
-    data: Database,
-    job: JobRow,
-    look: Look,
-    shop: Shop,
-    asked: str,
-    fault: Fault | None = None,
-    status: int = 200,
-) -> HTMLResponse:
-    photo = _photo_or_none(data, job, look, shop, asked)
-    view = photo.view if photo else kept_page(job, "photo", look, shop)
+def _shown(request: Request, desk: Desk, asked: str, fault: Fault | None = None) -> HTMLResponse:
+    photo = _photo_or_none(desk, asked)
+    view = photo.view if photo else kept_page(desk.job, "photo", desk.look, desk.shop)
     context = {"view": view, "stages": STAGES, "photo": photo, "fault": fault or (photo.fault if photo else None)}
-    return page(request, "job.html", shop, context, status, block="job")
+    return page(request, "job.html", desk.shop, context, 422 if fault else 200, block="job")
 
 
 def _to(url: str) -> Response:
