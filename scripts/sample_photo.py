@@ -77,7 +77,7 @@ def scene() -> str:
     """The whole picture as SVG."""
     sizing = size_at(bike_from_document(TRUE), 0.0)
     gear = sizing.gears(LINKS)[0]
-    loop = loop_of(sizing.path(gear.ring, gear.cog, sizing.resting_rad(gear.ring, gear.cog, LINKS)))
+    loop = loop_of(sizing.resting_path(gear.ring, gear.cog, LINKS))
     points = rivets(loop, LINKS, len(loop.names))
     shapes = chain_shapes(points, joiner_at=41)
     at = {name: (float(x), float(y)) for name, (x, y) in zip(loop.names, loop.centres_mm, strict=True)}
@@ -129,7 +129,7 @@ numOctaves="2" seed="7"/><feColorMatrix values="0 0 0 0 0  0 0 0 0 0  0 0 0 0 0 
 def true_px() -> dict[str, tuple[float, float]]:
     """Where in the photo the parts really are, px."""
     sizing = size_at(bike_from_document(TRUE), 0.0)
-    loop = loop_of(sizing.path(38, 32, sizing.resting_rad(38, 32, LINKS)))
+    loop = loop_of(sizing.resting_path(38, 32, LINKS))
     at = {name: (float(x), float(y)) for name, (x, y) in zip(loop.names, loop.centres_mm, strict=True)}
     ends = {"scale_from": RULER_AT_MM, "scale_to": (RULER_AT_MM[0] + RULER_MM, RULER_AT_MM[1])}
     return {name: (CRANK_PX[0] + x * PX_PER_MM, CRANK_PX[1] - y * PX_PER_MM) for name, (x, y) in (at | ends).items()}

@@ -4,6 +4,7 @@ Frame: drive-side view, millimetres, x forward, y up. Every number of a stop may
 all arrays of one loop broadcast together, so one call traces many loops.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -53,6 +54,18 @@ class Path:
         """Where the stop of that name stands in the loop."""
         return next(i for i, stop in enumerate(self.stops) if stop.name == name)
 
+    def only(self, *place: int) -> "Path":
+        """One loop of many, by its place on each axis, as plain numbers; what does not vary there counts for all."""
+
+        def one(values: Number) -> float:
+            if isinstance(values, np.ndarray) and values.ndim:
+                return float(values[tuple(min(at, size - 1) for at, size in zip(place, values.shape, strict=True))])
+            return float(values)
+
+        stops = (Stop(s.name, one(s.x_mm), one(s.y_mm), one(s.teeth), s.wind) for s in self.stops)
+        runs = (tuple(map(one, values)) for values in (self.spans_mm, self.headings_rad, self.wraps_rad))
+        return Path(tuple(stops), *runs)
+
     @property
     def links(self) -> Number:
         """Length of the loop in links: sum(span / p) + sum(z wrap / 2 pi).
@@ -72,7 +85,9 @@ def pitch_radius_mm(teeth: Number) -> Number:
     >>> round(float(pitch_radius_mm(50)), 2)
     101.13
     """
-    return PITCH_MM / (2 * np.sin(np.pi / np.asarray(teeth)))
+    if isinstance(teeth, int | float):
+        return PITCH_MM / (2 * math.sin(math.pi / teeth))
+    return PITCH_MM / (2 * np.sin(np.pi / teeth))
 
 
 Run = tuple[Number, Number]

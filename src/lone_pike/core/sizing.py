@@ -13,7 +13,7 @@ from lone_pike.core.faults import refuse, shown
 from lone_pike.core.limits import limit
 from lone_pike.core.path import TURN_RAD, Array, Path, trace
 from lone_pike.core.poses import Poses, bare_stops, end_gears, gears_of, poses_of
-from lone_pike.core.take_up import Settled, TakeUp, settle, take_up
+from lone_pike.core.take_up import Settled, TakeUp, at_rest, settle, take_up
 from lone_pike.core.window import BIG, SMALL, Ends, counts_in_reach, ends_of
 
 EVEN_TRAVELS, NEAR_WORST = 9, 3
@@ -52,6 +52,7 @@ class Sizing:
     poses: Poses
     taken: TakeUp
     settled: Settled
+    resting: Path
     ends: Ends
 
     @property
@@ -121,6 +122,14 @@ class Sizing:
         scanned = float(self.taken.plumb_links[0, self.all_gears.index((ring, cog))])
         return float(np.squeeze(self.path(ring, cog, 0.0).links)) if np.isnan(scanned) else scanned
 
+    def resting_path(self, ring: int, cog: int, links: int) -> Path:
+        """The loop in one gear at the first travel as the chain runs at a count; numbers, no arrays."""
+        i, cage_rad = self.all_gears.index((ring, cog)), self.resting_rad(ring, cog, links)
+        k = self.ends.counts.index(links) if links in self.ends.counts else None
+        if k is not None and cage_rad == self.settled.cage_rad[0, i, k]:
+            return self.resting.only(0, i, k)
+        return self.path(ring, cog, cage_rad).only(0, 0, 0)
+
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
         """The loop in one gear at the first travel with the cage at an angle; arrays of shape (1, 1, 1)."""
         i = self.all_gears.index((ring, cog))
@@ -150,8 +159,8 @@ def _size_along(bike: Bike, travels_mm: Array) -> Sizing:
     taken = take_up(poses, gears_of(all_gears))
     _check_idlers(bike, taken)
     counts = counts_in_reach(bike, taken)
-    settled = settle(taken, counts)
-    return Sizing(bike, travels_mm, all_gears, poses, taken, settled, ends_of(settled, counts))
+    settled, resting = at_rest(taken, counts)
+    return Sizing(bike, travels_mm, all_gears, poses, taken, settled, resting, ends_of(settled, counts))
 
 
 def _check_idlers(bike: Bike, taken: TakeUp) -> None:

@@ -151,18 +151,25 @@ def settle(taken: TakeUp, counts: Sequence[int] | Array) -> Settled:
 
     Source: model, section 2.
     """
+    return at_rest(taken, counts)[0]
+
+
+def at_rest(taken: TakeUp, counts: Sequence[int] | Array) -> tuple[Settled, Path]:
+    """The same, with the loops as they then run, (P, G, K)."""
     links = np.asarray(counts, dtype=float)
     short, loose = links < taken.stretched_links, links > taken.slackest_links
     with np.errstate(invalid="ignore"):
         cage_rad = np.where(short | loose, np.nan, _rest_rad(taken, links))
-    return Settled(
+    path = taken.loop.path(cage_rad)
+    settled = Settled(
         cage_rad=cage_rad,
         reserve_rad=taken.stretched_rad - cage_rad,
         spare_links=np.where(short | loose, np.nan, links - taken.stretched_links),
-        clearance_mm=clearance_mm(taken.loop.path(cage_rad)),
+        clearance_mm=clearance_mm(path),
         short=short,
         loose=loose,
     )
+    return settled, path
 
 
 def _rest_rad(taken: TakeUp, links: Array) -> Array:

@@ -32,20 +32,16 @@ class Loop:
 
 
 def loop_of(path: Path) -> Loop:
-    """The single loop of a path whose arrays hold one value each."""
-
-    def one(values: object) -> float:
-        return float(np.asarray(values).item())
-
+    """The loop of a path whose values are plain numbers."""
     stops = path.stops
     return Loop(
         names=tuple(stop.name for stop in stops),
-        centres_mm=np.array([[one(stop.x_mm), one(stop.y_mm)] for stop in stops]),
-        radii_mm=np.array([one(stop.signed_radius_mm) for stop in stops]),
-        teeth=np.array([one(stop.teeth) for stop in stops]),
-        wraps_rad=np.array([one(wrap) for wrap in path.wraps_rad]),
-        headings_rad=np.array([one(heading) for heading in path.headings_rad]),
-        spans_mm=np.array([one(span) for span in path.spans_mm]),
+        centres_mm=np.array([(stop.x_mm, stop.y_mm) for stop in stops]),
+        radii_mm=np.array([stop.signed_radius_mm for stop in stops]),
+        teeth=np.array([stop.teeth for stop in stops]),
+        wraps_rad=np.array(path.wraps_rad),
+        headings_rad=np.array(path.headings_rad),
+        spans_mm=np.array(path.spans_mm),
     )
 
 

@@ -54,9 +54,11 @@ class SideView:
 def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False) -> SideView:
     """The bike in one gear with the chain at a count; lettered, it also says where each length is taken."""
     cage_rad = sizing.resting_rad(gear.ring, gear.cog, links)
-    if gear.state == "loose":
-        cage_rad = max(cage_rad, HANGING_CAGE_RAD)
-    loop = loop_of(sizing.path(gear.ring, gear.cog, cage_rad))
+    path = sizing.resting_path(gear.ring, gear.cog, links)
+    if gear.state == "loose" and cage_rad < HANGING_CAGE_RAD:
+        cage_rad = HANGING_CAGE_RAD
+        path = sizing.path(gear.ring, gear.cog, cage_rad).only(0, 0, 0)
+    loop = loop_of(path)
     points = rivets(loop, links, loop.names.index(TENSION) - 1)
     return SideView(
         view_box=_view_box(sizing.bike),
@@ -77,7 +79,7 @@ def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False)
 
 def chain_line(sizing: Sizing, gear: Gear, links: int) -> str:
     """Only the run of the chain in one gear, as path data: a ghost to lay over another bike."""
-    loop = loop_of(sizing.path(gear.ring, gear.cog, sizing.resting_rad(gear.ring, gear.cog, links)))
+    loop = loop_of(sizing.resting_path(gear.ring, gear.cog, links))
     return polyline(rivets(loop, links, len(loop.names)), closed=True)
 
 

@@ -54,7 +54,7 @@ class Words:
         >>> Words(unit="in").say("“43 mm” read as 43 mm, allowed: 35 to 150 mm")
         '“43 mm” read as 1.69 in, allowed: 1.38 to 5.91 in'
         """
-        if self == Words():
+        if self.unit == "mm" and self.first == "links":
             return text
         parts = QUOTED.split(text)
         return "".join(part if i % 2 else self._said(part) for i, part in enumerate(parts))

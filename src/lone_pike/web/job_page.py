@@ -128,6 +128,12 @@ class JobPage:
         assert self.answer
         return side_view(self.standing, self.gear, self.links, lettered=self.stage == "measure")
 
+    @property
+    def picture(self) -> SideView:
+        """The side view without letters: a bike in a list."""
+        assert self.answer
+        return side_view(self.standing, self.gear, self.links)
+
     @cached_property
     def _other(self) -> tuple[Answer | None, tuple[Fault, ...]]:
         """The bike with what is asked of it changed, nothing of it kept."""
