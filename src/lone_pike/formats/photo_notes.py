@@ -20,9 +20,15 @@ WORDS: dict[Mark, str] = {
     "guide": "guide pulley",
     "tension": "tension pulley",
     "pivot": "pivot",
-    "scale_from": "scale, one end",
-    "scale_to": "scale, other end",
+    "scale_from": "scale from",
+    "scale_to": "scale to",
 }
+PRESSED: dict[Mark, str] = {mark: f"the {word}" for mark, word in WORDS.items()} | {
+    "scale_from": "one end of the scale",
+    "scale_to": "its other end",
+}
+"""The same as what is to be pressed."""
+
 PLACE = re.compile(r"(\d{1,4}(?:\.\d)?) (\d{1,4}(?:\.\d)?)")
 
 

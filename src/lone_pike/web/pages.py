@@ -13,7 +13,7 @@ from lone_pike.core.cassettes import COMMON, label_of
 from lone_pike.drawing.rail import FLAGS
 from lone_pike.formats.measure_form import LABELS
 from lone_pike.formats.observed import STEPS
-from lone_pike.formats.photo_notes import WORDS
+from lone_pike.formats.photo_notes import PRESSED
 from lone_pike.formats.shop import Shop
 from lone_pike.web.look import WHAT_IF
 
@@ -66,7 +66,7 @@ environment.globals.update(
     spacings=COMMON,
     by_hand=STEPS,
     what_if=WHAT_IF,
-    words_of=WORDS,
+    pressed_of=PRESSED,
     house_rules=HOUSE_RULES,
     number_options=[(str(count), str(count)) for count in range(5, 14)],
 )

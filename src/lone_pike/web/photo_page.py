@@ -143,7 +143,8 @@ class PhotoPage:
         elif not _may_be(read, spread):
             trouble = "too rough to use; take a longer scale"
         stands = now[field] if field != "take_up.lean_deg" or "lean_deg" in self._document_take_up else ""
-        return Offer(field, LABELS[field], text, stands, not trouble and (not stands or "±" in stands), trouble)
+        wanted = not trouble and stands != text and (not stands or "±" in stands)
+        return Offer(field, LABELS[field], text, stands, wanted, trouble)
 
     @property
     def _document_take_up(self) -> dict[str, object]:

@@ -81,6 +81,8 @@ def _question(view: JobPage) -> str:
     old = view.answer.sizing.bike.old_chain
     if old and old.links != view.links:
         return f"It came with {old.links} links. Why {view.links} links now?"
+    if view.answer.sizing.bike.take_up.cage_mm is None:
+        return "The cage is known by its class alone. Who measures it?"
     return {"cut": "Is the rivet counted twice?", "book": "Is it fitted?"}.get(view.stage, f"Is it {view.links} links?")
 
 
