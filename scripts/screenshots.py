@@ -16,12 +16,14 @@ VIEWS = {
     "measure-suspension": "/jobs/6/measure",
     "size-what-if": "/jobs/4/size?if_rings=34&if_chainstay=445",
     "size-empty-window": "/jobs/7/size?ring=26&cog=11",
+    "photo": "/jobs/8/photo",
     "cut": "/jobs/4/cut",
     "count-along": "/jobs/4/tally?at=40",
     "book": "/jobs/4/book",
     "bikes": "/bikes",
     "bike": "/bikes/1",
     "bin": "/bin",
+    "shop": "/shop",
 }
 PORT = "8799"
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox", "--disable-dev-shm-usage"]}
