@@ -6,8 +6,9 @@ from pathlib import Path
 from playwright.sync_api import sync_playwright
 from screenshots import CHROMIUM
 
+from lone_pike.core.poses import COG, GUIDE, TENSION
 from lone_pike.core.sizing import size_at
-from lone_pike.drawing.chain import chain_shapes, loop_of, rivets
+from lone_pike.drawing.chain import Loop, chain_shapes, loop_of, rivets
 from lone_pike.drawing.svg import circles
 from lone_pike.drawing.wheel import outline, wheels_of
 from lone_pike.formats.bike_file import bike_from_document
@@ -25,6 +26,7 @@ TRUE = {
     "take_up": {"type": "derailleur", "cage_mm": 66.0, "b_gap_mm": 7.5, "lean_deg": 14.0},
 }
 LINKS = 110
+WHEEL_INKS = ["#34383a", "#7d8487", "#2c5a63", "#2c5a63"]
 INKS = {
     "plate-outer": ("#5d6265", "#2b2e30", 7),
     "plate-inner": ("#8b9194", "#3d4143", 7),
@@ -73,28 +75,38 @@ def ruler() -> str:
     return f'<rect x="{x}" y="{y}" width="{RULER_MM}" height="30" fill="#d7d9d2" stroke="#444"/>{ticks}{numbers}'
 
 
-def scene() -> str:
-    """The whole picture as SVG."""
-    sizing = size_at(bike_from_document(TRUE), 0.0)
-    gear = sizing.gears(LINKS)[0]
-    loop = loop_of(sizing.resting_path(gear.ring, gear.cog, LINKS))
+def drivetrain(loop: Loop) -> str:
+    """Wheels, cage, chain and pulley bolts of a traced loop."""
     points = rivets(loop, LINKS, len(loop.names))
     shapes = chain_shapes(points, joiner_at=41)
-    at = {name: (float(x), float(y)) for name, (x, y) in zip(loop.names, loop.centres_mm, strict=True)}
-    axle, guide, tension = at["cog"], at["guide pulley"], at["tension pulley"]
+    guide, tension = (loop.centres_mm[loop.names.index(name)] for name in (GUIDE, TENSION))
     wheels = "".join(
         f'<path d="{outline(round(teeth))}" fill="{ink}" stroke="#26292a" stroke-width="9"'
         f' transform="translate({wheel.x} {wheel.y}) rotate({wheel.turn_deg}) scale(.1)"/>'
-        for wheel, teeth, ink in zip(
-            wheels_of(loop, points), loop.teeth, ["#34383a", "#7d8487", "#2c5a63", "#2c5a63"], strict=True
-        )
+        for wheel, teeth, ink in zip(wheels_of(loop, points), loop.teeth, WHEEL_INKS, strict=True)
     )
     plates = "".join(
         f'<path transform="scale(.1)" d="{getattr(shapes, name.removeprefix("plate-"))}" fill="{fill}" stroke="{edge}"'
         f' stroke-width="{width}"/>'
         for name, (fill, edge, width) in INKS.items()
     )
-    hubs = "".join(circles(place, [4.5]) for place in (guide, tension))
+    bolts = "".join(circles(place, [4.5]) for place in (guide, tension))
+    return (
+        f'{wheels}<path d="M{guide[0]} {-guide[1]}L{tension[0]} {-tension[1]}" stroke="#1d2224" stroke-width="21"'
+        f' stroke-linecap="round" opacity=".82"/>{plates}'
+        f'<path transform="scale(.1)" d="{bolts}" fill="#c9cdca" stroke="#222" stroke-width="12"/>'
+    )
+
+
+def true_loop() -> Loop:
+    """The loop as it runs in the photo."""
+    return loop_of(size_at(bike_from_document(TRUE), 0.0).resting_path(38, 32, LINKS))
+
+
+def scene() -> str:
+    """The whole picture as SVG."""
+    loop = true_loop()
+    axle, guide = (loop.centres_mm[loop.names.index(name)] for name in (COG, GUIDE))
     seat, head, pedal = (-150.0, 470.0), (520.0, 420.0), (70.0, -155.0)
     paint = "#3f7f6a"
     return f"""<svg xmlns="http://www.w3.org/2000/svg" width="{WIDTH_PX}" height="{HEIGHT_PX}">
@@ -111,11 +123,7 @@ numOctaves="2" seed="7"/><feColorMatrix values="0 0 0 0 0  0 0 0 0 0  0 0 0 0 0 
 {tube(seat, axle, 15, paint)}{tube((0, 0), head, 36, paint)}
 {tube((0, 0), seat, 30, paint)}{tube((0, 0), axle, 19, paint)}
 {ruler()}
-{wheels}
-<path d="M{guide[0]} {-guide[1]}L{tension[0]} {-tension[1]}" stroke="#1d2224" stroke-width="21" stroke-linecap="round"
- opacity=".82"/>
-{plates}
-<path transform="scale(.1)" d="{hubs}" fill="#c9cdca" stroke="#222" stroke-width="12"/>
+{drivetrain(loop)}
 <path d="M{axle[0]} {-axle[1]}L{guide[0]} {-guide[1]}" stroke="#26292a" stroke-width="13" stroke-linecap="round"/>
 <circle cx="{guide[0]}" cy="{-guide[1]}" r="5" fill="#c9cdca" stroke="#222"/>
 <circle cx="{axle[0]}" cy="{-axle[1]}" r="9" fill="#c4c9c6" stroke="#222" stroke-width="2"/>
@@ -128,8 +136,7 @@ numOctaves="2" seed="7"/><feColorMatrix values="0 0 0 0 0  0 0 0 0 0  0 0 0 0 0 
 
 def true_px() -> dict[str, tuple[float, float]]:
     """Where in the photo the parts really are, px."""
-    sizing = size_at(bike_from_document(TRUE), 0.0)
-    loop = loop_of(sizing.resting_path(38, 32, LINKS))
+    loop = true_loop()
     at = {name: (float(x), float(y)) for name, (x, y) in zip(loop.names, loop.centres_mm, strict=True)}
     ends = {"scale_from": RULER_AT_MM, "scale_to": (RULER_AT_MM[0] + RULER_MM, RULER_AT_MM[1])}
     return {name: (CRANK_PX[0] + x * PX_PER_MM, CRANK_PX[1] - y * PX_PER_MM) for name, (x, y) in (at | ends).items()}
