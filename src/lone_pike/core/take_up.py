@@ -16,7 +16,6 @@ from lone_pike.core.poses import GUIDE, TENSION, CagedLoop, Gears, Poses, bare_s
 SCAN_RAD = np.radians(np.arange(-144.0, 145.0, 12.0))
 PLUMB = int(np.abs(SCAN_RAD).argmin())
 SCAN_INDEX = np.arange(len(SCAN_RAD))
-REFINEMENTS = 2
 TINY = 1e-9
 
 Point = tuple[Array, Array]
@@ -83,36 +82,42 @@ def take_up(poses: Poses, gears: Gears) -> TakeUp:
 
 def _take_up(loop: CagedLoop, poses: Poses, gears: Gears) -> TakeUp:
     path = loop.path(SCAN_RAD)
-    spare_wrap = _spare_wrap_rad(path)
+    on_guide, on_tension = _spare_wraps_rad(path)
+    spare_wrap = np.minimum(on_guide, on_tension)
     lengths = np.where(spare_wrap >= 0, path.links, -np.inf)
     longest = lengths.argmax(axis=-1, keepdims=True)
     slackest = _top_rad(lengths, longest)
     off = (spare_wrap < 0) & (longest < SCAN_INDEX)
     first_off = np.where(off.any(axis=-1, keepdims=True), off.argmax(axis=-1, keepdims=True), len(SCAN_RAD) - 1)
-    stretched = _off_pulley_rad(loop, spare_wrap, first_off)
-    ends = np.asarray(loop.path(np.concatenate([slackest, stretched], axis=-1)).links)
+    # The cage turns the run onto the guide pulley with it: the wrap there falls one for one.
+    stretched = np.minimum(SCAN_RAD[first_off - 1] + _picked(on_guide, first_off - 1), SCAN_RAD[first_off])
+    ends = loop.path(np.concatenate([slackest, stretched], axis=-1))
+    if (_spare_wraps_rad(ends)[1][..., 1:] < -TINY).any():
+        stretched = _off_pulley_rad(loop, spare_wrap, first_off)
+        ends = loop.path(np.concatenate([slackest, stretched], axis=-1))
+    links = np.asarray(ends.links)
     return TakeUp(
         loop=loop,
         bare_links=np.asarray(trace(bare_stops(poses, gears)).links),
         lengths_links=np.where((slackest < SCAN_RAD) & (first_off > SCAN_INDEX), lengths, np.nan),
         slackest_rad=slackest,
-        slackest_links=ends[..., :1],
+        slackest_links=links[..., :1],
         stretched_rad=stretched,
-        stretched_links=ends[..., 1:],
+        stretched_links=links[..., 1:],
     )
 
 
 def _off_pulley_rad(loop: CagedLoop, spare_wrap: Array, first_off: NDArray[np.int_]) -> Array:
-    """Where the spare wrap runs out, between the last angle on the pulleys and the first one off them.
+    """Where the spare wrap runs out, between the last angle on the pulleys and the first one off them, by secants.
 
-    The wrap on the guide pulley falls with the cage's turn one for one, so two secants hit it.
+    Only where the chain leaves the tension pulley first, as it does on few bikes.
     """
     low, high = SCAN_RAD[first_off - 1], SCAN_RAD[first_off]
     on, off = (_picked(spare_wrap, first_off - back) for back in (1, 0))
     found = low
-    for _ in range(2):
+    for _ in range(3):
         found = low + (high - low) * on / np.maximum(on - off, TINY)
-        left = _spare_wrap_rad(loop.path(found))
+        left = np.minimum(*_spare_wraps_rad(loop.path(found)))
         still_on = left >= 0
         low, on = np.where(still_on, found, low), np.where(still_on, left, on)
         high, off = np.where(still_on, high, found), np.where(still_on, off, left)
@@ -135,10 +140,11 @@ def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
     return np.asarray(SCAN_RAD[middle] + np.clip(np.nan_to_num(steps), -1, 1) * (SCAN_RAD[1] - SCAN_RAD[0]))
 
 
-def _spare_wrap_rad(path: Path) -> Array:
-    """Wrap left on the pulley that has less of it; below 0 the chain is off."""
-    tension, guide = (np.asarray(_signed(path.wraps_rad[path.index(name)])) for name in (TENSION, GUIDE))
-    return np.asarray(np.minimum(tension, guide) - np.radians(limit("on_pulley_wrap")))
+def _spare_wraps_rad(path: Path) -> tuple[Array, Array]:
+    """Wrap to spare on the guide pulley and on the tension pulley; below 0 the chain is off."""
+    least = np.radians(limit("on_pulley_wrap"))
+    guide, tension = (np.asarray(_signed(path.wraps_rad[path.index(name)]) - least) for name in (GUIDE, TENSION))
+    return guide, tension
 
 
 def _signed(wrap_rad: Number) -> Number:
@@ -159,8 +165,10 @@ def at_rest(taken: TakeUp, counts: Sequence[int] | Array) -> tuple[Settled, Path
     links = np.asarray(counts, dtype=float)
     short, loose = links < taken.stretched_links, links > taken.slackest_links
     with np.errstate(invalid="ignore"):
-        cage_rad = np.where(short | loose, np.nan, _rest_rad(taken, links))
-    path = taken.loop.path(cage_rad)
+        low, high, near_rad = _near_rest_rad(taken, links)
+        path = taken.loop.path(np.where(short | loose, np.nan, near_rad))
+        cage_rad = _pulled_rad(taken, path, near_rad, links, low, high)
+        cage_rad = np.where(short | loose, np.nan, cage_rad)
     settled = Settled(
         cage_rad=cage_rad,
         reserve_rad=taken.stretched_rad - cage_rad,
@@ -172,8 +180,8 @@ def at_rest(taken: TakeUp, counts: Sequence[int] | Array) -> tuple[Settled, Path
     return settled, path
 
 
-def _rest_rad(taken: TakeUp, links: Array) -> Array:
-    """The cage angle at which the loop has the count: from the table, then by the pull of the two runs on the cage.
+def _near_rest_rad(taken: TakeUp, links: Array) -> tuple[Array, Array, Array]:
+    """The cage angles between which the loop has the count, and one near to it: read off the table, pulled once.
 
     About its slackest the loop shortens as the square of the turn, so the table is read in roots.
     """
@@ -191,12 +199,14 @@ def _rest_rad(taken: TakeUp, links: Array) -> Array:
         np.sqrt(np.maximum(taken.slackest_links - lengths, 0.0)) for lengths in (at_low, links, at_high)
     )
     share = np.clip((below - below_low) / np.maximum(below_high - below_low, TINY), 0, 1)
-    cage_rad = low + (high - low) * share
-    for _ in range(REFINEMENTS):
-        path = taken.loop.path(cage_rad)
-        step = (links - path.links) / np.minimum(taken.loop.links_per_rad(path, cage_rad), -TINY)
-        cage_rad = np.clip(cage_rad + step, low, high)
-    return np.asarray(cage_rad)
+    near_rad = low + (high - low) * share
+    return low, high, _pulled_rad(taken, taken.loop.path(near_rad), near_rad, links, low, high)
+
+
+def _pulled_rad(taken: TakeUp, path: Path, cage_rad: Array, links: Array, low: Array, high: Array) -> Array:
+    """Cage angles moved as far as the pull of the two runs at its tip makes up for the links that are amiss."""
+    step = (links - path.links) / np.minimum(taken.loop.links_per_rad(path, cage_rad), -TINY)
+    return np.asarray(np.clip(cage_rad + step, low, high))
 
 
 def clearance_mm(path: Path) -> Array:
