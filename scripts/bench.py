@@ -29,6 +29,7 @@ from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
 
 PORT = 8798
+TURNS = 320
 ON_SIZE = "Size after a change of one measure"
 
 WIDE = {
@@ -134,7 +135,7 @@ def pages(table: Table) -> None:
         line.getresponse().read()
         for name, change in changes.items():
             mine, plain = [], []
-            for i in range(120):
+            for i in range(TURNS):
                 before(name, i)
                 turns = [(mine, change), (plain, lambda _: ask("GET", "/bare"))]
                 for found, work in turns if i % 2 else reversed(turns):
