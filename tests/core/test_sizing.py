@@ -137,3 +137,17 @@ def test_capacity_needed_and_rated() -> None:
     found = answer(rated)
     assert (found.capacity.needed, found.capacity.rated) == (35, 33)
     assert {"capacity", "largest_cog"} <= {warning.code for warning in found.warnings}
+
+
+@pytest.mark.parametrize(
+    ("limits", "window"),
+    [
+        ({"least_reserve_deg": 35}, (110, 114)),
+        ({"least_reserve_deg": 36}, (112, 114)),
+        ({"least_clearance_mm": 38.5}, (110, 110)),
+    ],
+)
+def test_a_shops_own_limits_move_the_windows_edges(limits: dict[str, float], window: tuple[int, int]) -> None:
+    """The handbook's figures: at 110 a reserve of 35.3 and 54.1 mm of air, at 112 38.0 mm."""
+    found = size_bike(wide_bike(limits=limits)).window
+    assert found and (found.min, found.max) == window

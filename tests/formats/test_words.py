@@ -69,5 +69,5 @@ def test_bare_lengths_are_in_the_shops_unit_and_others_are_said() -> None:
 
 def test_the_house_rule_is_the_shops_unless_the_bike_has_its_own() -> None:
     shop = Shop(house_rule="bare_wrap_1_pair")
-    assert answer(bike_from_document(shop.with_rule(wide_document()))).links == 110
-    assert answer(bike_from_document(shop.with_rule(wide_document(house_rule="window")))).links == 112
+    assert answer(bike_from_document(shop.under_rules(wide_document()))).links == 110
+    assert answer(bike_from_document(shop.under_rules(wide_document(house_rule="window")))).links == 112

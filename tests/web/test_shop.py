@@ -78,3 +78,18 @@ def test_what_is_no_setting_is_refused_and_undo_goes_all_the_way_back(client: Te
         client.post("/shop/undo")
         undone.append(shop_now(database).settings.get("unit"))
     assert undone == ["mm", "in", None, None]
+
+
+def test_the_shops_own_limits_move_the_window_and_wrong_ones_stay_typed(page: Page, base_url: str) -> None:
+    """At 110 the handbook's bike keeps 35.3 degrees."""
+    page.goto(f"{base_url}/shop")
+    page.get_by_label("Least reserve").fill("4°")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.locator(".fault")).to_have_text("read 4.0; allowed: 15 to 45 degrees.")
+    expect(page.get_by_label("Least reserve")).to_have_value("4°")
+    page.get_by_label("Least reserve").fill("36")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.locator(".told")).to_have_text("Least reserve: 25 → 36°")
+    page.goto(f"{base_url}/jobs/4/size?links=110")
+    expect(page.locator(".count em")).to_contain_text("too short: breaks")
+    expect(page.locator(".why").first).to_contain_text("big/big would keep only 35° of the 36° it needs")

@@ -216,6 +216,25 @@ class About(Document):
     pivot_mm: float = measured("0 to 30 mm", "Spread of the pivot's place, each way.", default=0.0, ge=0, le=30)
 
 
+class EndLimits(Document):
+    """What a shop wants kept at both ends; its own figures where it is more careful, or knows why not."""
+
+    least_reserve_deg: float = measured(
+        "15 to 45 degrees",
+        "The cage keeps this much short of straight in big/big.",
+        default=limit("least_reserve"),
+        ge=15,
+        le=45,
+    )
+    least_clearance_mm: float = measured(
+        "0 to 40 mm",
+        "The return run keeps this much off the guide pulley in small/small.",
+        default=limit("least_clearance"),
+        ge=0,
+        le=40,
+    )
+
+
 class Bike(Document):
     """One bike's drivetrain, as measured at the stand."""
 
@@ -254,6 +273,7 @@ class Bike(Document):
         ge=0,
         le=400,
     )
+    limits: EndLimits = measured("an object", "What the shop wants kept at both ends.", default=EndLimits())
     house_rule: HouseRule = measured(
         ", ".join(get_args(HouseRule)), "What decides the count: the window, or the shop's school.", default="window"
     )

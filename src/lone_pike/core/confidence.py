@@ -94,7 +94,7 @@ def _ends(bike: Bike, errors: dict[Measure, Array], counts: list[int], travels_m
         np.repeat(_end_teeth(getattr(bike, field), field, size), len(travels_mm), axis=0) for field in ("rings", "cogs")
     )
     poses = replace(poses_of(bike, travels_mm, apart), biggest_cog=cogs[:, :1])
-    return ends_of(settle(take_up(poses, Gears(rings, cogs)), counts), counts, size)
+    return ends_of(settle(take_up(poses, Gears(rings, cogs)), counts), counts, bike.limits, size)
 
 
 def _end_teeth(teeth: tuple[int, ...], field: str, size: int) -> Array:
@@ -118,7 +118,7 @@ def _between(ends: Ends, blocks: int, block: int) -> NDArray[np.int_]:
             between = rows[:, :-1] + (rows[:, 1:] - rows[:, :-1]) * weight
         return np.where(np.isnan(between), -np.inf, between).reshape(-1, values.shape[-1])
 
-    fine = Ends(ends.counts, lines(ends.reserve_deg), lines(ends.clearance_mm))
+    fine = Ends(ends.counts, lines(ends.reserve_deg), lines(ends.clearance_mm), ends.limits)
     return fine.recommended.reshape(blocks, -1)
 
 

@@ -63,7 +63,7 @@ def likelihood_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Likel
 def _recommended(bike: Bike, errors: Errors, counts: list[int], travels_mm: Array) -> Array:
     taken = take_up(poses_of(bike, travels_mm, errors), end_gears(bike))
     size = len(next(iter(errors.values())))
-    return np.asarray(ends_of(settle(taken, counts), counts, size).recommended)
+    return np.asarray(ends_of(settle(taken, counts), counts, bike.limits, size).recommended)
 
 
 def _stays_knowing(found: Array, unit: Array) -> float:

@@ -15,7 +15,7 @@ from lone_pike.core.limits import LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.path import trace
 from lone_pike.core.poses import bare_stops, gears_of
 from lone_pike.core.sizing import Sizing, size_at
-from lone_pike.core.window import BIG, SMALL
+from lone_pike.core.window import BIG, SMALL, Ends
 
 INCH_MM = 25.4
 
@@ -81,7 +81,7 @@ def cage_vertical(sizing: Sizing) -> Say:
 def slack_test(sizing: Sizing) -> Say | None:
     """Small/small: the longest count at which the return run just stays off the guide pulley."""
     air_mm = sizing.ends.clearance_mm[0]
-    off = [i for i, air in enumerate(air_mm) if air >= limit("least_clearance")]
+    off = [i for i, air in enumerate(air_mm) if air >= sizing.bike.limits.least_clearance_mm]
     if not off:
         return None
     links, air = sizing.ends.counts[off[-1]], air_mm[off[-1]]
@@ -148,7 +148,7 @@ def sized_at_rest(sizing: Sizing) -> Say | None:
         return Say(links, f"Sized at rest it comes to {'the same' if not missing else 'more'}: the wrap grows little")
     settled = sizing.settled_for([links])
     reserve = np.where(settled.short, -np.inf, settled.reserve_rad)[:, BIG, 0]
-    too_short = sizing.travels_mm[reserve < np.radians(limit("least_reserve"))]
+    too_short = sizing.travels_mm[reserve < np.radians(bike.limits.least_reserve_deg)]
     where = f"from {too_short[0]:.0f} mm of travel it is too short" if len(too_short) else "it is still safe"
     return Say(links, f"Sized at rest it would be {missing} links short of {sizing.recommended_links} links; {where}")
 
@@ -183,7 +183,7 @@ def votes_of(sizing: Sizing) -> tuple[Vote, ...]:
             name,
             say.links,
             inside=bool(ends.safe[0, i]) and say.links % sizing.step_links == 0,
-            why=f"{say.why}; {verdict(float(ends.reserve_deg[0, i]), float(ends.clearance_mm[0, i]))}.",
+            why=f"{say.why}; {verdict(ends, i)}.",
             rule=f"{say.why}.",
         )
         for i, (name, say) in enumerate(said)
@@ -192,18 +192,21 @@ def votes_of(sizing: Sizing) -> tuple[Vote, ...]:
 
 def verdict_at(sizing: Sizing, links: int) -> str:
     """What a count does at both ends of this bike, in half a sentence."""
-    ends = sizing.ends_for([links])
-    return verdict(float(ends.reserve_deg[0, 0]), float(ends.clearance_mm[0, 0]))
+    return verdict(sizing.ends_for([links]), 0)
 
 
-def verdict(reserve_deg: float, clearance_mm: float) -> str:
-    """What a count does at both ends, in half a sentence."""
+def verdict(ends: Ends, i: int) -> str:
+    """What the count at an index does at both ends, in half a sentence."""
+    reserve_deg, clearance_mm = float(ends.reserve_deg[0, i]), float(ends.clearance_mm[0, i])
+    wanted_deg, wanted_mm = ends.limits.least_reserve_deg, ends.limits.least_clearance_mm
     if reserve_deg == -np.inf:
         return "it is too short to go round big/big through the cage"
-    if reserve_deg < limit("least_reserve"):
-        return f"big/big would keep only {reserve_deg:.0f}° of the {limit('least_reserve'):.0f}° it needs"
+    if reserve_deg < wanted_deg:
+        return f"big/big would keep only {reserve_deg:.0f}° of the {wanted_deg:.0f}° it needs"
     if clearance_mm == -np.inf:
         return "in small/small it would hang loose"
-    if clearance_mm < limit("least_clearance"):
+    if clearance_mm < 0:
         return "in small/small the chain would touch the guide pulley"
+    if clearance_mm < wanted_mm:
+        return f"in small/small it would keep only {clearance_mm:.0f} mm of the {wanted_mm:.0f} mm of air it needs"
     return f"big/big keeps {reserve_deg:.0f}°, small/small {clearance_mm:.0f} mm of air"

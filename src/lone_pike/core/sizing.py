@@ -7,10 +7,9 @@ from typing import Literal
 
 import numpy as np
 
-from lone_pike.core.bike import Bike
+from lone_pike.core.bike import Bike, EndLimits
 from lone_pike.core.counting import step_links
 from lone_pike.core.faults import refuse, shown
-from lone_pike.core.limits import limit
 from lone_pike.core.path import TURN_RAD, Array, Path, trace
 from lone_pike.core.poses import Poses, bare_stops, end_gears, gears_of, poses_of
 from lone_pike.core.take_up import Settled, TakeUp, at_rest, settle, take_up
@@ -96,11 +95,11 @@ class Sizing:
         """Both ends for any counts."""
         if set(counts) <= set(self.ends.counts):
             return self.ends.at([self.ends.counts.index(links) for links in counts])
-        return ends_of(self.settled_for(counts), counts)
+        return ends_of(self.settled_for(counts), counts, self.bike.limits)
 
     def gears(self, links: int) -> tuple[Gear, ...]:
         """Every gear with the chain at a count, the worst of its travel."""
-        return _gears(self.all_gears, self.settled_for([links]))
+        return _gears(self.all_gears, self.settled_for([links]), self.bike.limits)
 
     def worst_travels_mm(self, links: int) -> Array:
         """Where on the travel a count is nearest to being too short, and where nearest to touching itself."""
@@ -160,7 +159,7 @@ def _size_along(bike: Bike, travels_mm: Array) -> Sizing:
     _check_idlers(bike, taken)
     counts = counts_in_reach(bike, taken)
     settled, resting = at_rest(taken, counts)
-    return Sizing(bike, travels_mm, all_gears, poses, taken, settled, resting, ends_of(settled, counts))
+    return Sizing(bike, travels_mm, all_gears, poses, taken, settled, resting, ends_of(settled, counts, bike.limits))
 
 
 def _check_idlers(bike: Bike, taken: TakeUp) -> None:
@@ -184,7 +183,7 @@ def has_window(bike: Bike) -> bool:
     """Whether any count is safe at both ends; the two end gears alone are sized."""
     taken = take_up(poses_of(bike, travels_to_size(bike)), end_gears(bike))
     counts = counts_in_reach(bike, taken)
-    return bool(ends_of(settle(taken, counts), counts).safe.any())
+    return bool(ends_of(settle(taken, counts), counts, bike.limits).safe.any())
 
 
 def travels_to_size(bike: Bike) -> Array:
@@ -212,26 +211,23 @@ def clock_of(cage_deg: float) -> str:
     return f"{minutes // 60 or 12}:{minutes % 60:02d}"
 
 
-def _gears(pairs: tuple[tuple[int, int], ...], settled: Settled) -> tuple[Gear, ...]:
+def _gears(pairs: tuple[tuple[int, int], ...], settled: Settled, limits: EndLimits) -> tuple[Gear, ...]:
     """The worst of the travel at the one count settled for: the least reserve with its cage, spare and clearance."""
     short, loose = (np.asarray(flags[:, :, 0].any(axis=0)) for flags in (settled.short, settled.loose))
     worst = settled.reserve_rad[:, :, 0].argmin(axis=0), np.arange(len(pairs)), 0
     cage, reserve = (np.degrees(angles[worst]).tolist() for angles in (settled.cage_rad, settled.reserve_rad))
     spare, clearance = (values[:, :, 0].min(axis=0).tolist() for values in (settled.spare_links, settled.clearance_mm))
-    return tuple(
-        Gear(*pair, None, None, None, None, None, "short" if short[i] else "loose")
-        if short[i] or loose[i]
-        else _resting(pair, cage[i], reserve[i], spare[i], clearance[i])
-        for i, pair in enumerate(pairs)
-    )
+
+    def gear(i: int) -> Gear:
+        if short[i] or loose[i]:
+            return Gear(*pairs[i], None, None, None, None, None, "short" if short[i] else "loose")
+        state = _state(reserve[i], clearance[i], limits)
+        return Gear(*pairs[i], cage[i], clock_of(cage[i]), reserve[i], spare[i], clearance[i], state)
+
+    return tuple(map(gear, range(len(pairs))))
 
 
-def _resting(
-    pair: tuple[int, int], cage_deg: float, reserve_deg: float, spare_links: float, clearance_mm: float
-) -> Gear:
-    state: GearState = "safe"
-    if clearance_mm < limit("least_clearance"):
-        state = "touching"
-    elif reserve_deg < limit("least_reserve"):
-        state = "tight"
-    return Gear(*pair, cage_deg, clock_of(cage_deg), reserve_deg, spare_links, clearance_mm, state)
+def _state(reserve_deg: float, clearance_mm: float, limits: EndLimits) -> GearState:
+    if clearance_mm < limits.least_clearance_mm:
+        return "touching"
+    return "tight" if reserve_deg < limits.least_reserve_deg else "safe"

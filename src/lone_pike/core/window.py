@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from lone_pike.core.bike import Bike
+from lone_pike.core.bike import Bike, EndLimits
 from lone_pike.core.counting import joinable_at_or_above, step_links
 from lone_pike.core.limits import limit
 from lone_pike.core.path import Array
@@ -22,7 +22,7 @@ SHOWN_BEYOND = 4
 
 @dataclass(frozen=True)
 class Ends:
-    """The two ends for K counts: worst big/big reserve (deg) and worst small/small clearance (mm).
+    """The two ends for K counts: worst big/big reserve (deg) and worst small/small clearance (mm), and the limits.
 
     Arrays are (V, K) for V variants of the bike. Too short is a reserve of -inf, loose one of +inf;
     where small/small hangs loose, the clearance is -inf, where it is short, +inf.
@@ -31,21 +31,22 @@ class Ends:
     counts: tuple[int, ...]
     reserve_deg: Array
     clearance_mm: Array
+    limits: EndLimits
 
     def at(self, which: list[int]) -> "Ends":
         """The same for some of the counts, by their index."""
         counts = tuple(self.counts[i] for i in which)
-        return Ends(counts, self.reserve_deg[:, which], self.clearance_mm[:, which])
+        return Ends(counts, self.reserve_deg[:, which], self.clearance_mm[:, which], self.limits)
 
     @cached_property
     def long_enough(self) -> NDArray[np.bool_]:
         """Counts that keep the least reserve in big/big."""
-        return np.asarray(self.reserve_deg >= limit("least_reserve"))
+        return np.asarray(self.reserve_deg >= self.limits.least_reserve_deg)
 
     @cached_property
     def safe(self) -> NDArray[np.bool_]:
         """Counts that are safe at both ends."""
-        return self.long_enough & (self.clearance_mm >= limit("least_clearance"))
+        return self.long_enough & (self.clearance_mm >= self.limits.least_clearance_mm)
 
     @cached_property
     def recommended(self) -> NDArray[np.int_]:
@@ -58,7 +59,7 @@ class Ends:
         return np.asarray(np.where(self.safe.any(axis=1), far.argmin(axis=1), self.long_enough.argmax(axis=1)))
 
 
-def ends_of(settled: Settled, counts: Sequence[int], variants: int = 1) -> Ends:
+def ends_of(settled: Settled, counts: Sequence[int], limits: EndLimits, variants: int = 1) -> Ends:
     """Both ends for the counts the cages have settled for; each variant's worst pose counts."""
     reserve = np.where(settled.short, -np.inf, np.where(settled.loose, np.inf, np.degrees(settled.reserve_rad)))
     clearance = np.where(settled.loose, -np.inf, np.where(settled.short, np.inf, settled.clearance_mm))
@@ -66,7 +67,7 @@ def ends_of(settled: Settled, counts: Sequence[int], variants: int = 1) -> Ends:
     def worst(values: Array, gear: int) -> Array:
         return np.asarray(values[:, gear, :].reshape(variants, -1, len(counts)).min(axis=1))
 
-    return Ends(tuple(counts), worst(reserve, BIG), worst(clearance, SMALL))
+    return Ends(tuple(counts), worst(reserve, BIG), worst(clearance, SMALL), limits)
 
 
 def counts_in_reach(bike: Bike, taken: TakeUp) -> range:
@@ -76,7 +77,7 @@ def counts_in_reach(bike: Bike, taken: TakeUp) -> range:
     """
     step = step_links(bike.chain.offset_link)
     first = joinable_at_or_above(float(taken.stretched_links[:, BIG].max()), step)
-    least_rad = taken.stretched_rad[:, BIG, 0] - np.radians(limit("least_reserve"))
+    least_rad = taken.stretched_rad[:, BIG, 0] - np.radians(bike.limits.least_reserve_deg)
     long_enough = taken.scanned_links(BIG, least_rad)
     last = max(float(taken.slackest_links[:, SMALL].min()), float(long_enough.max()))
     return range(first - SHOWN_BEYOND * step, joinable_at_or_above(last, step) + SHOWN_BEYOND * step + 1, step)

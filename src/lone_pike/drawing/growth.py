@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.limits import PITCH_MM, limit
+from lone_pike.core.limits import PITCH_MM
 from lone_pike.core.path import Array
 from lone_pike.core.sizing import Sizing
 from lone_pike.core.window import BIG
@@ -60,7 +60,7 @@ def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
         height=HEIGHT,
         growth=_curve(x, wrap_y),
         reserve=_curve(x, reserve_y),
-        least_reserve_y=round(float(_down(np.array([limit("least_reserve")]), 0.0, 90.0)[0]), 1),
+        least_reserve_y=round(float(_down(np.array([sizing.bike.limits.least_reserve_deg]), 0.0, 90.0)[0]), 1),
         worst=(round(float(x[worst]), 1), round(float(wrap_y[worst]), 1)),
         worst_travel_mm=float(sizing.travels_mm[worst]),
         growth_links=float(wraps[worst]),

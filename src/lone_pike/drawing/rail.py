@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lone_pike.core.answer import Answer
-from lone_pike.core.limits import limit
 from lone_pike.core.window import Ends
 
 Ground = Literal["safe", "short", "loose"]
@@ -108,7 +107,7 @@ def ground_of(ends: Ends, i: int) -> Ground:
     """What a count stands on: safe, too short, or too long."""
     if ends.safe[0, i]:
         return "safe"
-    return "short" if ends.reserve_deg[0, i] < limit("least_reserve") else "loose"
+    return "loose" if ends.long_enough[0, i] else "short"
 
 
 def _flags(answer: Answer, links: int, counts: list[int]) -> tuple[Flag, ...]:

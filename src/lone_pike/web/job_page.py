@@ -63,7 +63,7 @@ class JobPage:
     @cached_property
     def _sized(self) -> tuple[Answer | None, tuple[Fault, ...]]:
         try:
-            return answer(bike_from_document(self.shop.with_rule(self.document))), ()
+            return answer(bike_from_document(self.shop.under_rules(self.document))), ()
         except Refused as refused:
             return None, refused.faults
 
@@ -144,7 +144,7 @@ class JobPage:
             changed["chain.speeds"] = self.form["chain.speeds"] or str(len(self.document.get("cogs", [])))
         try:
             other, _ = apply_form(self.document, changed, self.look.unit)
-            return answer(bike_from_document(self.shop.with_rule(other))), ()
+            return answer(bike_from_document(self.shop.under_rules(other))), ()
         except Refused as refused:
             return None, refused.faults
 

@@ -45,7 +45,7 @@ def bike_file(bike_id: int, data: Data) -> Response:
 def _side_view(bike: BikeRow, shop: Shop) -> SideView | None:
     """The bike in big/big with its recommended count; None while it is not measured."""
     try:
-        found = answer(bike_from_document(shop.with_rule(bike.document)))
+        found = answer(bike_from_document(shop.under_rules(bike.document)))
     except Refused:
         return None
     return side_view(found.sizing, found.gears[0], found.links)

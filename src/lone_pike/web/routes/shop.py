@@ -4,12 +4,13 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
+from lone_pike.core.faults import Fault, Refused
 from lone_pike.core.limits import LIMITS
-from lone_pike.formats.shop import Shop, change_in_words, changed
+from lone_pike.formats.shop import LABELS, Shop, change_in_words, changed
 from lone_pike.store.database import Database
 from lone_pike.store.shop import settle_shop, shop_now, undo_shop
 from lone_pike.web.pages import page
-from lone_pike.web.requests import Data, Fields, InShop, now
+from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now
 
 router = APIRouter(prefix="/shop")
 RULES = {
@@ -33,8 +34,11 @@ def shop_page(request: Request, data: Data, shop: InShop) -> HTMLResponse:
 
 @router.post("")
 def settle(request: Request, data: Data, form: Fields, shop: InShop) -> Response:
-    """Keeps what was pressed. A setting that there is not is refused, and nothing changes."""
-    settled = changed(shop, form)
+    """Keeps what was pressed or typed. A setting that there is not is refused, and nothing changes."""
+    try:
+        settled = changed(shop, form)
+    except Refused as refused:
+        return _shown(request, data, shop, form, refused.faults)
     if settled != shop:
         settle_shop(data, settled.model_dump(), change_in_words(shop, settled), now())
     return _answered(request, data, settled)
@@ -53,11 +57,19 @@ def _answered(request: Request, data: Database, shop: Shop) -> Response:
     return RedirectResponse("/shop", 303)
 
 
-def _shown(request: Request, data: Database, shop: Shop) -> HTMLResponse:
-    return page(
-        request,
-        "shop.html",
-        shop,
-        {"row": shop_now(data), "limits": tuple(LIMITS.values()), "rules": RULES},
-        block="shop",
-    )
+def _shown(
+    request: Request, data: Database, shop: Shop, typed: TypedForm | None = None, faults: tuple[Fault, ...] = ()
+) -> HTMLResponse:
+    limits = {
+        "least_reserve_deg": f"{shop.least_reserve_deg:g}",
+        "least_clearance_mm": shop.words.number(shop.least_clearance_mm),
+    }
+    context = {
+        "row": shop_now(data),
+        "limits": tuple(one for one in LIMITS.values() if not one.shop_may_change),
+        "own": limits | {name: text for name, text in (typed or {}).items() if name in limits},
+        "rules": RULES,
+        "labels": LABELS,
+        "faults": {fault.field: fault for fault in faults},
+    }
+    return page(request, "shop.html", shop, context, 422 if faults else 200, block="shop")
