@@ -310,7 +310,8 @@ def _likely(links: int, found: Likelihood) -> str:
     others = [
         f"{count} links in {share:.0%}" for count, share in found.shares.items() if count != links and share >= 0.005
     ]
-    text = f"With these doubts {links} links stay right in {found.stays:.0%} of bikes" + (
+    share = "more than 99%" if found.stays > 0.99 else f"{found.stays:.0%}"
+    text = f"With these doubts {links} links stay right in {share} of bikes" + (
         f", else {', '.join(others)}." if others else "."
     )
     if not found.matters:

@@ -1,7 +1,6 @@
 """How likely the count stays, where measures are only about right; computed, not drawn by lot."""
 
 from dataclasses import dataclass
-from itertools import product
 from statistics import NormalDist
 
 import numpy as np
@@ -13,8 +12,14 @@ from lone_pike.core.poses import end_gears, poses_of
 from lone_pike.core.take_up import settle, take_up
 from lone_pike.core.window import ends_of
 
-POINTS = (101, 19, 9, 5, 4, 3, 3, 2, 2)
-"""Equally likely errors of each measure, by how many measures are in doubt: one, two and so on."""
+BIKES = 601
+"""Bikes that are sized, evenly spread over all that the measures may be."""
+
+SLICES = 9
+"""Parts of a measure's range in which it counts as known."""
+
+WORTH_IT = 0.01
+"""A measure is worth taking again where that makes the count surer by this share."""
 
 COUNTS_EACH_WAY = 3
 
@@ -36,28 +41,41 @@ class Likelihood:
 def likelihood_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Likelihood | None:
     """How likely `links` stays recommended, over the spread of the measures; None where none is in doubt.
 
-    Each measure takes equally likely values of a normal distribution with half its spread as deviation;
-    every combination is sized. Parameters: links, the recommended count; step, links between joinable
-    counts; travels_mm, those at which the ends are worst.
+    Each measure is off by a normal error with half its spread as deviation. Parameters: links, the recommended
+    count; step, links between joinable counts; travels_mm, those at which the ends are worst.
     """
     spreads = spreads_of(bike)
     if not spreads:
         return None
-    points = POINTS[len(spreads) - 1]
-    chances = (np.arange(points) + 0.5) / points
-    units = np.array([NormalDist().inv_cdf(float(chance)) for chance in chances])
-    grid = np.array(list(product(units, repeat=len(spreads))))
+    chances = evenly(BIKES, len(spreads))
+    units = np.array([[NormalDist().inv_cdf(float(chance)) for chance in row] for row in chances])
     errors = {
-        measure: np.maximum(grid[:, i] * spread / 2, -most_too_much(bike, measure))
+        measure: np.maximum(units[:, i] * spread / 2, -most_too_much(bike, measure))
         for i, (measure, spread) in enumerate(spreads.items())
     }
     counts = [links + step * away for away in range(-COUNTS_EACH_WAY, COUNTS_EACH_WAY + 1)]
     found = np.array(counts)[_recommended(bike, errors, counts, travels_mm)]
     shares = {int(count): float((found == count).mean()) for count in np.unique(found)}
     stays = shares.get(links, 0.0)
-    best = {measure: _stays_knowing(found, grid[:, i]) for i, measure in enumerate(spreads)}
+    best = {measure: _stays_knowing(found, chances[:, i]) for i, measure in enumerate(spreads)}
     matters = max(best, key=lambda measure: best[measure])
-    return Likelihood(shares, stays, matters if best[matters] > stays else None, best[matters])
+    return Likelihood(shares, stays, matters if best[matters] > stays + WORTH_IT else None, best[matters])
+
+
+def evenly(count: int, dimensions: int) -> Array:
+    """Points spread evenly over the unit cube, and over each of its sides in even steps, (count, dimensions).
+
+    Equation: the ranks of x_i = i a mod 1, a_k = g^-k, g the root of g^(d+1) = g + 1.
+    Source: additive recurrences by the generalised golden ratio.
+
+    >>> sorted(evenly(4, 2)[:, 1].tolist())
+    [0.125, 0.375, 0.625, 0.875]
+    """
+    ratio = 2.0
+    for _ in range(40):
+        ratio = (1 + ratio) ** (1 / (dimensions + 1))
+    spread = np.arange(count)[:, None] * ratio ** -np.arange(1.0, dimensions + 1) % 1
+    return np.asarray((spread.argsort(axis=0).argsort(axis=0) + 0.5) / count)
 
 
 def _recommended(bike: Bike, errors: Errors, counts: list[int], travels_mm: Array) -> Array:
@@ -66,10 +84,9 @@ def _recommended(bike: Bike, errors: Errors, counts: list[int], travels_mm: Arra
     return np.asarray(ends_of(settle(taken, counts), counts, bike.limits, size).recommended)
 
 
-def _stays_knowing(found: Array, unit: Array) -> float:
-    """How sure the best count would be on the whole, were this measure known: the commonest count at each of its
-    values, averaged."""
-    sure = [
-        max(np.unique(found[unit == value], return_counts=True)[1]) / (unit == value).sum() for value in np.unique(unit)
-    ]
+def _stays_knowing(found: Array, chances: Array) -> float:
+    """How sure the best count would be on the whole, were this measure known: the commonest count in each slice of
+    its range, averaged."""
+    slices = np.minimum((chances * SLICES).astype(int), SLICES - 1)
+    sure = [np.unique(found[slices == i], return_counts=True)[1].max() / (slices == i).sum() for i in range(SLICES)]
     return float(np.mean(sure))
