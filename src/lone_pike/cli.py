@@ -1,6 +1,7 @@
 """The `lone-pike` command. Each command imports what it needs when it runs, so that `size` starts fast."""
 
 import argparse
+import gc
 import json
 import os
 import sys
@@ -21,6 +22,7 @@ START_FAST = {"OPENBLAS_NUM_THREADS": "1", "PYDANTIC_DISABLE_PLUGINS": "__all__"
 
 def main() -> None:
     """Entry point of the command."""
+    gc.disable()  # one answer and gone: nothing is worth collecting
     for name, value in START_FAST.items():
         os.environ.setdefault(name, value)
     arguments = _parser().parse_args()
@@ -56,6 +58,7 @@ def serve(arguments: argparse.Namespace) -> int:
     """Serve a workshop."""
     from lone_pike.web.serving import serve_workshop
 
+    gc.enable()
     serve_workshop(Path(arguments.data), arguments.host, arguments.port)
     return DONE
 
@@ -64,6 +67,7 @@ def demo(arguments: argparse.Namespace) -> int:
     """Serve the sample workshop from a fresh copy; nothing of the user's is touched."""
     from lone_pike.web.serving import serve_demo
 
+    gc.enable()
     serve_demo(arguments.port)
     return DONE
 
