@@ -1,8 +1,8 @@
 """What routes take from a request: the data file, the typed form, the time."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from typing import Annotated
+from typing import Annotated, get_args
 
 from fastapi import Depends, HTTPException
 from starlette.datastructures import UploadFile
@@ -10,12 +10,14 @@ from starlette.requests import Request
 
 from lone_pike.formats.measure_form import CHOICES, FLAGS
 from lone_pike.formats.shop import Shop
+from lone_pike.formats.words import LengthUnit
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, job_by_id
 from lone_pike.store.shop import shop_now
 from lone_pike.web.look import Look, look_of
 
 TypedForm = dict[str, str]
+UNITS = get_args(LengthUnit)
 
 
 async def database_of(request: Request) -> Database:
@@ -78,6 +80,14 @@ class Desk:
         if self.job.booked_at:
             raise HTTPException(409, "This job is booked. Take the booking back first; nothing was changed.")
         return self.job
+
+    def as_typed(self, form: TypedForm) -> "Desk":
+        """The same in the unit of the page that a form was typed on.
+
+        What is still being typed there stays as it is, so its page must stay in its unit until it is opened anew.
+        """
+        unit = form.get("unit", "")
+        return replace(self, shop=self.shop.model_copy(update={"unit": unit})) if unit in UNITS else self
 
     def newest(self) -> JobRow:
         """The job as it stands by now."""

@@ -72,19 +72,21 @@ def stage_page(request: Request, desk: AtDesk, stage: str) -> HTMLResponse:
 @router.post("/typed")
 def typed(request: Request, desk: AtDesk, form: Fields) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
-    return _shown(request, _typed_page(desk, form))
+    return _shown(request, _typed_page(desk.as_typed(form), form))
 
 
 @router.post("/sure")
 def sure(request: Request, desk: AtDesk, form: Fields) -> HTMLResponse:
     """How sure the count is with what is being typed: sent after the page that needs it."""
-    return page(request, "sure.html", desk.shop, {"view": _typed_page(desk, form)})
+    typing = desk.as_typed(form)
+    return page(request, "sure.html", typing.shop, {"view": _typed_page(typing, form)})
 
 
 @router.post("/measure")
 def keep_measures(request: Request, desk: AtDesk, form: Fields) -> Response:
     """Keeps what was typed as a new revision; an edit made elsewhere in between is told, and not lost."""
-    kept = replace(desk, job=_keep(desk, form))
+    typing = desk.as_typed(form)
+    kept = replace(typing, job=_keep(typing, form))
     if form.get("then") in STAGES:
         return _to(_kept(kept, form["then"]).at())
     if request.headers.get("HX-Request"):
@@ -161,10 +163,10 @@ class Edit:
     said: list[str]
 
 
-def _edit_of(data: Database, newest: JobRow, form: TypedForm) -> Edit:
+def _edit_of(desk: Desk, newest: JobRow, form: TypedForm) -> Edit:
     """Only the fields this form changed, on top of the newest document."""
-    base = _base_of(data, newest, form)
-    typed_document, said = apply_form(base.document, _fields(form), "in" if form.get("unit") == "in" else "mm")
+    base = _base_of(desk.data, newest, form)
+    typed_document, said = apply_form(base.document, _fields(form), desk.shop.unit if "unit" in form else "mm")
     mine = changes(base.document, typed_document)
     document, _ = apply_form(newest.document, {field: new for field, (_, new) in mine.items()})
     return Edit(base, document, mine, changes(base.document, newest.document), said)
@@ -175,7 +177,7 @@ def _kept(desk: Desk, stage: str) -> JobPage:
 
 
 def _typed_page(desk: Desk, form: TypedForm) -> JobPage:
-    edit = _edit_of(desk.data, desk.job, form)
+    edit = _edit_of(desk, desk.job, form)
     if edit.document == desk.job.document:
         return _kept(desk, "measure")
     kept = form_of(desk.job.document, desk.shop.unit)
@@ -195,7 +197,7 @@ def _keep(desk: Desk, form: TypedForm) -> JobRow:
     desk.open_job()
     with desk.data.atomic() as connection:
         newest = desk.newest()
-        edit = _edit_of(desk.data, newest, form)
+        edit = _edit_of(desk, newest, form)
         changed = changes(newest.document, edit.document)
         observed = observed_of(edit.base.observed, newest.observed, form)
         if changed or observed != newest.observed:
