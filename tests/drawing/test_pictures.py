@@ -72,7 +72,7 @@ def test_the_side_view_keeps_its_frame_from_gear_to_gear(found: Answer) -> None:
     frames = {side_view(sizing, gear, found.links).view_box for gear in (gears[0], gears[-1])}
     assert len(frames) == 1
     left, top, width, height = map(float, frames.pop().split())
-    loop = loop_of(sizing.path(gears[0].ring, gears[0].cog, 0.0).only(0, 0, 0))
+    loop = loop_of(sizing.path(gears[0].ring, gears[0].cog, 0.0))
     for (x_mm, y_mm), radius_mm in zip(loop.centres_mm, np.abs(loop.radii_mm), strict=True):
         assert left < x_mm - radius_mm and x_mm + radius_mm < left + width
         assert top < -y_mm - radius_mm and -y_mm + radius_mm < top + height

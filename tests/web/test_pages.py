@@ -5,7 +5,6 @@ from urllib.parse import urljoin
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -35,11 +34,6 @@ PAGES = [
     "/shop",
     "/nowhere",
 ]
-
-
-@pytest.fixture
-def client(application: FastAPI) -> TestClient:
-    return TestClient(application, raise_server_exceptions=False, follow_redirects=False)
 
 
 def test_every_link_of_the_workshop_answers_under_the_policy(client: TestClient) -> None:

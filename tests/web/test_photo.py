@@ -3,7 +3,6 @@
 import re
 
 import pytest
-from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from playwright.sync_api import Browser, Page, expect
 
@@ -78,11 +77,6 @@ def test_the_scale_may_be_a_ring_and_wrong_ones_are_told(page: Page, base_url: s
     ring.fill("200")
     ring.blur()
     expect(page.get_by_role("alert")).to_contain_text('ring: read "200"; allowed: 16 to 70 teeth')
-
-
-@pytest.fixture
-def client(application: FastAPI) -> TestClient:
-    return TestClient(application, raise_server_exceptions=False, follow_redirects=False)
 
 
 @pytest.mark.parametrize(

@@ -3,7 +3,6 @@
 import re
 
 import pytest
-from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from playwright.sync_api import Page, expect
 
@@ -11,11 +10,6 @@ from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 from lone_pike.store.shop import shop_now
 from tests.web.test_pages import PAGES
-
-
-@pytest.fixture
-def client(application: FastAPI) -> TestClient:
-    return TestClient(application, raise_server_exceptions=False, follow_redirects=False)
 
 
 def test_pairs_and_inches_reach_every_page(page: Page, base_url: str) -> None:

@@ -67,5 +67,6 @@ def limit(name: str) -> float:
     return LIMITS[name].value
 
 
+INCH_MM = 25.4
 PITCH_MM = limit("pitch")
 LINKS_PER_PAIR = int(limit("pair"))

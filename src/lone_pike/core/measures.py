@@ -1,6 +1,6 @@
 """The measures of a bike that may be off: what each is called, and how far its error is followed."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -29,6 +29,15 @@ Errors = Mapping[Measure, Array]
 ALL_BUT = 0.98
 
 
+def unit_behind(name: str) -> str:
+    """What stands behind a number, by the unit in the name of its measure.
+
+    >>> unit_behind("lean_deg"), unit_behind("cage_mm")
+    ('°', ' mm')
+    """
+    return "°" if name.endswith("_deg") else " mm"
+
+
 @dataclass(frozen=True)
 class Kind:
     """A measure's name in the trade, its spread's name in the file, and how far its error is followed, in its unit."""
@@ -40,7 +49,7 @@ class Kind:
     @property
     def unit(self) -> str:
         """As it stands behind a number."""
-        return "°" if self.about.endswith("_deg") else " mm"
+        return unit_behind(self.about)
 
 
 KINDS: dict[Measure, Kind] = {
@@ -101,6 +110,6 @@ def most_too_much(bike: Bike, measure: Measure) -> float:
     return ALL_BUT * (values_of(bike)[measure] - least_mm(bike, measure))
 
 
-def error_of(errors: Mapping[Measure, Sequence[float] | Array] | None, measure: Measure) -> Array | float:
+def error_of(errors: Errors | None, measure: Measure) -> Array | float:
     """The errors of one measure as a column, (V, 1), to meet travels in a row; 0 where it is not in doubt."""
-    return np.asarray(errors[measure], dtype=float)[:, None] if errors and measure in errors else 0.0
+    return errors[measure][:, None] if errors and measure in errors else 0.0

@@ -5,7 +5,7 @@ other ways to make poses.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -184,24 +184,6 @@ class CagedLoop:
         y_mm = guide.y_mm - self.cage_mm * np.cos(cage_rad)
         tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
         return close([*self.fixed, tension], [*self.fixed_runs, tangent(last, tension), tangent(tension, guide)])
-
-    def of(self, pose: int, gear: int) -> "CagedLoop":
-        """The loop of one pose and one gear, still with three axes."""
-
-        def only(values: Number) -> Number:
-            if not isinstance(values, np.ndarray):
-                return values
-            poses, gears = (
-                slice(at, at + 1) if size > 1 else slice(None)
-                for at, size in zip((pose, gear), values.shape[:2], strict=True)
-            )
-            return np.asarray(values[poses, gears])
-
-        stops = [
-            replace(stop, x_mm=only(stop.x_mm), y_mm=only(stop.y_mm), teeth=only(stop.teeth)) for stop in self.fixed
-        ]
-        runs = tuple((only(heading), only(span)) for heading, span in self.fixed_runs)
-        return replace(self, fixed=tuple(stops), fixed_runs=runs, cage_mm=np.asarray(only(self.cage_mm)))
 
     def links_per_rad(self, path: Path, cage_rad: Array) -> Array:
         """How fast the loop grows as the cage turns forward: what the two runs at its tip pull along its path.

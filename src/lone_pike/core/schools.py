@@ -11,13 +11,11 @@ import numpy as np
 
 from lone_pike.core.bike import LEAST_TOTAL_LINKS, OldChain
 from lone_pike.core.counting import joinable_at_or_above, joinable_nearest, pairs_words
-from lone_pike.core.limits import LINKS_PER_PAIR, PITCH_MM, limit
+from lone_pike.core.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.path import trace
 from lone_pike.core.poses import bare_stops, gears_of
 from lone_pike.core.sizing import Sizing, size_at
 from lone_pike.core.window import BIG, SMALL, Ends
-
-INCH_MM = 25.4
 
 
 @dataclass(frozen=True)

@@ -119,7 +119,7 @@ class Sizing:
     def plumb_links(self, ring: int, cog: int) -> float:
         """Length of the loop in one gear at the first travel with the cage straight down, links."""
         scanned = float(self.taken.plumb_links[0, self.all_gears.index((ring, cog))])
-        return float(np.squeeze(self.path(ring, cog, 0.0).links)) if np.isnan(scanned) else scanned
+        return float(self.path(ring, cog, 0.0).links) if np.isnan(scanned) else scanned
 
     def resting_path(self, ring: int, cog: int, links: int) -> Path:
         """The loop in one gear at the first travel as the chain runs at a count; numbers, no arrays."""
@@ -127,12 +127,11 @@ class Sizing:
         k = self.ends.counts.index(links) if links in self.ends.counts else None
         if k is not None and cage_rad == self.settled.cage_rad[0, i, k]:
             return self.resting.only(0, i, k)
-        return self.path(ring, cog, cage_rad).only(0, 0, 0)
+        return self.path(ring, cog, cage_rad)
 
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
-        """The loop in one gear at the first travel with the cage at an angle; arrays of shape (1, 1, 1)."""
-        i = self.all_gears.index((ring, cog))
-        return self.taken.loop.of(0, i).path(np.full((1, 1, 1), cage_rad))
+        """The loop in one gear at the first travel with the cage at an angle; numbers, no arrays."""
+        return self.taken.loop.path(np.full((1, 1, 1), cage_rad)).only(0, self.all_gears.index((ring, cog)), 0)
 
 
 def size_bike(bike: Bike) -> Sizing:

@@ -1,13 +1,14 @@
 """Fills an empty data file with the sample workshop."""
 
 import json
+from dataclasses import replace
 from importlib.resources import files
 from typing import Any
 
 from lone_pike.formats.photo_notes import with_photo
 from lone_pike.store.bikes import add_bike
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import Fitting, Revision, book, job_by_id, revise, start_job
+from lone_pike.store.jobs import Fitting, book, job_by_id, revise, start_job
 from lone_pike.store.photos import add_photo
 
 
@@ -47,4 +48,4 @@ def _mark_photo(database: Database, job_id: int, photo: dict[str, Any], when: st
     if job:
         observed = with_photo(job.observed, photo_id) | photo["observed"]
         with database.atomic() as connection:
-            revise(connection, job, Revision(job.document, None, observed, "Photo taken in and marked"), when)
+            revise(connection, job, replace(job.revision, observed=observed, note="Photo taken in and marked"), when)

@@ -57,7 +57,7 @@ def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False)
     path = sizing.resting_path(gear.ring, gear.cog, links)
     if gear.state == "loose" and cage_rad < HANGING_CAGE_RAD:
         cage_rad = HANGING_CAGE_RAD
-        path = sizing.path(gear.ring, gear.cog, cage_rad).only(0, 0, 0)
+        path = sizing.path(gear.ring, gear.cog, cage_rad)
     loop = loop_of(path)
     points = rivets(loop, links, loop.names.index(TENSION) - 1)
     return SideView(

@@ -23,8 +23,13 @@ def observed_of(base: Observed, newest: Observed, form: Mapping[str, str]) -> Ob
     Emptied notes are taken out.
     """
     told = {name: form[PREFIX + name].strip()[:60] for name in LABELS if PREFIX + name in form}
-    mine = {name: text for name, text in told.items() if text != base.get(name, "")}
-    return {name: text for name, text in {**newest, **mine}.items() if text}
+    return merged(base, newest, {**base, **told})
+
+
+def merged(base: Observed, newest: Observed, mine: Observed) -> Observed:
+    """The newest, with what differs between the base and mine; what is emptied or gone there is taken out."""
+    changed = {name: mine.get(name, "") for name in {**base, **mine} if mine.get(name, "") != base.get(name, "")}
+    return {name: text for name, text in {**newest, **changed}.items() if text}
 
 
 def changes_in_words(before: Observed, after: Observed) -> str:

@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass
+from typing import Any
 
 from lone_pike.core.faults import refuse, shown
 from lone_pike.core.photo import MARKS, Mark, Photo, Point, ring_across_mm
@@ -13,6 +14,7 @@ ID, MARK, RING, RULER, GEAR = "photo", "photo.", "photo.ring", "photo.ruler", "p
 RULER_MM, RING_TEETH = 300.0, 32
 SCALE_MM = (50.0, 2000.0)
 TEETH = (16, 70)
+A_RULER = {"by": "ruler"}
 
 WORDS: dict[Mark, str] = {
     "crank": "crank centre",
@@ -77,6 +79,14 @@ def with_photo(observed: Observed, photo_id: int) -> Observed:
 def with_mark(observed: Observed, mark: Mark, place: Point) -> Observed:
     """One mark set anew."""
     return observed | {MARK + mark: f"{place[0]:.1f} {place[1]:.1f}"}
+
+
+def scale_to_begin_with(rings: Any) -> dict[str, str]:
+    """The biggest ring where the rings are known, else a ruler."""
+    known = isinstance(rings, list) and rings and all(isinstance(teeth, int) for teeth in rings)
+    if known and TEETH[0] <= min(rings) and max(rings) <= TEETH[1]:
+        return {"by": "ring", "ring": str(max(rings))}
+    return A_RULER
 
 
 def with_scale(observed: Observed, form: dict[str, str], unit: LengthUnit, ring_teeth: int = RING_TEETH) -> Observed:

@@ -2,40 +2,23 @@
 
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import ValidationError
 
 from lone_pike.core.bike import EndLimits, HouseRule, measured
 from lone_pike.core.faults import refused_by_model
+from lone_pike.core.measures import unit_behind
 from lone_pike.formats.typed import typed_mm, typed_number
-from lone_pike.formats.words import CountWord, LengthUnit, Words
+from lone_pike.formats.words import CountWord, LengthUnit, Words, unit_named
 
 
-def _as_in_limits(name: str) -> dict[str, Any]:
-    """The field of a bike's limits, for the shop's own."""
-    info = EndLimits.model_fields[name]
-    least, most = (next(getattr(part, side) for part in info.metadata if hasattr(part, side)) for side in ("ge", "le"))
-    return {
-        "default": info.default,
-        "ge": least,
-        "le": most,
-        "description": info.description,
-        "json_schema_extra": info.json_schema_extra,
-    }
-
-
-class Shop(BaseModel):
-    """What a shop has settled once for all its bikes."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
+class Shop(EndLimits):
+    """What a shop has settled once for all its bikes: what it keeps at both ends, and its words and house rule."""
 
     first: CountWord = measured("links or pairs", "Which word comes first wherever a count stands.", default="links")
     unit: LengthUnit = measured("mm or in", "What lengths are read and typed in.", default="mm")
     house_rule: HouseRule = measured(
         "window, or a school", "What decides the count where a bike has no rule of its own.", default="window"
     )
-
-    least_reserve_deg: float = Field(**_as_in_limits("least_reserve_deg"))
-    least_clearance_mm: float = Field(**_as_in_limits("least_clearance_mm"))
 
     @property
     def words(self) -> Words:
@@ -48,7 +31,7 @@ class Shop(BaseModel):
         >>> Shop(house_rule="formula").under_rules({"name": "Otter"})["house_rule"]
         'formula'
         """
-        limits = {"least_reserve_deg": self.least_reserve_deg, "least_clearance_mm": self.least_clearance_mm}
+        limits = {name: getattr(self, name) for name in EndLimits.model_fields}
         return {"house_rule": self.house_rule, "limits": limits, **document}
 
 
@@ -60,12 +43,11 @@ LABELS = {
     "least_reserve_deg": "Least reserve",
     "least_clearance_mm": "Least air",
 }
-UNITS = {"least_reserve_deg": "°", "least_clearance_mm": " mm"}
 
 
 def changed(shop: Shop, form: dict[str, str]) -> Shop:
     """The shop with what a form changes; its lengths are in the unit its page was in. Raises: Refused, by setting."""
-    unit: LengthUnit = "in" if form.get("typed_in", shop.unit) == "in" else "mm"
+    unit = unit_named(form.get("typed_in", shop.unit))
     settings = shop.model_dump() | {name: _typed(name, text, unit) for name, text in form.items() if name in LABELS}
     try:
         return Shop.model_validate(settings)
@@ -80,8 +62,9 @@ def change_in_words(before: Shop, after: Shop) -> str:
     'Lengths: mm → inches'
     """
     old, new = before.model_dump(), after.model_dump()
+    units = {name: unit_behind(name) for name in EndLimits.model_fields}
     return ", ".join(
-        f"{LABELS[name]}: {_name(old[name])} → {_name(new[name])}{UNITS.get(name, '')}"
+        f"{LABELS[name]}: {_name(old[name])} → {_name(new[name])}{units.get(name, '')}"
         for name in LABELS
         if old[name] != new[name]
     )

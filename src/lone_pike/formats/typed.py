@@ -10,9 +10,10 @@ from fractions import Fraction
 from typing import Any
 
 from lone_pike.core.cassettes import spread_cogs
+from lone_pike.core.limits import INCH_MM
 from lone_pike.formats.words import LengthUnit
 
-MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4, "″": 25.4}
+MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0} | dict.fromkeys(("in", "inch", "inches", '"', "″"), INCH_MM)
 LENGTH = re.compile(r"([+-]?)(?:(\d{1,9}(?:[.,]\d{1,9})?)|(?:(\d{1,4})[\s-]+)?(\d{1,2}/\d{1,2}))\s*([a-zA-Z\"″]*)\.?")
 """A decimal number, or a whole one and a fraction ("17 3/8"), with a unit or none."""
 WHOLE = re.compile(r"([+-]?\d{1,9})(?:[.,]0+)?\s*[a-zA-Z°]*")

@@ -10,12 +10,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lone_pike.core.counting import pairs_words
-from lone_pike.core.limits import LINKS_PER_PAIR
+from lone_pike.core.limits import INCH_MM, LINKS_PER_PAIR
 
 CountWord = Literal["links", "pairs"]
 LengthUnit = Literal["mm", "in"]
 
-INCH_MM = 25.4
 FINER_IN_INCHES, MOST_DECIMALS = 2, 3
 """Decimals an inch needs more than a millimetre to say as much, up to what an inch caliper reads."""
 
@@ -25,6 +24,11 @@ RUN = rf"(?<![\d.])({NUMBER}(?:(?:,? or | up to | to | ± | → |, ){NUMBER})*)"
 LENGTHS = re.compile(rf"{RUN} mm\b")
 COUNTS = re.compile(rf"{RUN} links?\b")
 QUOTED = re.compile(r"(“[^”]*”|\"[^\"]*\")")
+
+
+def unit_named(text: str | None) -> LengthUnit:
+    """The unit that a form or an address names; mm where it names none."""
+    return "in" if text == "in" else "mm"
 
 
 @dataclass(frozen=True)
@@ -103,6 +107,14 @@ class Words:
         ('38 mm', '1.50 in')
         """
         return self.say(f"{length_mm:.{decimals}f} mm")
+
+    def mark(self, length_mm: float) -> str:
+        """A length beside an axis, without its unit.
+
+        >>> Words().mark(100), Words(unit="in").mark(100)
+        ('100', '3.9')
+        """
+        return f"{length_mm:g}" if self.unit == "mm" else f"{length_mm / INCH_MM:.1f}"
 
     def number(self, length_mm: float) -> str:
         """A length as it stands in a field, without its unit; short, and read back the same to 0.02 mm.

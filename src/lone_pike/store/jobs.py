@@ -9,6 +9,16 @@ from lone_pike.store.database import Database
 
 
 @dataclass(frozen=True)
+class Revision:
+    """What an edit leaves: the bike's document, the chosen count, what was observed, and the change in words."""
+
+    document: Document
+    chosen_links: int | None
+    observed: dict[str, str]
+    note: str
+
+
+@dataclass(frozen=True)
 class JobRow:
     """A job with the revision it stands at; times as ISO 8601."""
 
@@ -26,15 +36,10 @@ class JobRow:
     made_at: str
     observed: dict[str, str]
 
-
-@dataclass(frozen=True)
-class Revision:
-    """What an edit leaves: the bike's document, the chosen count, what was observed, and the change in words."""
-
-    document: Document
-    chosen_links: int | None
-    observed: dict[str, str]
-    note: str
+    @property
+    def revision(self) -> Revision:
+        """What it stands at."""
+        return Revision(self.document, self.chosen_links, self.observed, self.note)
 
 
 @dataclass(frozen=True)

@@ -25,6 +25,7 @@ from lone_pike.formats.words import Words
 from lone_pike.store.bikes import Document
 from lone_pike.store.jobs import JobRow
 from lone_pike.web.look import WHAT_IF, Look, gear_in, neighbour
+from lone_pike.web.requests import Desk
 
 STAGES = {"measure": "Measure", "size": "Size", "cut": "Cut", "book": "Book"}
 
@@ -281,3 +282,8 @@ def cost_words(hold: Hold) -> str:
 def kept_page(job: JobRow, stage: str, look: Look, shop: Shop) -> JobPage:
     """The job as it is kept."""
     return JobPage(job, stage, look, shop, job.document, form_of(job.document, shop.unit), ())
+
+
+def page_at(desk: Desk, stage: str) -> JobPage:
+    """The job on the desk as it is kept."""
+    return kept_page(desk.job, stage, desk.look, desk.shop)

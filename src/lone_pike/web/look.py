@@ -7,7 +7,7 @@ from urllib.parse import quote
 from starlette.datastructures import QueryParams
 
 from lone_pike.core.sizing import Sizing
-from lone_pike.formats.words import LengthUnit
+from lone_pike.formats.words import LengthUnit, unit_named
 
 NUMBERS = ("ring", "cog", "links", "travel")
 WHAT_IF = {
@@ -57,8 +57,7 @@ def look_of(query: QueryParams) -> Look:
         return int(text) if text.isdecimal() and len(text) <= 3 else None
 
     asked = tuple((name, query[name][:80]) for name in WHAT_IF if query.get(name, "").strip())
-    unit: LengthUnit = "in" if query.get("if_unit") == "in" else "mm"
-    return Look(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit)
+    return Look(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit_named(query.get("if_unit")))
 
 
 def gear_in(look: Look, sizing: Sizing) -> tuple[int, int]:

@@ -5,7 +5,7 @@ from typing import Any, get_args
 from jinja2 import Environment, PackageLoader, PrefixLoader, StrictUndefined
 from jinja2_fragments import render_block
 from starlette.requests import Request
-from starlette.responses import HTMLResponse
+from starlette.responses import HTMLResponse, RedirectResponse
 
 from lone_pike import __version__
 from lone_pike.core.bike import HouseRule
@@ -70,6 +70,11 @@ environment.globals.update(
     house_rules=HOUSE_RULES,
     number_options=[(str(count), str(count)) for count in range(5, 14)],
 )
+
+
+def go_to(url: str) -> RedirectResponse:
+    """On to another page, after a post or where there is nothing to show."""
+    return RedirectResponse(url, 303)
 
 
 def is_swap(request: Request) -> bool:

@@ -9,14 +9,14 @@ from pydantic import ValidationError
 
 from lone_pike.core.bike import About
 from lone_pike.core.faults import Fault, Refused
-from lone_pike.core.measures import KINDS
+from lone_pike.core.limits import limit
+from lone_pike.core.measures import unit_behind
 from lone_pike.core.photo import MARKS, Mark, Photo, Read, Taken, Wheels, taken_from
 from lone_pike.drawing.side_view import SideView, side_view
 from lone_pike.formats.measure_form import LABELS, form_of
 from lone_pike.formats.photo_notes import WORDS, PhotoNotes
 from lone_pike.store.photos import PhotoRow
 from lone_pike.web.job_page import FIELD_OF, JobPage
-from lone_pike.web.look import gear_in
 
 SHOWN_WITHIN_PX = (772, 536)
 LOUPE_PX = 90
@@ -25,11 +25,12 @@ GAP_MM = (1.0, 30.0)
 
 @dataclass(frozen=True)
 class Offer:
-    """A measure off the photo as it may be taken: its field, its text there in mm, what stands there now."""
+    """A measure off the photo as it may be taken: its field, its text there and its unit, what stands there now."""
 
     field: str
     label: str
     text: str
+    unit: str
     now: str
     wanted: bool
     trouble: str
@@ -111,7 +112,7 @@ class PhotoPage:
 
     @cached_property
     def _taken(self) -> tuple[dict[Read, Taken], Fault | None]:
-        guide = self.view.document.get("take_up", {}).get("guide_teeth", 11)
+        guide = self.view.document.get("take_up", {}).get("guide_teeth", int(limit("pulley")))
         wheels = Wheels(guide, self.gear[1], self.gears[0][1]) if self.gear and isinstance(guide, int) else None
         try:
             return taken_from(self.photo, wheels), None
@@ -142,18 +143,9 @@ class PhotoPage:
             trouble = "no gap is like that; is it this gear?"
         elif not _may_be(read, spread):
             trouble = "too rough to use; take a longer scale"
-        stands = now[field] if field != "take_up.lean_deg" or "lean_deg" in self._document_take_up else ""
+        stands = now[field]
         wanted = not trouble and stands != text and (not stands or "±" in stands)
-        return Offer(field, LABELS[field], text, stands, wanted, trouble)
-
-    @property
-    def _document_take_up(self) -> dict[str, object]:
-        found: dict[str, object] = self.view.document.get("take_up", {})
-        return found
-
-    def unit_of(self, offer: Offer) -> str:
-        """What stands behind an offer's text."""
-        return next(kind.unit for kind in KINDS.values() if FIELD_OF[kind.about] == offer.field)
+        return Offer(field, LABELS[field], text, unit_behind(read), stands, wanted, trouble)
 
     @cached_property
     def over(self) -> SideView | None:
@@ -161,16 +153,16 @@ class PhotoPage:
         if not (self.view.answer and self.gear and "crank" in self.notes.marks and self._scale):
             return None
         sizing = self.view.standing
-        shown = gear_in(self.view.look.__class__(*self.gear), sizing)
-        gear = next(one for one in sizing.gears(self.view.links) if (one.ring, one.cog) == shown)
+        gear = next(one for one in sizing.gears(self.view.links) if (one.ring, one.cog) == self.gear)
         return side_view(sizing, gear, self.view.links)
 
-    @property
+    @cached_property
     def _scale(self) -> float | None:
         try:
-            return self.photo.scale.mm_per_px if self.photo.scale else None
+            scale = self.photo.scale
         except Refused:
             return None
+        return scale.mm_per_px if scale else None
 
     @property
     def placed(self) -> str:

@@ -28,10 +28,11 @@ async def database_of(request: Request) -> Database:
 
 async def shop_in_force(database: "Data") -> Shop:
     """The shop's settings: one short read."""
-    return _shop(database)
+    return shop_of(database)
 
 
-def _shop(database: Database) -> Shop:
+def shop_of(database: Database) -> Shop:
+    """The settings that hold."""
     return Shop.model_validate(shop_now(database).settings)
 
 
@@ -100,7 +101,7 @@ async def desk_of(request: Request, job_id: int) -> Desk:
     job = job_by_id(data, job_id) if job_id < 2**63 else None
     if job is None:
         raise HTTPException(404, "There is no such job. It may have been another workshop's; the Stand lists yours.")
-    return Desk(data, job, look_of(request.query_params), _shop(data))
+    return Desk(data, job, look_of(request.query_params), shop_of(data))
 
 
 Data = Annotated[Database, Depends(database_of)]

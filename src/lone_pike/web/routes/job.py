@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
-from starlette.responses import HTMLResponse, RedirectResponse, Response
+from starlette.responses import HTMLResponse, Response
 
 from lone_pike.formats.bike_file import bike_from_document, write_bike
 from lone_pike.formats.measure_form import apply_form, changes, form_of, in_words
@@ -22,21 +22,20 @@ from lone_pike.store.jobs import (
     take_back,
     undo,
 )
-from lone_pike.web.job_page import STAGES, JobPage, kept_page
-from lone_pike.web.pages import is_swap, page
+from lone_pike.web.job_page import STAGES, JobPage, page_at
+from lone_pike.web.pages import go_to, is_swap, page
 from lone_pike.web.requests import AtDesk, Desk, Fields, TypedForm, now
 
 router = APIRouter(prefix="/jobs/{job_id}")
 TALLY_STEP = 10
 LONGEST_TEXT = 200_000
-NO_FIELDS = ("base", "then", "stage", "unit")
 
 
 @router.get("")
 def latest_stage(desk: AtDesk) -> Response:
     """To the stage the job was last seen at, or to its bike once it is booked."""
     job = desk.job
-    return _to(f"/bikes/{job.bike_id}" if job.booked_at else f"/jobs/{job.id}/{job.stage}")
+    return go_to(f"/bikes/{job.bike_id}" if job.booked_at else f"/jobs/{job.id}/{job.stage}")
 
 
 @router.get("/bike.json")
@@ -49,10 +48,10 @@ def bike_file(desk: AtDesk) -> Response:
 @router.get("/tally")
 def tally(request: Request, desk: AtDesk, at: str = "0") -> Response:
     """Counting along in tens, up to the rivet."""
-    view = _kept(desk, "cut")
+    view = page_at(desk, "cut")
     cut = view.cut
     if cut is None or cut.push_from_start is None:
-        return _to(view.at("cut"))
+        return go_to(view.at("cut"))
     end = cut.push_from_start
     reached = min(int(at) if at.isdecimal() and len(at) < 4 else 0, end)
     context = {"view": view, "reached": reached, "end": end, "next": min(reached + TALLY_STEP, end), "cut": cut}
@@ -66,7 +65,7 @@ def stage_page(request: Request, desk: AtDesk, stage: str) -> HTMLResponse:
         raise HTTPException(404, f"There is no stage {stage!r} here; there are {', '.join(STAGES.values())}.")
     if not desk.job.booked_at and desk.job.stage != stage:
         reach_stage(desk.data, desk.job.id, stage)
-    return _shown(request, _kept(desk, stage))
+    return _shown(request, page_at(desk, stage))
 
 
 @router.post("/typed")
@@ -88,10 +87,10 @@ def keep_measures(request: Request, desk: AtDesk, form: Fields) -> Response:
     typing = desk.as_typed(form)
     kept = replace(typing, job=_keep(typing, form))
     if form.get("then") in STAGES:
-        return _to(_kept(kept, form["then"]).at())
+        return go_to(page_at(kept, form["then"]).at())
     if request.headers.get("HX-Request"):
-        return _shown(request, _kept(kept, "measure"))
-    return _to(_kept(kept, "measure").at())
+        return _shown(request, page_at(kept, "measure"))
+    return go_to(page_at(kept, "measure").at())
 
 
 @router.post("/choose")
@@ -109,8 +108,8 @@ def choose(desk: AtDesk, form: Fields) -> Response:
         with desk.data.atomic() as connection:
             newest = desk.newest()
             note = f"Count chosen: {links} links{before}"
-            revise(connection, newest, Revision(newest.document, links, newest.observed, note), now())
-    return _to(desk.look.url(f"/jobs/{job.id}/cut", links=None))
+            revise(connection, newest, replace(newest.revision, chosen_links=links, note=note), now())
+    return go_to(desk.look.url(f"/jobs/{job.id}/cut", links=None))
 
 
 @router.post("/undo")
@@ -119,13 +118,13 @@ def undo_edit(desk: AtDesk, form: Fields) -> Response:
     undo(desk.data, desk.job.id)
     stage = form.get("stage", "")
     shown = stage if stage in (*STAGES, "photo") else "measure"
-    return _to(desk.look.url(f"/jobs/{desk.job.id}/{shown}", links=None))
+    return go_to(desk.look.url(f"/jobs/{desk.job.id}/{shown}", links=None))
 
 
 @router.post("/book")
 def book_job(desk: AtDesk, form: Fields) -> Response:
     """Writes the chain into the bike's history and the off-cut into the bin."""
-    job, view = desk.open_job(), _kept(desk, "book")
+    job, view = desk.open_job(), page_at(desk, "book")
     if view.answer is None:
         raise HTTPException(422, "The bike is not measured yet. Measure it first; nothing was booked.")
     bike, cut = view.answer.sizing.bike, view.cut
@@ -141,7 +140,7 @@ def book_job(desk: AtDesk, form: Fields) -> Response:
     note = ". ".join(filter(None, [form.get("note", "").strip()[:500], _shock_note(shock)]))
     offcut = (cut.offcut_links, cut.offcut_ends) if cut else (0, None)
     book(desk.data, job, Fitting(view.links, bike.chain.joiner, bike.speeds, note, *offcut), now())
-    return _to(f"/bikes/{job.bike_id}")
+    return go_to(f"/bikes/{job.bike_id}")
 
 
 @router.post("/take-back")
@@ -149,7 +148,7 @@ def take_booking_back(desk: AtDesk) -> Response:
     """Undoes the booking and opens the job again."""
     if not take_back(desk.data, desk.job.id):
         raise HTTPException(409, "This booking can no longer be taken back: the bike has a later job.")
-    return _to(f"/jobs/{desk.job.id}/book")
+    return go_to(f"/jobs/{desk.job.id}/book")
 
 
 @dataclass(frozen=True)
@@ -166,20 +165,17 @@ class Edit:
 def _edit_of(desk: Desk, newest: JobRow, form: TypedForm) -> Edit:
     """Only the fields this form changed, on top of the newest document."""
     base = _base_of(desk.data, newest, form)
-    typed_document, said = apply_form(base.document, _fields(form), desk.shop.unit if "unit" in form else "mm")
+    cut_off = {field: text[:LONGEST_TEXT] for field, text in form.items()}
+    typed_document, said = apply_form(base.document, cut_off, desk.shop.unit if "unit" in form else "mm")
     mine = changes(base.document, typed_document)
     document, _ = apply_form(newest.document, {field: new for field, (_, new) in mine.items()})
     return Edit(base, document, mine, changes(base.document, newest.document), said)
 
 
-def _kept(desk: Desk, stage: str) -> JobPage:
-    return kept_page(desk.job, stage, desk.look, desk.shop)
-
-
 def _typed_page(desk: Desk, form: TypedForm) -> JobPage:
     edit = _edit_of(desk, desk.job, form)
     if edit.document == desk.job.document:
-        return _kept(desk, "measure")
+        return page_at(desk, "measure")
     kept = form_of(desk.job.document, desk.shop.unit)
     shown = {**kept, **{field: form.get(field, new) for field, (_, new) in edit.mine.items()}}
     return JobPage(desk.job, "measure", desk.look, desk.shop, edit.document, shown, tuple(edit.said))
@@ -204,7 +200,8 @@ def _keep(desk: Desk, form: TypedForm) -> JobRow:
             clashes = _clashes(edit.mine, edit.theirs) if changed else []
             told = [in_words(changed), changes_in_words(newest.observed, observed), *edit.said, *clashes]
             note = ". ".join(filter(None, told))
-            revise(connection, newest, Revision(edit.document, newest.chosen_links, observed, note), now())
+            edited = replace(newest.revision, document=edit.document, observed=observed, note=note)
+            revise(connection, newest, edited, now())
     return desk.newest()
 
 
@@ -212,7 +209,7 @@ def _base_of(data: Database, job: JobRow, form: TypedForm) -> Revision:
     """The revision the form was made from; the newest where it does not say, or says nonsense."""
     base = form.get("base", "")
     found = revision_of(data, job.id, int(base)) if base.isdecimal() and len(base) < 19 else None
-    return found or Revision(job.document, job.chosen_links, job.observed, job.note)
+    return found or job.revision
 
 
 def _clashes(mine: dict[str, tuple[str, str]], theirs: dict[str, tuple[str, str]]) -> list[str]:
@@ -224,14 +221,6 @@ def _clashes(mine: dict[str, tuple[str, str]], theirs: dict[str, tuple[str, str]
     return [f"{told}; yours stands now, undo brings theirs back" if both else f"{told}; both are kept"]
 
 
-def _fields(form: TypedForm) -> TypedForm:
-    return {field: text[:LONGEST_TEXT] for field, text in form.items() if field not in NO_FIELDS}
-
-
 def _shown(request: Request, view: JobPage) -> HTMLResponse:
     view = replace(view, swapped=is_swap(request))
     return page(request, "job.html", view.shop, {"view": view, "stages": STAGES}, block="job")
-
-
-def _to(url: str) -> Response:
-    return RedirectResponse(url, 303)

@@ -1,21 +1,32 @@
 """Measuring from a side photo: it is marked, the marks give measures with their doubt, and these are taken over."""
 
+from dataclasses import replace
+
 from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
-from starlette.responses import HTMLResponse, RedirectResponse, Response
+from starlette.responses import HTMLResponse, Response
 
 from lone_pike.core.faults import Fault, Refused
 from lone_pike.core.photo import MARKS, Mark
 from lone_pike.demo.workshop import sample_photo
 from lone_pike.formats.measure_form import apply_form, changes, in_words
-from lone_pike.formats.observed import Observed
+from lone_pike.formats.observed import Observed, merged
 from lone_pike.formats.photo_file import read_photo
-from lone_pike.formats.photo_notes import RING_TEETH, WORDS, notes_of, with_mark, with_photo, with_scale
-from lone_pike.store.bikes import Document
-from lone_pike.store.jobs import Revision, revise
+from lone_pike.formats.photo_notes import (
+    A_RULER,
+    RING_TEETH,
+    WORDS,
+    notes_of,
+    scale_to_begin_with,
+    with_mark,
+    with_photo,
+    with_scale,
+)
+from lone_pike.formats.words import unit_named
+from lone_pike.store.jobs import revise
 from lone_pike.store.photos import add_photo, image_of, photo_by_id
-from lone_pike.web.job_page import STAGES, kept_page
-from lone_pike.web.pages import page
+from lone_pike.web.job_page import STAGES, JobPage, page_at
+from lone_pike.web.pages import go_to, page
 from lone_pike.web.photo_page import PhotoPage
 from lone_pike.web.requests import AtDesk, Desk, Fields, SentForm, now
 
@@ -48,10 +59,10 @@ def add(request: Request, desk: AtDesk, sent: SentForm) -> Response:
     except Refused as refused:
         return _shown(request, desk, "", refused.faults[0])
     photo_id = add_photo(desk.data, job.id, file.image, (file.width, file.height), now())
-    scale = {"by": "ruler", "ruler": "300"} if sent.fields.get("sample") else _ring_of(job.document)
+    scale = A_RULER if sent.fields.get("sample") else scale_to_begin_with(job.document.get("rings"))
     observed = with_scale(with_photo(job.observed, photo_id), scale, "mm")
     _observe(desk, observed, "Photo taken in" if notes_of(job.observed) is None else "Photo replaced")
-    return _to(desk.look.url(f"/jobs/{job.id}/photo"))
+    return go_to(desk.look.url(f"/jobs/{job.id}/photo"))
 
 
 @router.post("/mark")
@@ -64,10 +75,10 @@ def mark(desk: AtDesk, form: Fields) -> Response:
     stay = name if form.get("to") in NUDGES else ""
     place = _nudged(shown, name, form) if stay else _pressed(shown, form)
     if place is None:
-        return _to(shown.url(mark=name))
+        return go_to(shown.url(mark=name))
     kept_in = (min(max(place[0], 0.0), shown.row.width), min(max(place[1], 0.0), shown.row.height))
     _observe(desk, with_mark(desk.job.observed, name, kept_in), f"{WORDS[name].capitalize()} marked")
-    return _to(shown.url(mark=stay))
+    return go_to(shown.url(mark=stay))
 
 
 @router.post("/scale")
@@ -76,12 +87,12 @@ def scale(request: Request, desk: AtDesk, form: Fields) -> Response:
     shown = _photo(desk)
     ring_teeth = shown.gear[0] if shown.gear else RING_TEETH
     try:
-        observed = with_scale(desk.job.observed, form, "in" if form.get("unit") == "in" else "mm", ring_teeth)
+        observed = with_scale(desk.job.observed, form, unit_named(form.get("unit")), ring_teeth)
     except Refused as refused:
         return _shown(request, desk, "", refused.faults[0])
     if observed != desk.job.observed:
         _observe(desk, observed, "Scale of the photo told")
-    return _to(shown.url())
+    return go_to(shown.url())
 
 
 @router.post("/take")
@@ -96,8 +107,8 @@ def take(desk: AtDesk, form: Fields) -> Response:
         changed = changes(newest.document, document)
         if changed:
             note = f"From the photo: {in_words(changed)}"
-            revise(connection, newest, Revision(document, newest.chosen_links, newest.observed, note), now())
-    return _to(shown.url())
+            revise(connection, newest, replace(newest.revision, document=document, note=note), now())
+    return go_to(shown.url())
 
 
 def _pressed(shown: PhotoPage, form: dict[str, str]) -> tuple[float, float] | None:
@@ -119,44 +130,30 @@ def _nudged(shown: PhotoPage, name: Mark, form: dict[str, str]) -> tuple[float, 
     return x + right * px, y + down * px
 
 
-def _ring_of(document: Document) -> dict[str, str]:
-    """The scale to begin with: the biggest ring where it is known, else a ruler."""
-    rings = document.get("rings")
-    known = isinstance(rings, list) and rings and all(isinstance(teeth, int) and 16 <= teeth <= 70 for teeth in rings)
-    return {"by": "ring", "ring": str(max(rings))} if known and rings else {"by": "ruler", "ruler": "300"}
-
-
 def _observe(desk: Desk, observed: Observed, note: str) -> None:
     """What changed in the photo's notes, on top of the newest revision."""
     before = desk.open_job().observed
-    mine = {name: text for name, text in observed.items() if before.get(name) != text}
-    gone = set(before) - set(observed)
     with desk.data.atomic() as connection:
         newest = desk.newest()
-        merged = {name: text for name, text in newest.observed.items() if name not in gone} | mine
-        revise(connection, newest, Revision(newest.document, newest.chosen_links, merged, note), now())
+        by_now = merged(before, newest.observed, observed)
+        revise(connection, newest, replace(newest.revision, observed=by_now, note=note), now())
 
 
-def _photo(desk: Desk, asked: str = "") -> PhotoPage:
-    found = _photo_or_none(desk, asked)
+def _photo(desk: Desk) -> PhotoPage:
+    found = _photo_in(page_at(desk, "photo"), desk, "")
     if found is None:
         raise HTTPException(422, "This job has no photo yet. Take one in first; nothing was changed.")
     return found
 
 
-def _photo_or_none(desk: Desk, asked: str) -> PhotoPage | None:
+def _photo_in(view: JobPage, desk: Desk, asked: str) -> PhotoPage | None:
     notes = notes_of(desk.job.observed)
     row = photo_by_id(desk.data, desk.job.id, notes.photo_id) if notes else None
-    view = kept_page(desk.job, "photo", desk.look, desk.shop)
     return PhotoPage(view, notes, row, asked) if notes and row else None
 
 
 def _shown(request: Request, desk: Desk, asked: str, fault: Fault | None = None) -> HTMLResponse:
-    photo = _photo_or_none(desk, asked)
-    view = photo.view if photo else kept_page(desk.job, "photo", desk.look, desk.shop)
+    view = page_at(desk, "photo")
+    photo = _photo_in(view, desk, asked)
     context = {"view": view, "stages": STAGES, "photo": photo, "fault": fault or (photo.fault if photo else None)}
     return page(request, "job.html", desk.shop, context, 422 if fault else 200, block="job")
-
-
-def _to(url: str) -> Response:
-    return RedirectResponse(url, 303)

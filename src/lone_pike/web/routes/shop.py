@@ -2,15 +2,15 @@
 
 from fastapi import APIRouter
 from starlette.requests import Request
-from starlette.responses import HTMLResponse, RedirectResponse, Response
+from starlette.responses import HTMLResponse, Response
 
 from lone_pike.core.faults import Fault, Refused
 from lone_pike.core.limits import LIMITS
 from lone_pike.formats.shop import LABELS, Shop, change_in_words, changed
 from lone_pike.store.database import Database
 from lone_pike.store.shop import settle_shop, shop_now, undo_shop
-from lone_pike.web.pages import page
-from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now
+from lone_pike.web.pages import go_to, page
+from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now, shop_of
 
 router = APIRouter(prefix="/shop")
 RULES = {
@@ -48,13 +48,13 @@ def settle(request: Request, data: Data, form: Fields, shop: InShop) -> Response
 def undo(request: Request, data: Data) -> Response:
     """Takes the last change back."""
     undo_shop(data, now())
-    return _answered(request, data, Shop.model_validate(shop_now(data).settings))
+    return _answered(request, data, shop_of(data))
 
 
 def _answered(request: Request, data: Database, shop: Shop) -> Response:
     if request.headers.get("HX-Request"):
         return _shown(request, data, shop)
-    return RedirectResponse("/shop", 303)
+    return go_to("/shop")
 
 
 def _shown(

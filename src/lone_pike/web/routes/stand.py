@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import Response
 
 from lone_pike.core.faults import Refused
 from lone_pike.formats.bike_file import document_of, read_bike
@@ -14,7 +14,7 @@ from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, open_jobs, start_job
 from lone_pike.web.job_page import STAGES, JobPage, kept_page
 from lone_pike.web.look import Look
-from lone_pike.web.pages import page
+from lone_pike.web.pages import go_to, page
 from lone_pike.web.requests import Data, InShop, SentForm, now
 
 router = APIRouter()
@@ -87,4 +87,4 @@ def _question(view: JobPage) -> str:
 
 
 def _opened(job_id: int) -> Response:
-    return RedirectResponse(f"/jobs/{job_id}", 303)
+    return go_to(f"/jobs/{job_id}")
