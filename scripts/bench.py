@@ -21,8 +21,8 @@ from rich.table import Table
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
-from lone_pike.core.answer import answer
-from lone_pike.core.bike import Bike
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.judging.answer import answer
 from lone_pike.demo.workshop import fill
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.store.database import Database

@@ -1,9 +1,9 @@
-"""The table of numbers in docs/model.md, made from core/limits.py; with --check it only compares."""
+"""The table of numbers in docs/model.md, made from core/bike/limits.py; with --check it only compares."""
 
 import sys
 from pathlib import Path
 
-from lone_pike.core.limits import LIMITS
+from lone_pike.core.bike.limits import LIMITS
 
 PAGE = Path("docs/model.md")
 START, END = "<!-- numbers -->\n", "<!-- end of numbers -->"

@@ -4,7 +4,7 @@ from math import asin, atan2, cos, degrees, hypot, pi, radians, sin, sqrt
 
 from scipy.optimize import brentq, minimize_scalar
 
-from lone_pike.core.bike import Bike, PivotSuspension
+from lone_pike.core.bike.document import Bike, PivotSuspension
 
 PITCH, LEAST, WANTED, PLATE, TIP, GROWTH = 12.7, 25.0, 45.0, 8.6, 2.3, 0.3
 

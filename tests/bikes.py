@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from lone_pike.core.bike import Bike
+from lone_pike.core.bike.document import Bike
 from lone_pike.formats.bike_file import bike_from_document
 
 WIDE_COGS = [11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46]

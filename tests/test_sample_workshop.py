@@ -1,6 +1,6 @@
 """Each bike of the sample workshop shows the decision its story tells."""
 
-from lone_pike.core.answer import Answer, answer
+from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.demo.workshop import sample
 from lone_pike.formats.bike_file import bike_from_document
 

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from lone_pike import __version__
 
 if TYPE_CHECKING:
-    from lone_pike.core.answer import Answer
+    from lone_pike.core.judging.answer import Answer
 
 DONE, WRONG_FILE = 0, 2
 DEFAULT_PORT = 8765
@@ -26,11 +26,11 @@ def main() -> None:
     for name, value in START_FAST.items():
         os.environ.setdefault(name, value)
     arguments = _parser().parse_args()
-    from lone_pike.core.faults import Refused
+    from lone_pike.core.bike.faults import InvalidInput
 
     try:
         sys.exit(arguments.run(arguments))
-    except Refused as refused:
+    except InvalidInput as refused:
         for fault in refused.faults:
             print(fault.line, file=sys.stderr)
         sys.exit(WRONG_FILE)
@@ -38,7 +38,7 @@ def main() -> None:
 
 def size(arguments: argparse.Namespace) -> int:
     """Work out the count for a bike file, in words or as JSON."""
-    from lone_pike.core.answer import answer
+    from lone_pike.core.judging.answer import answer
     from lone_pike.formats.bike_file import read_bike
 
     found = answer(read_bike(_bytes_of(arguments.file)))
@@ -103,16 +103,16 @@ def _port(text: str) -> int:
 
 
 def _bytes_of(file: str) -> bytes:
-    from lone_pike.core.faults import refuse, shown
+    from lone_pike.core.bike.faults import invalid, shown
 
     try:
         return sys.stdin.buffer.read() if file == "-" else Path(file).read_bytes()
     except OSError as error:
-        raise refuse("file", shown(file), f"a readable file ({error.strerror})") from None
+        raise invalid("file", shown(file), f"a readable file ({error.strerror})") from None
 
 
 def _in_words(found: "Answer") -> str:
-    from lone_pike.core.counting import links_and_pairs
+    from lone_pike.core.chain.counting import links_and_pairs
 
     cut = found.cut
     rivet = []

@@ -3,7 +3,8 @@
 import numpy as np
 import pytest
 
-from lone_pike.core.path import CLOCKWISE, Stop, pitch_radius_mm, trace
+from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.chain.path import CLOCKWISE, Stop, trace
 
 PHASES = 24
 

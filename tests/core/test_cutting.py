@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lone_pike.core.cutting import plan_cut
-from lone_pike.core.faults import Refused
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.chain.cutting import plan_cut
 from tests.bikes import wide_bike, wide_document
 
 
@@ -70,7 +70,7 @@ def test_a_rivet_is_never_driven_back_from_nine_cogs_up(speeds: int, refused: bo
         cut = plan_cut(wide_bike(chain=chain), 112)
         assert cut and not cut.push_fully_out
         return
-    with pytest.raises(Refused) as caught:
+    with pytest.raises(InvalidInput) as caught:
         wide_bike(chain=chain)
     assert caught.value.faults[0].field == "chain.joiner"
 
@@ -82,5 +82,5 @@ def test_a_short_box_says_how_many_links_are_missing() -> None:
 
 def test_ends_that_do_not_go_with_the_count_are_refused() -> None:
     bike = wide_bike(**wide_document(chain=chain_of(box_links=118, box_ends="inner_inner")))
-    with pytest.raises(Refused, match="inner_outer with 118 loose links"):
+    with pytest.raises(InvalidInput, match="inner_outer with 118 loose links"):
         plan_cut(bike, 112)

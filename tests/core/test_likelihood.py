@@ -5,15 +5,15 @@ from statistics import NormalDist
 import numpy as np
 import pytest
 
-from lone_pike.core.answer import answer
-from lone_pike.core.likelihood import evenly
+from lone_pike.core.judging.answer import answer
+from lone_pike.core.judging.likelihood import evenly
 from tests.bikes import wide_bike
 
 
 @pytest.mark.parametrize("spread_mm", [2, 4, 8])
 def test_one_measure_in_doubt_stays_as_often_as_it_lies_between_its_edges(spread_mm: float) -> None:
     found = answer(wide_bike(about={"chainstay_mm": spread_mm}))
-    hold = found.holds["chainstay_mm"]
+    hold = found.valid_ranges["chainstay_mm"]
     assert hold.less is not None and hold.more is not None and found.likelihood
     error = NormalDist(0, spread_mm / 2)
     assert found.likelihood.stays == pytest.approx(error.cdf(hold.more) - error.cdf(-hold.less), abs=0.015)

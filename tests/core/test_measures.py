@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 import pytest
 
-from lone_pike.core.answer import answer
-from lone_pike.core.measures import Measure, spreads_of, values_of
-from lone_pike.core.poses import poses_of
+from lone_pike.core.bike.measures import Measure, spreads_of, values_of
+from lone_pike.core.judging.answer import answer
+from lone_pike.core.motion.poses import poses_of
 from lone_pike.formats.bike_file import bike_from_document
 from tests.bikes import wide_document
 
@@ -63,7 +63,7 @@ def test_every_measure_in_doubt_is_followed_and_one_of_them_matters_most() -> No
     about = {"travel_mm": 6, "pivot_mm": 8, "lean_deg": 4, "axle_height_mm": 3}
     found = answer(bike_from_document(PIVOT | {"about": about}))
     in_doubt = {"travel_mm", "pivot_x_mm", "pivot_y_mm", "lean_deg", "axle_height_mm"}
-    assert set(spreads_of(found.sizing.bike)) == in_doubt and in_doubt < set(found.holds)
+    assert set(spreads_of(found.sizing.bike)) == in_doubt and in_doubt < set(found.valid_ranges)
     assert found.likelihood and found.likelihood.matters in in_doubt
     assert 0.5 < found.likelihood.stays < 1
 

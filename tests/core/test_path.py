@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lone_pike.core.path import CLOCKWISE, COUNTER_CLOCKWISE, Path, Stop, pitch_radius_mm, trace
+from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Path, Stop, trace
 
 
 def bare(ring: int, cog: int, centres_mm: float) -> Path:

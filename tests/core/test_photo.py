@@ -5,10 +5,10 @@ import math
 import numpy as np
 import pytest
 
-from lone_pike.core.faults import Refused
-from lone_pike.core.path import pitch_radius_mm
-from lone_pike.core.photo import Mark, Photo, Point, Wheels, ring_across_mm, taken_from
-from lone_pike.core.poses import guide_centre_mm, poses_of
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.bike.photo import Mark, Photo, Point, Wheels, ring_across_mm, taken_from
+from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.motion.poses import guide_centre_mm, poses_of
 from tests.bikes import wide_bike
 
 WIDTH_PX, PX_PER_MM, CRANK_PX = 1600, 1.5, (1100.0, 520.0)
@@ -71,7 +71,7 @@ def test_a_shorter_scale_makes_a_wider_doubt() -> None:
     [({"axle": (1400.0, 520.0)}, "axle left of the crank"), ({"scale_to": (651.0, 895.0)}, "scale: read 1 px")],
 )
 def test_marks_that_cannot_be_are_refused_by_name(moved: dict[Mark, Point], told: str) -> None:
-    with pytest.raises(Refused, match=told):
+    with pytest.raises(InvalidInput, match=told):
         taken_from(Photo(WIDTH_PX, projected(46) | moved, 300.0))
 
 

@@ -4,11 +4,11 @@ from typing import Any
 
 import pytest
 
-from lone_pike.core.answer import Answer, answer
-from lone_pike.core.faults import Refused
-from lone_pike.core.path import CLOCKWISE, Stop, trace
-from lone_pike.core.schools import Vote
-from lone_pike.core.sizing import size_bike
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.chain.path import CLOCKWISE, Stop, trace
+from lone_pike.core.judging.answer import Answer, answer
+from lone_pike.core.judging.schools import Vote
+from lone_pike.core.judging.sizing import size_bike
 from tests.bikes import WIDE_COGS, bike, wide_bike, wide_document
 
 
@@ -36,7 +36,7 @@ def test_the_house_rule_decides_and_the_window_does_not_move() -> None:
 
 
 def test_a_sheet_figure_between_added_and_total_is_refused() -> None:
-    with pytest.raises(Refused, match="0 to 12 links to add"):
+    with pytest.raises(InvalidInput, match="0 to 12 links to add"):
         wide_bike(sheet_links=30)
 
 

@@ -7,9 +7,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lone_pike.core.answer import answer
-from lone_pike.core.bike import Bike
-from lone_pike.core.sizing import size_bike
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.judging.answer import answer
+from lone_pike.core.judging.sizing import size_bike
 from tests.bikes import ROAD_COGS, WIDE_COGS, bike, road_bike, triple_bike, wide_bike
 
 
@@ -108,7 +108,7 @@ def test_the_cage_settles_where_the_loop_has_the_count(measured: Bike) -> None:
 def test_confidence_edges_change_the_count(measured: Bike) -> None:
     """Just within the interval the same count is recommended, just beyond it another one."""
     found = answer(measured)
-    hold = found.holds["chainstay_mm"]
+    hold = found.valid_ranges["chainstay_mm"]
     for edge_mm, sign in ((hold.least, -1), (hold.most, 1)):
         if edge_mm is None:
             continue

@@ -6,12 +6,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lone_pike.core.answer import answer
-from lone_pike.core.cassettes import COMMON, spread_cogs
-from lone_pike.core.counting import joinable_at_or_above, joinable_nearest, links_and_pairs
-from lone_pike.core.faults import Refused, shown
-from lone_pike.core.measures import ALWAYS
-from lone_pike.core.sizing import size_bike
+from lone_pike.core.bike.cassettes import COMMON, spread_cogs
+from lone_pike.core.bike.faults import InvalidInput, shown
+from lone_pike.core.bike.measures import ALWAYS
+from lone_pike.core.chain.counting import joinable_at_or_above, joinable_nearest, links_and_pairs
+from lone_pike.core.judging.answer import answer
+from lone_pike.core.judging.sizing import size_bike
 from lone_pike.formats.bike_file import read_bike, schema
 from tests.bikes import road_bike, triple_bike, wide_bike, wide_document
 
@@ -50,7 +50,7 @@ def test_what_was_read_is_shown_on_one_short_line(text: str) -> None:
 
 @given(st.binary(max_size=200))
 def test_no_bytes_break_the_reader(data: bytes) -> None:
-    with pytest.raises(Refused) as caught:
+    with pytest.raises(InvalidInput) as caught:
         read_bike(data)
     assert all(fault.field and fault.read and fault.allowed for fault in caught.value.faults)
 
@@ -67,7 +67,7 @@ def test_every_measures_edge_changes_the_count_and_just_within_does_not(bike: ob
     """All three measures, each way, on the check bikes."""
     found = answer(bike)  # type: ignore[arg-type]
     for measure in ALWAYS:
-        hold = found.holds[measure]
+        hold = found.valid_ranges[measure]
         for edge_mm, sign in ((hold.least, -1), (hold.most, 1)):
             if edge_mm is None:
                 continue

@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lone_pike.core.answer import answer
-from lone_pike.core.bike import Bike
-from lone_pike.core.faults import Refused
-from lone_pike.core.sizing import size_at, size_bike, travels_to_size
-from lone_pike.core.suspension import axle_path
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.judging.answer import answer
+from lone_pike.core.judging.sizing import size_at, size_bike, travels_to_size
+from lone_pike.core.motion.suspension import axle_path
 from lone_pike.formats.bike_file import bike_from_document
 from tests.bikes import wide_document
 
@@ -53,7 +53,7 @@ def test_the_long_bike_of_the_model_section_3_at_boom_0() -> None:
     assert found.bare_wrap.rest == pytest.approx(262.706, abs=5e-4)
     assert found.window and (found.window.min, found.window.max, found.links) == (268, 276, 270)
     document["idlers"][0]["chain"] = "over"
-    with pytest.raises(Refused, match="does not reach the drive idler from that side: try under"):
+    with pytest.raises(InvalidInput, match="does not reach the drive idler from that side: try under"):
         answer(bike_from_document(document))
 
 
@@ -136,19 +136,19 @@ def test_a_table_never_swings_beyond_its_rows() -> None:
     ],
 )
 def test_a_suspension_that_cannot_be_is_refused_by_field_and_row(suspension: dict[str, Any], field: str) -> None:
-    with pytest.raises(Refused) as caught:
+    with pytest.raises(InvalidInput) as caught:
         answer(sprung(suspension))
     assert caught.value.faults[0].field == field
 
 
 def test_ring_and_cog_that_overlap_on_the_way_are_refused() -> None:
     shortening = {"type": "growth", "growth_mm": -60, "travel_mm": 60}
-    with pytest.raises(Refused, match="at 60 mm of travel"):
+    with pytest.raises(InvalidInput, match="at 60 mm of travel"):
         answer(sprung(shortening, rings=[70], cogs=[11, 20, 30, 40, 60], axle_mm=[-300, 0]))
 
 
 def test_an_idler_in_the_ring_is_refused() -> None:
     """Pitch radii of 30 and 18 teeth and two tooth tips come to 102 mm."""
     idler = {"run": "drive", "at_mm": [-14, 82], "teeth": 18, "chain": "over"}
-    with pytest.raises(Refused, match=r"idlers\.0\.at_mm: read \[-14, 82\]; allowed: more than 102 mm"):
+    with pytest.raises(InvalidInput, match=r"idlers\.0\.at_mm: read \[-14, 82\]; allowed: more than 102 mm"):
         answer(sprung(PIVOT, idlers=[idler]))

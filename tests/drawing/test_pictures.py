@@ -6,11 +6,11 @@ import re
 import numpy as np
 import pytest
 
-from lone_pike.core.answer import Answer, answer
-from lone_pike.core.counting import joinable_at_or_above
-from lone_pike.core.cutting import plan_cut
-from lone_pike.core.poses import COG, RING, TENSION
-from lone_pike.core.sizing import size_at
+from lone_pike.core.chain.counting import joinable_at_or_above
+from lone_pike.core.chain.cutting import plan_cut
+from lone_pike.core.judging.answer import Answer, answer
+from lone_pike.core.judging.sizing import size_at
+from lone_pike.core.motion.poses import COG, RING, TENSION
 from lone_pike.demo.workshop import sample
 from lone_pike.drawing.chain import ChainShapes, loop_of, rivets
 from lone_pike.drawing.dials import dials

@@ -5,7 +5,7 @@ from io import BytesIO
 import pytest
 from PIL import Image
 
-from lone_pike.core.faults import Refused
+from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.formats.photo_file import read_photo
 
 ORIENTATION, GPS, LATITUDE = 0x0112, 0x8825, 2
@@ -62,6 +62,6 @@ def test_a_large_photo_is_made_smaller_in_its_shape() -> None:
     ids=["empty", "other kind", "a page", "broken off", "broken png", "too small", "too many px", "too large"],
 )
 def test_what_is_no_photo_is_refused_in_words(data: bytes, told: str) -> None:
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(InvalidInput) as refused:
         read_photo(data)
     assert told in str(refused.value) and str(refused.value).startswith("photo: ")

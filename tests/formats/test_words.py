@@ -5,7 +5,7 @@ from fractions import Fraction
 
 import pytest
 
-from lone_pike.core.answer import Answer, answer
+from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.demo.workshop import sample
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.formats.measure_form import apply_form, form_of

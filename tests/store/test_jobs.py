@@ -5,12 +5,12 @@ from pathlib import Path
 
 import pytest
 
-from lone_pike.core.faults import Refused
+from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.store import database as database_module
 from lone_pike.store.bikes import bike_by_id, fitted_to
 from lone_pike.store.bin import offcuts
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import Fitting, JobRow, Revision, book, job_by_id, revise, start_job, take_back, undo
+from lone_pike.store.jobs import Fitting, JobRow, Revision, book, cancel_booking, job_by_id, revise, start_job, undo
 
 NOW = "2026-05-01T08:00:00+00:00"
 
@@ -48,7 +48,7 @@ def test_booking_and_taking_it_back(database: Database) -> None:
     book(database, job, fitted, NOW)
     assert [row.links for row in fitted_to(database, 1)] == [112, 110]
     assert len(offcuts(database)) == len(bin_before) + 1
-    assert take_back(database, 4)
+    assert cancel_booking(database, 4)
     assert (bike_by_id(database, 1), offcuts(database)) == (bike_before, bin_before)
 
 
@@ -58,11 +58,11 @@ def test_a_bike_has_one_open_job(database: Database) -> None:
 
 def test_a_file_of_a_later_version_or_of_something_else_is_refused(tmp_path: Path, database: Database) -> None:
     database.connection.execute("PRAGMA user_version = 99")
-    with pytest.raises(Refused, match="later version"):
+    with pytest.raises(InvalidInput, match="later version"):
         Database(database.path)
     other = tmp_path / "notes.txt"
     other.write_text("not a data file, " * 100)
-    with pytest.raises(Refused, match="not a database"):
+    with pytest.raises(InvalidInput, match="not a database"):
         Database(other)
 
 

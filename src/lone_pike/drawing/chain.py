@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lone_pike.core.limits import PITCH_MM
-from lone_pike.core.path import TURN_RAD, Path
+from lone_pike.core.bike.limits import PITCH_MM
+from lone_pike.core.chain.path import TURN_RAD, Path
 from lone_pike.drawing.svg import Points, dots, shapes, tenths
 
 OUTER_HALF_MM, INNER_HALF_MM = 4.3, 4.0
@@ -54,7 +54,7 @@ def rivets(loop: Loop, links: int, slack_run: int) -> Points:
     """Positions of the rivets, one a link, from the first stop's leaving point along the travel, (n, 2) mm.
 
     A chain that is longer than the loop hangs in a parabola below the slack run. Like one that is too short
-    it is drawn with as many links as the taut loop holds.
+    it is drawn with as many links as the taut loop valid_ranges.
     """
     count = round(loop.links)
     at_links = np.arange(count) * loop.links / count

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from math import cos, radians, sin
 
-from lone_pike.core.sizing import Gear
+from lone_pike.core.judging.sizing import Gear
 
 CELL, HAND, LABEL = 72, 20, 26
 

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.limits import PITCH_MM
-from lone_pike.core.path import Array
-from lone_pike.core.sizing import Sizing
-from lone_pike.core.window import BIG
+from lone_pike.core.bike.limits import PITCH_MM
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.judging.window import BIG
 from lone_pike.drawing.svg import number
 
 WIDTH, HEIGHT = 836, 132

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from lone_pike.core.answer import Answer
-from lone_pike.core.window import Ends
+from lone_pike.core.judging.answer import Answer
+from lone_pike.core.judging.window import Ends
 
 Ground = Literal["safe", "short", "loose"]
 

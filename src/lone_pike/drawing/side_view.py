@@ -6,11 +6,12 @@ from math import cos, hypot, sin
 
 import numpy as np
 
-from lone_pike.core.bike import Bike, PivotSuspension
-from lone_pike.core.limits import PITCH_MM, limit
-from lone_pike.core.path import TURN_RAD, pitch_radius_mm
-from lone_pike.core.poses import COG, GUIDE, TENSION
-from lone_pike.core.sizing import Gear, Sizing
+from lone_pike.core.bike.document import Bike, PivotSuspension
+from lone_pike.core.bike.limits import PITCH_MM, limit
+from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.chain.path import TURN_RAD
+from lone_pike.core.judging.sizing import Gear, Sizing
+from lone_pike.core.motion.poses import COG, GUIDE, TENSION
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
 from lone_pike.drawing.svg import Point, circles, number, polyline, xy
 from lone_pike.drawing.wheel import Wheel, wheels_of

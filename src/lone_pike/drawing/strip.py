@@ -9,8 +9,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from lone_pike.core.cutting import Cut, link_kind
-from lone_pike.core.limits import PITCH_MM
+from lone_pike.core.bike.limits import PITCH_MM
+from lone_pike.core.chain.cutting import Cut, link_kind
 from lone_pike.drawing.chain import ChainShapes, plain_shapes
 from lone_pike.drawing.svg import Points
 

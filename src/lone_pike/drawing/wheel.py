@@ -6,8 +6,9 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from lone_pike.core.limits import limit
-from lone_pike.core.path import TURN_RAD, pitch_radius_mm
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.chain.path import TURN_RAD
 from lone_pike.drawing.chain import Loop
 from lone_pike.drawing.svg import Points, number, shapes, tenths
 

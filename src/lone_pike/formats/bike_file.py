@@ -5,8 +5,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from lone_pike.core.bike import Bike
-from lone_pike.core.faults import refuse, refused_by_model, shown
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import invalid, invalid_by_model, shown
 
 LARGEST_BYTES = 256 * 1024
 
@@ -14,34 +14,34 @@ LARGEST_BYTES = 256 * 1024
 def read_bike(data: bytes) -> Bike:
     """A bike from the bytes of its file.
 
-    Raises: Refused with every fault: not UTF-8, not JSON, too large, or fields that the model refuses.
+    Raises: InvalidInput with every fault: not UTF-8, not JSON, too large, or fields that the model refuses.
     """
     if len(data) > LARGEST_BYTES:
         allowed = f"up to {LARGEST_BYTES // 1024} kB"
-        raise refuse("file", f"{len(data) / 1e6:.1f} MB", allowed, "A bike is one small file.")
+        raise invalid("file", f"{len(data) / 1e6:.1f} MB", allowed, "A bike is one small file.")
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise refuse("file", f"byte {data[error.start]:#04x} at {error.start}", "UTF-8 text") from None
+        raise invalid("file", f"byte {data[error.start]:#04x} at {error.start}", "UTF-8 text") from None
     try:
         document = json.loads(text)
     except json.JSONDecodeError as error:
         here = text[error.pos : error.pos + 20] or "the end of the file"
         place = f"line {error.lineno}, column {error.colno}"
-        raise refuse("file", shown(here), f"JSON ({error.msg} at {place})") from None
+        raise invalid("file", shown(here), f"JSON ({error.msg} at {place})") from None
     except RecursionError:
-        raise refuse("file", "lists within lists without end", "JSON as the schema has it") from None
+        raise invalid("file", "lists within lists without end", "JSON as the schema has it") from None
     return bike_from_document(document)
 
 
 def bike_from_document(document: Any) -> Bike:
-    """A bike from its parsed document. Raises: Refused with every fault."""
+    """A bike from its parsed document. Raises: InvalidInput with every fault."""
     if not isinstance(document, dict):
-        raise refuse("file", shown(document), "one JSON object, the bike")
+        raise invalid("file", shown(document), "one JSON object, the bike")
     try:
         return Bike.model_validate_json(json.dumps(document))
     except ValidationError as error:
-        raise refused_by_model(error, Bike) from None
+        raise invalid_by_model(error, Bike) from None
 
 
 def document_of(bike: Bike) -> dict[str, Any]:

@@ -10,18 +10,18 @@ from functools import partial
 from math import hypot, sqrt
 from typing import Any
 
-from lone_pike.core.faults import Fault
-from lone_pike.formats.typed import (
-    Typed,
-    typed_about,
-    typed_cogs,
-    typed_idlers,
-    typed_mm,
-    typed_number,
-    typed_pair,
-    typed_table,
-    typed_teeth,
-    typed_whole,
+from lone_pike.core.bike.faults import Fault
+from lone_pike.formats.parsing import (
+    Parsed,
+    parse_cogs,
+    parse_idlers,
+    parse_length,
+    parse_number,
+    parse_place,
+    parse_rows,
+    parse_spread,
+    parse_teeth,
+    parse_whole,
 )
 from lone_pike.formats.words import LengthUnit, Words
 
@@ -31,37 +31,37 @@ Form = dict[str, str]
 CHOICES = "old_chain.changed"
 NUMBERS_ALONE = re.compile(r"\[?([+-]?\d+(?:\.\d+)?(?:, [+-]?\d+(?:\.\d+)?)*)\]?")
 
-READERS: dict[str, Callable[[str], Typed]] = {
-    "name": lambda text: Typed(text.strip() or None),
-    "rings": typed_teeth,
-    "cogs": lambda text: typed_cogs(text, None),
-    "take_up.class": lambda text: Typed(text or None),
-    "take_up.guide_teeth": typed_whole,
-    "take_up.tension_teeth": typed_whole,
-    "take_up.lean_deg": typed_number,
-    "take_up.max_cog": typed_whole,
-    "take_up.capacity": typed_whole,
-    "suspension.type": lambda text: Typed(text or None),
-    "sheet_links": typed_whole,
-    "house_rule": lambda text: Typed(text or None),
-    "chain.speeds": typed_whole,
-    "chain.box_links": typed_whole,
-    "chain.box_ends": lambda text: Typed(text or None),
-    "chain.joiner": lambda text: Typed(text or None),
-    "old_chain.links": typed_whole,
-    "old_chain.biggest_cog": typed_whole,
-    "old_chain.biggest_ring": typed_whole,
+READERS: dict[str, Callable[[str], Parsed]] = {
+    "name": lambda text: Parsed(text.strip() or None),
+    "rings": parse_teeth,
+    "cogs": lambda text: parse_cogs(text, None),
+    "take_up.class": lambda text: Parsed(text or None),
+    "take_up.guide_teeth": parse_whole,
+    "take_up.tension_teeth": parse_whole,
+    "take_up.lean_deg": parse_number,
+    "take_up.max_cog": parse_whole,
+    "take_up.capacity": parse_whole,
+    "suspension.type": lambda text: Parsed(text or None),
+    "sheet_links": parse_whole,
+    "house_rule": lambda text: Parsed(text or None),
+    "chain.speeds": parse_whole,
+    "chain.box_links": parse_whole,
+    "chain.box_ends": lambda text: Parsed(text or None),
+    "chain.joiner": lambda text: Parsed(text or None),
+    "old_chain.links": parse_whole,
+    "old_chain.biggest_cog": parse_whole,
+    "old_chain.biggest_ring": parse_whole,
 }
-LENGTH_READERS: dict[str, Callable[[str, LengthUnit], Typed]] = {
-    "chainstay_mm": typed_mm,
-    "axle_height_mm": typed_mm,
-    "take_up.cage_mm": typed_mm,
-    "take_up.b_gap_mm": typed_mm,
-    "suspension.travel_mm": typed_mm,
-    "suspension.pivot_mm": typed_pair,
-    "suspension.growth_mm": typed_mm,
-    "suspension.points": typed_table,
-    "idlers": typed_idlers,
+LENGTH_READERS: dict[str, Callable[[str, LengthUnit], Parsed]] = {
+    "chainstay_mm": parse_length,
+    "axle_height_mm": parse_length,
+    "take_up.cage_mm": parse_length,
+    "take_up.b_gap_mm": parse_length,
+    "suspension.travel_mm": parse_length,
+    "suspension.pivot_mm": parse_place,
+    "suspension.growth_mm": parse_length,
+    "suspension.points": parse_rows,
+    "idlers": parse_idlers,
 }
 """Fields that hold lengths, typed in the shop's unit."""
 
@@ -74,7 +74,7 @@ FLAGS: dict[str, bool] = {
     "take_up.extended": False,
     "old_chain.was_right": True,
 }
-"""Ticked boxes, with what holds where the document says nothing."""
+"""Ticked boxes, with what valid_ranges where the document says nothing."""
 
 UNSAID: dict[str, Any] = {"chain.joiner": "quick_link", **FLAGS}
 """What the form shows where the document says nothing."""
@@ -131,7 +131,7 @@ SPREADS = {
 """Fields that may carry a spread, "432 ± 3": its key, and what plain "about" stands for, in the key's unit."""
 AXLE_FIELDS = ("chainstay_mm", "axle_height_mm")
 SUSPENSION_KEYS = {"pivot": {"pivot_mm", "travel_mm"}, "table": {"points"}, "growth": {"growth_mm", "travel_mm"}}
-"""What each kind of suspension holds; changing the kind takes the rest out."""
+"""What each kind of suspension valid_ranges; changing the kind takes the rest out."""
 
 
 def form_of(document: Document, unit: LengthUnit = "mm") -> Form:
@@ -183,7 +183,7 @@ def apply_form(document: Document, form: Mapping[str, str], unit: LengthUnit = "
             continue
         if field in SPREADS:
             key, usual = SPREADS[field]
-            text, spread = typed_about(text, usual, _spread_reader(field, unit))
+            text, spread = parse_spread(text, usual, _spread_reader(field, unit))
             found = _with_value(found, f"about.{key}", spread.value if spread else None)
         typed = _typed(field, text, form, unit)
         if field in AXLE_FIELDS:
@@ -252,21 +252,21 @@ def _without(document: Document, key: str) -> Document:
     return {name: value for name, value in document.items() if name != key}
 
 
-def _spread_reader(field: str, unit: LengthUnit) -> Callable[[str], Typed]:
+def _spread_reader(field: str, unit: LengthUnit) -> Callable[[str], Parsed]:
     """How the spread of a field is read: as a length, or for an angle as a number."""
-    return partial(typed_mm, shop_unit=unit) if field in LENGTH_READERS else typed_number
+    return partial(parse_length, shop_unit=unit) if field in LENGTH_READERS else parse_number
 
 
-def _typed(field: str, text: str, form: Mapping[str, str], unit: LengthUnit) -> Typed:
+def _typed(field: str, text: str, form: Mapping[str, str], unit: LengthUnit) -> Parsed:
     if field in LENGTH_READERS:
         return LENGTH_READERS[field](text, unit)
     if field in FLAGS:
-        return Typed(text == "yes")
+        return Parsed(text == "yes")
     if field == CHOICES:
-        return Typed([part for part in text.split(", ") if part])
+        return Parsed([part for part in text.split(", ") if part])
     if field == "cogs":
-        count = typed_whole(form.get("chain.speeds", "")).value
-        return typed_cogs(text, count if isinstance(count, int) else None)
+        count = parse_whole(form.get("chain.speeds", "")).value
+        return parse_cogs(text, count if isinstance(count, int) else None)
     return READERS[field](text)
 
 

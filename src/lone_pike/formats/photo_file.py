@@ -5,7 +5,7 @@ from io import BytesIO
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from lone_pike.core.faults import refuse
+from lone_pike.core.bike.faults import invalid
 
 KINDS = ("JPEG", "PNG", "WEBP")
 ALLOWED = "a JPEG, PNG or WebP photo"
@@ -28,19 +28,19 @@ class PhotoFile:
 def read_photo(data: bytes) -> PhotoFile:
     """A photo from an uploaded file. The place and the time the camera wrote into it do not come along.
 
-    Raises: Refused where it is too large, no picture of these kinds, broken off, or too small to mark.
+    Raises: InvalidInput where it is too large, no picture of these kinds, broken off, or too small to mark.
     """
     if len(data) > LARGEST_BYTES:
-        raise refuse("photo", f"{len(data) / 1e6:.0f} MB", f"up to {LARGEST_BYTES // 1_000_000} MB")
+        raise invalid("photo", f"{len(data) / 1e6:.0f} MB", f"up to {LARGEST_BYTES // 1_000_000} MB")
     try:
         with Image.open(BytesIO(data), formats=KINDS) as opened:
             _check_size(opened)
             opened.draft("RGB", (2 * KEPT_WITHIN_PX[0], 2 * KEPT_WITHIN_PX[1]))
             upright = ImageOps.exif_transpose(opened).convert("RGB")
     except UnidentifiedImageError:
-        raise refuse("photo", _looks_like(data), ALLOWED) from None
+        raise invalid("photo", _looks_like(data), ALLOWED) from None
     except (OSError, SyntaxError, ValueError, EOFError) as error:
-        raise refuse("photo", f"a broken file ({error})", f"{ALLOWED}, whole") from None
+        raise invalid("photo", f"a broken file ({error})", f"{ALLOWED}, whole") from None
     upright.thumbnail(KEPT_WITHIN_PX)
     kept = Image.new("RGB", upright.size)
     kept.paste(upright)
@@ -52,9 +52,9 @@ def read_photo(data: bytes) -> PhotoFile:
 def _check_size(opened: Image.Image) -> None:
     width, height = opened.size
     if width * height > MOST_PIXELS:
-        raise refuse("photo", f"{width} x {height} px", f"up to {MOST_PIXELS // 1_000_000} million px")
+        raise invalid("photo", f"{width} x {height} px", f"up to {MOST_PIXELS // 1_000_000} million px")
     if min(width, height) < LEAST_SIDE_PX:
-        raise refuse("photo", f"{width} x {height} px", f"{LEAST_SIDE_PX} px or more each way")
+        raise invalid("photo", f"{width} x {height} px", f"{LEAST_SIDE_PX} px or more each way")
 
 
 def _looks_like(data: bytes) -> str:

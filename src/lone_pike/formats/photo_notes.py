@@ -4,10 +4,10 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from lone_pike.core.faults import refuse, shown
-from lone_pike.core.photo import MARKS, Mark, Photo, Point, ring_across_mm
+from lone_pike.core.bike.faults import invalid, shown
+from lone_pike.core.bike.photo import MARKS, Mark, Photo, Point, ring_across_mm
 from lone_pike.formats.observed import Observed
-from lone_pike.formats.typed import typed_mm, typed_whole
+from lone_pike.formats.parsing import parse_length, parse_whole
 from lone_pike.formats.words import LengthUnit
 
 ID, MARK, RING, RULER, GEAR = "photo", "photo.", "photo.ring", "photo.ruler", "photo.gear"
@@ -92,18 +92,18 @@ def scale_to_begin_with(rings: Any) -> dict[str, str]:
 def with_scale(observed: Observed, form: dict[str, str], unit: LengthUnit, ring_teeth: int = RING_TEETH) -> Observed:
     """The scale and the gear as a form tells them.
 
-    Parameters: ring_teeth, what a ring has where the form does not say. Raises: Refused, naming the field.
+    Parameters: ring_teeth, what a ring has where the form does not say. Raises: InvalidInput, naming the field.
     """
     found = dict(observed)
     if form.get("by") == "ring":
-        teeth = typed_whole(form.get("ring", str(ring_teeth))).value
+        teeth = parse_whole(form.get("ring", str(ring_teeth))).value
         if not isinstance(teeth, int) or not TEETH[0] <= teeth <= TEETH[1]:
-            raise refuse("ring", shown(form.get("ring", "")), f"{TEETH[0]} to {TEETH[1]} teeth")
+            raise invalid("ring", shown(form.get("ring", "")), f"{TEETH[0]} to {TEETH[1]} teeth")
         found[RING] = str(teeth)
     elif form.get("by") == "ruler":
-        length = typed_mm(form.get("ruler", f"{RULER_MM} mm"), unit).value
+        length = parse_length(form.get("ruler", f"{RULER_MM} mm"), unit).value
         if not isinstance(length, float) or not SCALE_MM[0] <= length <= SCALE_MM[1]:
-            raise refuse("ruler", shown(form.get("ruler", "")), f"{SCALE_MM[0]:.0f} to {SCALE_MM[1]:.0f} mm")
+            raise invalid("ruler", shown(form.get("ruler", "")), f"{SCALE_MM[0]:.0f} to {SCALE_MM[1]:.0f} mm")
         found.pop(RING, None)
         found[RULER] = f"{length:g}"
     if re.fullmatch(r"\d{1,2} \d{1,2}", form.get("gear", "")):

@@ -4,10 +4,10 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from lone_pike.core.bike import EndLimits, HouseRule, measured
-from lone_pike.core.faults import refused_by_model
-from lone_pike.core.measures import unit_behind
-from lone_pike.formats.typed import typed_mm, typed_number
+from lone_pike.core.bike.document import EndLimits, HouseRule, measured
+from lone_pike.core.bike.faults import invalid_by_model
+from lone_pike.core.bike.measures import unit_behind
+from lone_pike.formats.parsing import parse_length, parse_number
 from lone_pike.formats.words import CountWord, LengthUnit, Words, unit_named
 
 
@@ -46,13 +46,13 @@ LABELS = {
 
 
 def changed(shop: Shop, form: dict[str, str]) -> Shop:
-    """The shop with what a form changes; its lengths are in the unit its page was in. Raises: Refused, by setting."""
+    """The shop with what a form changes; lengths are in its page's unit. Raises: InvalidInput, by setting."""
     unit = unit_named(form.get("typed_in", shop.unit))
     settings = shop.model_dump() | {name: _typed(name, text, unit) for name, text in form.items() if name in LABELS}
     try:
         return Shop.model_validate(settings)
     except ValidationError as error:
-        raise refused_by_model(error, Shop) from None
+        raise invalid_by_model(error, Shop) from None
 
 
 def change_in_words(before: Shop, after: Shop) -> str:
@@ -72,8 +72,8 @@ def change_in_words(before: Shop, after: Shop) -> str:
 
 def _typed(name: str, text: str, unit: LengthUnit) -> Any:
     if name == "least_clearance_mm":
-        return typed_mm(text, unit).value
-    return typed_number(text).value if name == "least_reserve_deg" else text
+        return parse_length(text, unit).value
+    return parse_number(text).value if name == "least_reserve_deg" else text
 
 
 def _name(value: Any) -> str:

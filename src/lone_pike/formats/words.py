@@ -9,8 +9,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from lone_pike.core.counting import pairs_words
-from lone_pike.core.limits import INCH_MM, LINKS_PER_PAIR
+from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
+from lone_pike.core.chain.counting import pairs_words
 
 CountWord = Literal["links", "pairs"]
 LengthUnit = Literal["mm", "in"]

@@ -7,7 +7,7 @@ from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
 
-from lone_pike.core.faults import refuse, shown
+from lone_pike.core.bike.faults import invalid, shown
 
 PRAGMAS = (
     "PRAGMA journal_mode = WAL",
@@ -27,7 +27,7 @@ class Database:
 
     @property
     def connection(self) -> sqlite3.Connection:
-        """This thread's connection, opened on first use. Raises: Refused where the file is no data file."""
+        """This thread's connection, opened on first use. Raises: InvalidInput where the file is no data file."""
         found: sqlite3.Connection | None = getattr(self._local, "connection", None)
         if found is None:
             found = self._local.connection = self._open()
@@ -57,14 +57,14 @@ class Database:
             for pragma in PRAGMAS:
                 connection.execute(pragma)
         except sqlite3.Error as error:
-            raise refuse("data", shown(str(self.path)), f"a data file of this workshop ({error})") from None
+            raise invalid("data", shown(str(self.path)), f"a data file of this workshop ({error})") from None
         return connection
 
     def _migrate(self) -> None:
         pending = [(number, sql) for number, sql in migrations() if number > self.schema_number]
         newest = max((number for number, _ in migrations()), default=0)
         if self.schema_number > newest:
-            raise refuse(
+            raise invalid(
                 "data", f"schema {self.schema_number}", f"schema up to {newest}", "It is from a later version."
             )
         if pending and self.schema_number:

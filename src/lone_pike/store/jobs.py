@@ -141,7 +141,7 @@ def book(database: Database, job: JobRow, fitting: Fitting, now: str) -> None:
             )
 
 
-def take_back(database: Database, job_id: int) -> bool:
+def cancel_booking(database: Database, job_id: int) -> bool:
     """Undoes a booking: the bike as before, the off-cut out of the bin, the job open again.
 
     False where the job was not booked, or a later job of the bike is open or booked.

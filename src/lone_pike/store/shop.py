@@ -19,14 +19,14 @@ class ShopRow:
 
 
 def shop_now(database: Database) -> ShopRow:
-    """What holds now; nothing is set in a new data file."""
+    """What valid_ranges now; nothing is set in a new data file."""
     row = database.connection.execute("SELECT settings, note, before_id FROM shop ORDER BY id DESC LIMIT 1").fetchone()
     if row is None:
         return ShopRow({}, "", False)
     return ShopRow(json.loads(row["settings"]), row["note"], row["before_id"] is not None)
 
 
-def settle_shop(database: Database, settings: Settings, note: str, now: str) -> None:
+def save_settings(database: Database, settings: Settings, note: str, now: str) -> None:
     """Keeps settings as those that hold."""
     with database.atomic() as connection:
         newest = connection.execute("SELECT max(id) AS id FROM shop").fetchone()["id"]

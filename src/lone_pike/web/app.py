@@ -15,10 +15,10 @@ from starlette.responses import HTMLResponse, JSONResponse
 from starlette.staticfiles import StaticFiles
 
 from lone_pike import __version__
-from lone_pike.core.faults import Refused
+from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.formats.shop import Shop
 from lone_pike.store.database import Database
-from lone_pike.web.guard import Guard, TooLarge
+from lone_pike.web.guard import RequestGuard, TooLarge
 from lone_pike.web.pages import page
 from lone_pike.web.routes import bikes, bin, job, photo, shop, stand
 
@@ -35,7 +35,7 @@ def create_app(database: Database) -> FastAPI:
     app = FastAPI(title="Lone Pike", version=__version__, openapi_url=None, lifespan=_loaded_once)
     app.state.database = database
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
-    app.add_middleware(Guard)
+    app.add_middleware(RequestGuard)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
     for module in (stand, photo, job, bikes, bin, shop):
         app.include_router(module.router)
@@ -53,8 +53,8 @@ def create_app(database: Database) -> FastAPI:
     def not_an_address(request: Request, _: RequestValidationError) -> HTMLResponse:
         return _error(request, 404, NEXT_STEP[404])
 
-    @app.exception_handler(Refused)
-    def refused(request: Request, error: Refused) -> HTMLResponse:
+    @app.exception_handler(InvalidInput)
+    def refused(request: Request, error: InvalidInput) -> HTMLResponse:
         return _error(request, 422, " ".join(fault.line for fault in error.faults))
 
     @app.exception_handler(TooLarge)

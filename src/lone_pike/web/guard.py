@@ -24,7 +24,7 @@ POLICY = {
 }
 
 
-class Guard:
+class RequestGuard:
     """ASGI middleware."""
 
     def __init__(self, app: ASGIApp) -> None:

@@ -5,14 +5,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
-from lone_pike.core.answer import Answer, answer
-from lone_pike.core.bike import Bike
-from lone_pike.core.confidence import Hold
-from lone_pike.core.cutting import Cut, plan_cut
-from lone_pike.core.faults import Fault, Refused
-from lone_pike.core.measures import KINDS
-from lone_pike.core.schools import Vote, verdict_at
-from lone_pike.core.sizing import Gear, Sizing, size_at
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.measures import KINDS
+from lone_pike.core.chain.cutting import Cut, plan_cut
+from lone_pike.core.judging.answer import Answer, answer
+from lone_pike.core.judging.schools import Vote, verdict_at
+from lone_pike.core.judging.sensitivity import ValidRange
+from lone_pike.core.judging.sizing import Gear, Sizing, size_at
 from lone_pike.drawing.dials import Dials, dials
 from lone_pike.drawing.growth import GrowthPlot, growth_plot, step_mm
 from lone_pike.drawing.rail import Rail, ground_of, rail
@@ -24,8 +24,8 @@ from lone_pike.formats.shop import Shop
 from lone_pike.formats.words import Words
 from lone_pike.store.bikes import Document
 from lone_pike.store.jobs import JobRow
-from lone_pike.web.look import WHAT_IF, Look, gear_in, neighbour
-from lone_pike.web.requests import Desk
+from lone_pike.web.requests import JobRequest
+from lone_pike.web.view_state import WHAT_IF, ViewState, gear_in, neighbour
 
 STAGES = {"measure": "Measure", "size": "Size", "cut": "Cut", "book": "Book"}
 
@@ -39,7 +39,7 @@ class JobPage:
 
     job: JobRow
     stage: str
-    look: Look
+    look: ViewState
     shop: Shop
     document: Document
     form: Form
@@ -65,7 +65,7 @@ class JobPage:
     def _sized(self) -> tuple[Answer | None, tuple[Fault, ...]]:
         try:
             return answer(bike_from_document(self.shop.under_rules(self.document))), ()
-        except Refused as refused:
+        except InvalidInput as refused:
             return None, refused.faults
 
     @property
@@ -146,7 +146,7 @@ class JobPage:
         try:
             other, _ = apply_form(self.document, changed, self.look.unit)
             return answer(bike_from_document(self.shop.under_rules(other))), ()
-        except Refused as refused:
+        except InvalidInput as refused:
             return None, refused.faults
 
     @property
@@ -225,7 +225,7 @@ class JobPage:
         """What an error in a measure costs right now, by form field."""
         if not self.answer:
             return {}
-        by_nearest = sorted(self.answer.holds.values(), key=lambda hold: -(hold.nearest or 1e9))
+        by_nearest = sorted(self.answer.valid_ranges.values(), key=lambda hold: -(hold.nearest or 1e9))
         found = {FIELD_OF[KINDS[hold.measure].about]: cost_words(hold) for hold in by_nearest}
         found["take_up.class"] = found["take_up.cage_mm"]
         doubt = self.answer.doubt
@@ -263,12 +263,12 @@ class JobPage:
         return self.at(links=self.links + steps * self.answer.sizing.step_links)
 
 
-def cost_words(hold: Hold) -> str:
+def cost_words(hold: ValidRange) -> str:
     """What an error in a measure costs right now.
 
-    >>> cost_words(Hold("chainstay_mm", 432.0, 3.1, 1.2))
+    >>> cost_words(ValidRange("chainstay_mm", 432.0, 3.1, 1.2))
     '1.2 mm more and it is another pair'
-    >>> cost_words(Hold("cage_mm", 92.0, None, None))
+    >>> cost_words(ValidRange("cage_mm", 92.0, None, None))
     'the count stands whatever it is'
     """
     less, more, unit = hold.less, hold.more, KINDS[hold.measure].unit
@@ -279,11 +279,11 @@ def cost_words(hold: Hold) -> str:
     return f"{less:.1f}{unit} less and it is another pair"
 
 
-def kept_page(job: JobRow, stage: str, look: Look, shop: Shop) -> JobPage:
+def kept_page(job: JobRow, stage: str, look: ViewState, shop: Shop) -> JobPage:
     """The job as it is kept."""
     return JobPage(job, stage, look, shop, job.document, form_of(job.document, shop.unit), ())
 
 
-def page_at(desk: Desk, stage: str) -> JobPage:
+def page_at(desk: JobRequest, stage: str) -> JobPage:
     """The job on the desk as it is kept."""
     return kept_page(desk.job, stage, desk.look, desk.shop)

@@ -8,14 +8,14 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse
 
 from lone_pike import __version__
-from lone_pike.core.bike import HouseRule
-from lone_pike.core.cassettes import COMMON, label_of
+from lone_pike.core.bike.cassettes import COMMON, label_of
+from lone_pike.core.bike.document import HouseRule
 from lone_pike.drawing.rail import FLAGS
 from lone_pike.formats.measure_form import LABELS
 from lone_pike.formats.observed import STEPS
 from lone_pike.formats.photo_notes import PRESSED
 from lone_pike.formats.shop import Shop
-from lone_pike.web.look import WHAT_IF
+from lone_pike.web.view_state import WHAT_IF
 
 KINDS = {
     "quick_link": "quick link",
@@ -72,12 +72,12 @@ environment.globals.update(
 )
 
 
-def go_to(url: str) -> RedirectResponse:
+def redirect(url: str) -> RedirectResponse:
     """On to another page, after a post or where there is nothing to show."""
     return RedirectResponse(url, 303)
 
 
-def is_swap(request: Request) -> bool:
+def is_partial(request: Request) -> bool:
     """Whether only a part of the page is asked for."""
     return request.headers.get("HX-Request-Type") == "partial"
 
@@ -87,7 +87,7 @@ def page(
 ) -> HTMLResponse:
     """The page in the shop's words, or for a swap within the page its block alone."""
     full = {"request": request, "status": status, "shop": shop, "words": shop.words, **context}
-    if block and is_swap(request):
+    if block and is_partial(request):
         html = render_block(environment, f"pages/{name}", block, full)
     else:
         html = environment.get_template(f"pages/{name}").render(full)

@@ -7,11 +7,11 @@ from typing import TypeGuard
 
 from pydantic import ValidationError
 
-from lone_pike.core.bike import About
-from lone_pike.core.faults import Fault, Refused
-from lone_pike.core.limits import limit
-from lone_pike.core.measures import unit_behind
-from lone_pike.core.photo import MARKS, Mark, Photo, Read, Taken, Wheels, taken_from
+from lone_pike.core.bike.document import About
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.measures import unit_behind
+from lone_pike.core.bike.photo import MARKS, Mark, Photo, Read, Taken, Wheels, taken_from
 from lone_pike.drawing.side_view import SideView, side_view
 from lone_pike.formats.measure_form import LABELS, form_of
 from lone_pike.formats.photo_notes import WORDS, PhotoNotes
@@ -116,7 +116,7 @@ class PhotoPage:
         wheels = Wheels(guide, self.gear[1], self.gears[0][1]) if self.gear and isinstance(guide, int) else None
         try:
             return taken_from(self.photo, wheels), None
-        except Refused as refused:
+        except InvalidInput as refused:
             return {}, refused.faults[0]
 
     @property
@@ -160,7 +160,7 @@ class PhotoPage:
     def _scale(self) -> float | None:
         try:
             scale = self.photo.scale
-        except Refused:
+        except InvalidInput:
             return None
         return scale.mm_per_px if scale else None
 

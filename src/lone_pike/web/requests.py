@@ -14,7 +14,7 @@ from lone_pike.formats.words import LengthUnit
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, job_by_id
 from lone_pike.store.shop import shop_now
-from lone_pike.web.look import Look, look_of
+from lone_pike.web.view_state import ViewState, view_state_of
 
 TypedForm = dict[str, str]
 UNITS = get_args(LengthUnit)
@@ -68,12 +68,12 @@ def now() -> str:
 
 
 @dataclass(frozen=True)
-class Desk:
+class JobRequest:
     """What a request about a job stands on: the data file, the job, what is looked at, the shop's settings."""
 
     data: Database
     job: JobRow
-    look: Look
+    look: ViewState
     shop: Shop
 
     def open_job(self) -> JobRow:
@@ -82,7 +82,7 @@ class Desk:
             raise HTTPException(409, "This job is booked. Take the booking back first; nothing was changed.")
         return self.job
 
-    def as_typed(self, form: TypedForm) -> "Desk":
+    def as_typed(self, form: TypedForm) -> "JobRequest":
         """The same in the unit of the page that a form was typed on.
 
         What is still being typed there stays as it is, so its page must stay in its unit until it is opened anew.
@@ -95,17 +95,17 @@ class Desk:
         return job_by_id(self.data, self.job.id) or self.job
 
 
-async def desk_of(request: Request, job_id: int) -> Desk:
+async def job_request(request: Request, job_id: int) -> JobRequest:
     """The desk of the job in the address: short reads, shorter than a change of thread. Raises: 404."""
     data: Database = request.app.state.database
     job = job_by_id(data, job_id) if job_id < 2**63 else None
     if job is None:
         raise HTTPException(404, "There is no such job. It may have been another workshop's; the Stand lists yours.")
-    return Desk(data, job, look_of(request.query_params), shop_of(data))
+    return JobRequest(data, job, view_state_of(request.query_params), shop_of(data))
 
 
 Data = Annotated[Database, Depends(database_of)]
 SentForm = Annotated[Sent, Depends(sent_form)]
 Fields = Annotated[TypedForm, Depends(typed_fields)]
 InShop = Annotated[Shop, Depends(shop_in_force)]
-AtDesk = Annotated[Desk, Depends(desk_of)]
+ForJob = Annotated[JobRequest, Depends(job_request)]

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import uvicorn
 
-from lone_pike.core.faults import refuse, shown
+from lone_pike.core.bike.faults import invalid, shown
 from lone_pike.demo.workshop import fill
 from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
@@ -16,10 +16,10 @@ from lone_pike.web.app import create_app
 def serve_workshop(data: Path, host: str, port: int) -> None:
     """Serves a data file until it is stopped.
 
-    Raises: Refused where the address is not a loopback one, the port is taken, or the file cannot be used.
+    Raises: InvalidInput where the address is not a loopback one, the port is taken, or the file cannot be used.
     """
     if not _is_loopback(host):
-        raise refuse("host", shown(host), "a loopback address such as 127.0.0.1", "Other addresses need a passcode.")
+        raise invalid("host", shown(host), "a loopback address such as 127.0.0.1", "Other addresses need a passcode.")
     _run(Database(data), host, port)
 
 
@@ -37,7 +37,7 @@ def _run(database: Database, host: str, port: int) -> None:
         try:
             probe.bind((host, port))
         except OSError as error:
-            raise refuse("port", str(port), f"a free port ({error.strerror})", "Try another with --port.") from None
+            raise invalid("port", str(port), f"a free port ({error.strerror})", "Try another with --port.") from None
     print(f"Lone Pike: http://{host}:{port}/  (stop with Ctrl-C)", flush=True)
     uvicorn.run(create_app(database), host=host, port=port, log_level="warning", server_header=False)
 

@@ -4,8 +4,8 @@ from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import Response
 
-from lone_pike.core.answer import answer
-from lone_pike.core.faults import Refused
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.judging.answer import answer
 from lone_pike.drawing.side_view import SideView, side_view
 from lone_pike.formats.bike_file import bike_from_document, write_bike
 from lone_pike.formats.measure_form import form_of
@@ -46,7 +46,7 @@ def _side_view(bike: BikeRow, shop: Shop) -> SideView | None:
     """The bike in big/big with its recommended count; None while it is not measured."""
     try:
         found = answer(bike_from_document(shop.under_rules(bike.document)))
-    except Refused:
+    except InvalidInput:
         return None
     return side_view(found.sizing, found.gears[0], found.links)
 

@@ -16,15 +16,15 @@ from lone_pike.store.jobs import (
     JobRow,
     Revision,
     book,
+    cancel_booking,
     reach_stage,
     revise,
     revision_of,
-    take_back,
     undo,
 )
 from lone_pike.web.job_page import STAGES, JobPage, page_at
-from lone_pike.web.pages import go_to, is_swap, page
-from lone_pike.web.requests import AtDesk, Desk, Fields, TypedForm, now
+from lone_pike.web.pages import is_partial, page, redirect
+from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now
 
 router = APIRouter(prefix="/jobs/{job_id}")
 TALLY_STEP = 10
@@ -32,26 +32,26 @@ LONGEST_TEXT = 200_000
 
 
 @router.get("")
-def latest_stage(desk: AtDesk) -> Response:
+def latest_stage(desk: ForJob) -> Response:
     """To the stage the job was last seen at, or to its bike once it is booked."""
     job = desk.job
-    return go_to(f"/bikes/{job.bike_id}" if job.booked_at else f"/jobs/{job.id}/{job.stage}")
+    return redirect(f"/bikes/{job.bike_id}" if job.booked_at else f"/jobs/{job.id}/{job.stage}")
 
 
 @router.get("/bike.json")
-def bike_file(desk: AtDesk) -> Response:
+def bike_file(desk: ForJob) -> Response:
     """The bike's file."""
     headers = {"Content-Disposition": 'attachment; filename="bike.json"'}
     return Response(write_bike(bike_from_document(desk.job.document)), media_type="application/json", headers=headers)
 
 
 @router.get("/tally")
-def tally(request: Request, desk: AtDesk, at: str = "0") -> Response:
+def tally(request: Request, desk: ForJob, at: str = "0") -> Response:
     """Counting along in tens, up to the rivet."""
     view = page_at(desk, "cut")
     cut = view.cut
     if cut is None or cut.push_from_start is None:
-        return go_to(view.at("cut"))
+        return redirect(view.at("cut"))
     end = cut.push_from_start
     reached = min(int(at) if at.isdecimal() and len(at) < 4 else 0, end)
     context = {"view": view, "reached": reached, "end": end, "next": min(reached + TALLY_STEP, end), "cut": cut}
@@ -59,7 +59,7 @@ def tally(request: Request, desk: AtDesk, at: str = "0") -> Response:
 
 
 @router.get("/{stage}")
-def stage_page(request: Request, desk: AtDesk, stage: str) -> HTMLResponse:
+def stage_page(request: Request, desk: ForJob, stage: str) -> HTMLResponse:
     """One stage of the job."""
     if stage not in STAGES:
         raise HTTPException(404, f"There is no stage {stage!r} here; there are {', '.join(STAGES.values())}.")
@@ -69,32 +69,32 @@ def stage_page(request: Request, desk: AtDesk, stage: str) -> HTMLResponse:
 
 
 @router.post("/typed")
-def typed(request: Request, desk: AtDesk, form: Fields) -> HTMLResponse:
+def typed(request: Request, desk: ForJob, form: Fields) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
     return _shown(request, _typed_page(desk.as_typed(form), form))
 
 
 @router.post("/sure")
-def sure(request: Request, desk: AtDesk, form: Fields) -> HTMLResponse:
+def sure(request: Request, desk: ForJob, form: Fields) -> HTMLResponse:
     """How sure the count is with what is being typed: sent after the page that needs it."""
     typing = desk.as_typed(form)
     return page(request, "sure.html", typing.shop, {"view": _typed_page(typing, form)})
 
 
 @router.post("/measure")
-def keep_measures(request: Request, desk: AtDesk, form: Fields) -> Response:
+def keep_measures(request: Request, desk: ForJob, form: Fields) -> Response:
     """Keeps what was typed as a new revision; an edit made elsewhere in between is told, and not lost."""
     typing = desk.as_typed(form)
     kept = replace(typing, job=_keep(typing, form))
     if form.get("then") in STAGES:
-        return go_to(page_at(kept, form["then"]).at())
+        return redirect(page_at(kept, form["then"]).at())
     if request.headers.get("HX-Request"):
         return _shown(request, page_at(kept, "measure"))
-    return go_to(page_at(kept, "measure").at())
+    return redirect(page_at(kept, "measure").at())
 
 
 @router.post("/choose")
-def choose(desk: AtDesk, form: Fields) -> Response:
+def choose(desk: ForJob, form: Fields) -> Response:
     """Keeps the chosen count and goes on to the cut."""
     job = desk.open_job()
     text = form.get("links", "")
@@ -109,20 +109,20 @@ def choose(desk: AtDesk, form: Fields) -> Response:
             newest = desk.newest()
             note = f"Count chosen: {links} links{before}"
             revise(connection, newest, replace(newest.revision, chosen_links=links, note=note), now())
-    return go_to(desk.look.url(f"/jobs/{job.id}/cut", links=None))
+    return redirect(desk.look.url(f"/jobs/{job.id}/cut", links=None))
 
 
 @router.post("/undo")
-def undo_edit(desk: AtDesk, form: Fields) -> Response:
+def undo_edit(desk: ForJob, form: Fields) -> Response:
     """Takes the last edit back."""
     undo(desk.data, desk.job.id)
     stage = form.get("stage", "")
     shown = stage if stage in (*STAGES, "photo") else "measure"
-    return go_to(desk.look.url(f"/jobs/{desk.job.id}/{shown}", links=None))
+    return redirect(desk.look.url(f"/jobs/{desk.job.id}/{shown}", links=None))
 
 
 @router.post("/book")
-def book_job(desk: AtDesk, form: Fields) -> Response:
+def book_job(desk: ForJob, form: Fields) -> Response:
     """Writes the chain into the bike's history and the off-cut into the bin."""
     job, view = desk.open_job(), page_at(desk, "book")
     if view.answer is None:
@@ -140,15 +140,15 @@ def book_job(desk: AtDesk, form: Fields) -> Response:
     note = ". ".join(filter(None, [form.get("note", "").strip()[:500], _shock_note(shock)]))
     offcut = (cut.offcut_links, cut.offcut_ends) if cut else (0, None)
     book(desk.data, job, Fitting(view.links, bike.chain.joiner, bike.speeds, note, *offcut), now())
-    return go_to(f"/bikes/{job.bike_id}")
+    return redirect(f"/bikes/{job.bike_id}")
 
 
 @router.post("/take-back")
-def take_booking_back(desk: AtDesk) -> Response:
+def take_booking_back(desk: ForJob) -> Response:
     """Undoes the booking and opens the job again."""
-    if not take_back(desk.data, desk.job.id):
+    if not cancel_booking(desk.data, desk.job.id):
         raise HTTPException(409, "This booking can no longer be taken back: the bike has a later job.")
-    return go_to(f"/jobs/{desk.job.id}/book")
+    return redirect(f"/jobs/{desk.job.id}/book")
 
 
 @dataclass(frozen=True)
@@ -162,7 +162,7 @@ class Edit:
     said: list[str]
 
 
-def _edit_of(desk: Desk, newest: JobRow, form: TypedForm) -> Edit:
+def _edit_of(desk: JobRequest, newest: JobRow, form: TypedForm) -> Edit:
     """Only the fields this form changed, on top of the newest document."""
     base = _base_of(desk.data, newest, form)
     cut_off = {field: text[:LONGEST_TEXT] for field, text in form.items()}
@@ -172,7 +172,7 @@ def _edit_of(desk: Desk, newest: JobRow, form: TypedForm) -> Edit:
     return Edit(base, document, mine, changes(base.document, newest.document), said)
 
 
-def _typed_page(desk: Desk, form: TypedForm) -> JobPage:
+def _typed_page(desk: JobRequest, form: TypedForm) -> JobPage:
     edit = _edit_of(desk, desk.job, form)
     if edit.document == desk.job.document:
         return page_at(desk, "measure")
@@ -188,7 +188,7 @@ def _shock_note(shock: Observed) -> str:
     return f"Shock {shock['pressure_before']} before, {shock['pressure_after']} put back"
 
 
-def _keep(desk: Desk, form: TypedForm) -> JobRow:
+def _keep(desk: JobRequest, form: TypedForm) -> JobRow:
     """The edit as a revision on top of the newest one."""
     desk.open_job()
     with desk.data.atomic() as connection:
@@ -222,5 +222,5 @@ def _clashes(mine: dict[str, tuple[str, str]], theirs: dict[str, tuple[str, str]
 
 
 def _shown(request: Request, view: JobPage) -> HTMLResponse:
-    view = replace(view, swapped=is_swap(request))
+    view = replace(view, swapped=is_partial(request))
     return page(request, "job.html", view.shop, {"view": view, "stages": STAGES}, block="job")

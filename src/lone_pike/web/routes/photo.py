@@ -6,8 +6,8 @@ from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
-from lone_pike.core.faults import Fault, Refused
-from lone_pike.core.photo import MARKS, Mark
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.photo import MARKS, Mark
 from lone_pike.demo.workshop import sample_photo
 from lone_pike.formats.measure_form import apply_form, changes, in_words
 from lone_pike.formats.observed import Observed, merged
@@ -26,9 +26,9 @@ from lone_pike.formats.words import unit_named
 from lone_pike.store.jobs import revise
 from lone_pike.store.photos import add_photo, image_of, photo_by_id
 from lone_pike.web.job_page import STAGES, JobPage, page_at
-from lone_pike.web.pages import go_to, page
+from lone_pike.web.pages import page, redirect
 from lone_pike.web.photo_page import PhotoPage
-from lone_pike.web.requests import AtDesk, Desk, Fields, SentForm, now
+from lone_pike.web.requests import Fields, ForJob, JobRequest, SentForm, now
 
 router = APIRouter(prefix="/jobs/{job_id}/photo")
 NUDGES = {"left": (-1, 0), "right": (1, 0), "up": (0, -1), "down": (0, 1)}
@@ -36,13 +36,13 @@ MOST_NUDGE_PX = 20
 
 
 @router.get("")
-def photo_page(request: Request, desk: AtDesk, mark: str = "") -> HTMLResponse:
+def photo_page(request: Request, desk: ForJob, mark: str = "") -> HTMLResponse:
     """The photo with its marks, or how to take one; mark is the one that the address wants in hand."""
     return _shown(request, desk, mark)
 
 
 @router.get("/{photo_id}.jpg")
-def picture(desk: AtDesk, photo_id: int) -> Response:
+def picture(desk: ForJob, photo_id: int) -> Response:
     """The picture itself; a photo never changes."""
     found = image_of(desk.data, desk.job.id, photo_id) if photo_id < 2**63 else None
     if found is None:
@@ -51,22 +51,22 @@ def picture(desk: AtDesk, photo_id: int) -> Response:
 
 
 @router.post("")
-def add(request: Request, desk: AtDesk, sent: SentForm) -> Response:
+def add(request: Request, desk: ForJob, sent: SentForm) -> Response:
     """Keeps an uploaded photo, or the drawn sample, as the job's photo."""
     job = desk.open_job()
     try:
         file = read_photo(sample_photo() if sent.fields.get("sample") else sent.file or b"")
-    except Refused as refused:
+    except InvalidInput as refused:
         return _shown(request, desk, "", refused.faults[0])
     photo_id = add_photo(desk.data, job.id, file.image, (file.width, file.height), now())
     scale = A_RULER if sent.fields.get("sample") else scale_to_begin_with(job.document.get("rings"))
     observed = with_scale(with_photo(job.observed, photo_id), scale, "mm")
     _observe(desk, observed, "Photo taken in" if notes_of(job.observed) is None else "Photo replaced")
-    return go_to(desk.look.url(f"/jobs/{job.id}/photo"))
+    return redirect(desk.look.url(f"/jobs/{job.id}/photo"))
 
 
 @router.post("/mark")
-def mark(desk: AtDesk, form: Fields) -> Response:
+def mark(desk: ForJob, form: Fields) -> Response:
     """Sets a mark where the photo was pressed, or moves it a little."""
     shown = _photo(desk)
     name = next((one for one in MARKS if one == form.get("mark")), None)
@@ -75,28 +75,28 @@ def mark(desk: AtDesk, form: Fields) -> Response:
     stay = name if form.get("to") in NUDGES else ""
     place = _nudged(shown, name, form) if stay else _pressed(shown, form)
     if place is None:
-        return go_to(shown.url(mark=name))
+        return redirect(shown.url(mark=name))
     kept_in = (min(max(place[0], 0.0), shown.row.width), min(max(place[1], 0.0), shown.row.height))
     _observe(desk, with_mark(desk.job.observed, name, kept_in), f"{WORDS[name].capitalize()} marked")
-    return go_to(shown.url(mark=stay))
+    return redirect(shown.url(mark=stay))
 
 
 @router.post("/scale")
-def scale(request: Request, desk: AtDesk, form: Fields) -> Response:
+def scale(request: Request, desk: ForJob, form: Fields) -> Response:
     """Keeps what the scale is, and the gear of the photo."""
     shown = _photo(desk)
     ring_teeth = shown.gear[0] if shown.gear else RING_TEETH
     try:
         observed = with_scale(desk.job.observed, form, unit_named(form.get("unit")), ring_teeth)
-    except Refused as refused:
+    except InvalidInput as refused:
         return _shown(request, desk, "", refused.faults[0])
     if observed != desk.job.observed:
         _observe(desk, observed, "Scale of the photo told")
-    return go_to(shown.url())
+    return redirect(shown.url())
 
 
 @router.post("/take")
-def take(desk: AtDesk, form: Fields) -> Response:
+def take(desk: ForJob, form: Fields) -> Response:
     """Fills the ticked measures in, with their doubt, as a new revision."""
     shown = _photo(desk)
     ticked = {offer.field: offer.text for offer in shown.offers if form.get(offer.field) and not offer.trouble}
@@ -108,7 +108,7 @@ def take(desk: AtDesk, form: Fields) -> Response:
         if changed:
             note = f"From the photo: {in_words(changed)}"
             revise(connection, newest, replace(newest.revision, document=document, note=note), now())
-    return go_to(shown.url())
+    return redirect(shown.url())
 
 
 def _pressed(shown: PhotoPage, form: dict[str, str]) -> tuple[float, float] | None:
@@ -130,7 +130,7 @@ def _nudged(shown: PhotoPage, name: Mark, form: dict[str, str]) -> tuple[float, 
     return x + right * px, y + down * px
 
 
-def _observe(desk: Desk, observed: Observed, note: str) -> None:
+def _observe(desk: JobRequest, observed: Observed, note: str) -> None:
     """What changed in the photo's notes, on top of the newest revision."""
     before = desk.open_job().observed
     with desk.data.atomic() as connection:
@@ -139,20 +139,20 @@ def _observe(desk: Desk, observed: Observed, note: str) -> None:
         revise(connection, newest, replace(newest.revision, observed=by_now, note=note), now())
 
 
-def _photo(desk: Desk) -> PhotoPage:
+def _photo(desk: JobRequest) -> PhotoPage:
     found = _photo_in(page_at(desk, "photo"), desk, "")
     if found is None:
         raise HTTPException(422, "This job has no photo yet. Take one in first; nothing was changed.")
     return found
 
 
-def _photo_in(view: JobPage, desk: Desk, asked: str) -> PhotoPage | None:
+def _photo_in(view: JobPage, desk: JobRequest, asked: str) -> PhotoPage | None:
     notes = notes_of(desk.job.observed)
     row = photo_by_id(desk.data, desk.job.id, notes.photo_id) if notes else None
     return PhotoPage(view, notes, row, asked) if notes and row else None
 
 
-def _shown(request: Request, desk: Desk, asked: str, fault: Fault | None = None) -> HTMLResponse:
+def _shown(request: Request, desk: JobRequest, asked: str, fault: Fault | None = None) -> HTMLResponse:
     view = page_at(desk, "photo")
     photo = _photo_in(view, desk, asked)
     context = {"view": view, "stages": STAGES, "photo": photo, "fault": fault or (photo.fault if photo else None)}

@@ -4,12 +4,12 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
-from lone_pike.core.faults import Fault, Refused
-from lone_pike.core.limits import LIMITS
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.limits import LIMITS
 from lone_pike.formats.shop import LABELS, Shop, change_in_words, changed
 from lone_pike.store.database import Database
-from lone_pike.store.shop import settle_shop, shop_now, undo_shop
-from lone_pike.web.pages import go_to, page
+from lone_pike.store.shop import save_settings, shop_now, undo_shop
+from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now, shop_of
 
 router = APIRouter(prefix="/shop")
@@ -37,10 +37,10 @@ def settle(request: Request, data: Data, form: Fields, shop: InShop) -> Response
     """Keeps what was pressed or typed. A setting that there is not is refused, and nothing changes."""
     try:
         settled = changed(shop, form)
-    except Refused as refused:
+    except InvalidInput as refused:
         return _shown(request, data, shop, form, refused.faults)
     if settled != shop:
-        settle_shop(data, settled.model_dump(), change_in_words(shop, settled), now())
+        save_settings(data, settled.model_dump(), change_in_words(shop, settled), now())
     return _answered(request, data, settled)
 
 
@@ -54,7 +54,7 @@ def undo(request: Request, data: Data) -> Response:
 def _answered(request: Request, data: Database, shop: Shop) -> Response:
     if request.headers.get("HX-Request"):
         return _shown(request, data, shop)
-    return go_to("/shop")
+    return redirect("/shop")
 
 
 def _shown(

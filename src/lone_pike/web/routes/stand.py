@@ -6,16 +6,16 @@ from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import Response
 
-from lone_pike.core.faults import Refused
+from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.formats.bike_file import document_of, read_bike
 from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import all_bikes, bike_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, open_jobs, start_job
 from lone_pike.web.job_page import STAGES, JobPage, kept_page
-from lone_pike.web.look import Look
-from lone_pike.web.pages import go_to, page
+from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import Data, InShop, SentForm, now
+from lone_pike.web.view_state import ViewState
 
 router = APIRouter()
 NEW_BIKE = {"lone_pike": 1, "name": "New bike", "take_up": {"type": "derailleur"}}
@@ -53,7 +53,7 @@ def start(request: Request, data: Data, sent: SentForm, shop: InShop) -> Respons
         return _opened(start_job(data, NEW_BIKE | ({"name": name} if name else {}), now()))
     try:
         document = document_of(read_bike(file))
-    except Refused as refused:
+    except InvalidInput as refused:
         return page(
             request, "stand.html", shop, _context(data, shop, tuple(fault.line for fault in refused.faults)), 422
         )
@@ -66,7 +66,7 @@ def _context(data: Database, shop: Shop, faults: tuple[str, ...] = ()) -> dict[s
 
 
 def _in_hand(job: JobRow, shop: Shop) -> InHand:
-    view = kept_page(job, job.stage, Look(), shop)
+    view = kept_page(job, job.stage, ViewState(), shop)
     return InHand(view, _question(view))
 
 
@@ -87,4 +87,4 @@ def _question(view: JobPage) -> str:
 
 
 def _opened(job_id: int) -> Response:
-    return go_to(f"/jobs/{job_id}")
+    return redirect(f"/jobs/{job_id}")

@@ -41,7 +41,7 @@ class Fault:
         return f"{self.field}: {self.text}"
 
 
-class Refused(Exception):
+class InvalidInput(Exception):
     """The input cannot be used; carries one Fault or more."""
 
     def __init__(self, faults: Iterable[Fault]) -> None:
@@ -49,9 +49,9 @@ class Refused(Exception):
         super().__init__("\n".join(fault.line for fault in self.faults))
 
 
-def refuse(field: str, read: str, allowed: str, cure: str = "") -> Refused:
-    """A Refused with a single fault; read is said as it stands, quote values with shown()."""
-    return Refused([Fault(field, read, allowed, cure)])
+def invalid(field: str, read: str, allowed: str, cure: str = "") -> InvalidInput:
+    """A InvalidInput with a single fault; read is said as it stands, quote values with shown()."""
+    return InvalidInput([Fault(field, read, allowed, cure)])
 
 
 def shown(value: object) -> str:
@@ -65,11 +65,11 @@ def shown(value: object) -> str:
     return text if len(text) <= READ_SHOWN else text[: READ_SHOWN - 1] + "…"
 
 
-def refused_by_model(error: ValidationError, model: type[BaseModel]) -> Refused:
+def invalid_by_model(error: ValidationError, model: type[BaseModel]) -> InvalidInput:
     """The faults of a document that its model does not accept."""
     faults = [_fault(detail, model) for detail in error.errors(include_url=False)]
     fields = {fault.field for fault in faults}
-    return Refused(fault for fault in faults if not any(field.startswith(f"{fault.field}.") for field in fields))
+    return InvalidInput(fault for fault in faults if not any(field.startswith(f"{fault.field}.") for field in fields))
 
 
 def _fault(detail: ErrorDetails, model: type[BaseModel]) -> Fault:
@@ -90,7 +90,7 @@ def _fault(detail: ErrorDetails, model: type[BaseModel]) -> Fault:
 
 
 def _place(loc: tuple[int | str, ...], model: type[BaseModel]) -> tuple[list[str], FieldInfo | None, type[BaseModel]]:
-    """A place in the document without the union tags in it, its nearest field, and the model that holds it."""
+    """A place in the document without the union tags in it, its nearest field, and the model that valid_ranges it."""
     path, found, owner = [], None, model
     for i, part in enumerate(loc):
         fields = {info.alias or name: info for name, info in model.model_fields.items()}

@@ -5,8 +5,8 @@ A piece of n links has joints 0..n; pushing joint k leaves k links and n - k. It
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike import Bike, BoxEnds, Chain, JoinerKind
-from lone_pike.core.faults import refuse, shown
+from lone_pike.core.bike.document import Bike, BoxEnds, Chain, JoinerKind
+from lone_pike.core.bike.faults import invalid, shown
 
 COUNTS_AS_A_LINK: dict[JoinerKind, int] = {"quick_link": 1, "locking_link": 1, "joining_pin": 0, "rivet": 0}
 FULLY_OUT: dict[JoinerKind, bool] = {"quick_link": True, "locking_link": True, "joining_pin": True, "rivet": False}
@@ -55,20 +55,20 @@ def loose_links(chain: Chain) -> int | None:
 def box_ends(chain: Chain, loose: int) -> tuple[str, str]:
     """The ends of the loose chain: as told, or what the count leaves possible, inner ends where it leaves both.
 
-    Raises: Refused where the ends told do not go with the count.
+    Raises: InvalidInput where the ends told do not go with the count.
     """
     ends: BoxEnds = chain.box_ends or ("inner_inner" if loose % 2 else "inner_outer")
     first, last = ends.split("_")
     if link_kind(first, loose) != last:
         allowed = "inner_inner or outer_outer" if loose % 2 else "inner_outer"
-        raise refuse("chain.box_ends", shown(ends), f"{allowed} with {loose} loose links", "Count the box again.")
+        raise invalid("chain.box_ends", shown(ends), f"{allowed} with {loose} loose links", "Count the box again.")
     return first, last
 
 
 def plan_cut(bike: Bike, links: int) -> Cut | None:
     """The cut of the bike's box for a count; None where no box is known.
 
-    Counting starts at the end that needs no trimming. Raises: Refused where the box's ends and count disagree.
+    Counting starts at the end that needs no trimming. Raises: InvalidInput where the box's ends and count disagree.
     Source: model, section 6.
     """
     chain = bike.chain

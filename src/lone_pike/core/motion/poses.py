@@ -9,25 +9,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.bike import Bike
-from lone_pike.core.faults import refuse
-from lone_pike.core.limits import PITCH_MM, limit
-from lone_pike.core.measures import Errors, error_of, least_mm
-from lone_pike.core.path import (
-    CLOCKWISE,
-    COUNTER_CLOCKWISE,
-    TURN_RAD,
-    Array,
-    Number,
-    Path,
-    Run,
-    Stop,
-    close,
-    pitch_radius_mm,
-    tangent,
-    tangents,
-)
-from lone_pike.core.suspension import AxlePath, axle_path
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.limits import PITCH_MM, limit
+from lone_pike.core.bike.measures import Errors, error_of, least_mm
+from lone_pike.core.bike.teeth import Array, Number, pitch_radius_mm
+from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, TURN_RAD, Path, Run, Stop, close, tangent, tangents
+from lone_pike.core.motion.suspension import AxlePath, axle_path
 
 RING, COG, GUIDE, TENSION = "ring", "cog", "guide pulley", "tension pulley"
 
@@ -71,7 +59,7 @@ def poses_of(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Pos
 
     Parameters: travels_mm (T,); errors, for each measure that is in doubt what to add to it, all of one
     length V. Returns: V T poses, the travel running fastest.
-    Raises: Refused where ring and cog, or the two pulleys, would overlap as measured.
+    Raises: InvalidInput where ring and cog, or the two pulleys, would overlap as measured.
     """
     axle = axle_path(bike, travels_mm)
     _check_apart(bike, axle)
@@ -112,16 +100,16 @@ def _check_apart(bike: Bike, axle: AxlePath) -> None:
     nearest = int(axle.chainstay_mm.argmin())
     if axle.chainstay_mm[nearest] <= wheels_mm < bike.chainstay_length_mm:
         where = f"{axle.chainstay_mm[nearest]:.0f} mm of chainstay at {axle.travel_mm[nearest]:g} mm of travel"
-        raise refuse("suspension", where, f"more than {wheels_mm:.0f} mm all the way", "Ring and cog would overlap.")
+        raise invalid("suspension", where, f"more than {wheels_mm:.0f} mm all the way", "Ring and cog would overlap.")
     if bike.chainstay_length_mm <= wheels_mm:
         field = "chainstay_mm" if bike.axle_mm is None else "axle_mm"
         allowed = f"more than {wheels_mm:.0f} mm with {bike.biggest_ring}/{bike.biggest_cog}"
-        raise refuse(field, f"{bike.chainstay_length_mm:.1f}", allowed, "Nearer than that, ring and cog overlap.")
+        raise invalid(field, f"{bike.chainstay_length_mm:.1f}", allowed, "Nearer than that, ring and cog overlap.")
     _check_idlers_apart(bike)
     if bike.take_up.cage_length_mm <= pulleys_mm:
         allowed = f"more than {pulleys_mm:.0f} mm with these pulleys"
         cure = "Nearer than that, the two pulleys overlap."
-        raise refuse("take_up.cage_mm", f"{bike.take_up.cage_length_mm:.1f}", allowed, cure)
+        raise invalid("take_up.cage_mm", f"{bike.take_up.cage_length_mm:.1f}", allowed, cure)
 
 
 def _check_idlers_apart(bike: Bike) -> None:
@@ -131,7 +119,7 @@ def _check_idlers_apart(bike: Bike) -> None:
         if np.hypot(*idler.at_mm) <= teeth_mm:
             place = f"[{idler.at_mm[0]:g}, {idler.at_mm[1]:g}]"
             cure = "Nearer than that, idler and ring overlap."
-            raise refuse(f"idlers.{i}.at_mm", place, f"more than {teeth_mm:.0f} mm from the crank centre", cure)
+            raise invalid(f"idlers.{i}.at_mm", place, f"more than {teeth_mm:.0f} mm from the crank centre", cure)
 
 
 def guide_centre_mm(poses: Poses, cog_teeth: Number) -> tuple[Number, Number]:

@@ -5,12 +5,12 @@ from statistics import NormalDist
 
 import numpy as np
 
-from lone_pike.core.bike import Bike
-from lone_pike.core.measures import Errors, Measure, most_too_much, spreads_of
-from lone_pike.core.path import Array
-from lone_pike.core.poses import end_gears, poses_of
-from lone_pike.core.take_up import settle, take_up
-from lone_pike.core.window import ends_of
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.measures import Errors, Measure, most_too_much, spreads_of
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.judging.window import ends_of
+from lone_pike.core.motion.poses import end_gears, poses_of
+from lone_pike.core.take_up.cage import settle, take_up
 
 BIKES = 601
 """Bikes that are sized, evenly spread over all that the measures may be."""

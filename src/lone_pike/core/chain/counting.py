@@ -2,7 +2,7 @@
 
 import math
 
-from lone_pike.core.limits import LINKS_PER_PAIR
+from lone_pike.core.bike.limits import LINKS_PER_PAIR
 
 EXACT = 1e-9
 

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.bike import Bike, PivotSuspension, TableSuspension
-from lone_pike.core.faults import refuse
-from lone_pike.core.measures import Errors, error_of
-from lone_pike.core.path import Array
+from lone_pike.core.bike.document import Bike, PivotSuspension, TableSuspension
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.measures import Errors, error_of
+from lone_pike.core.bike.teeth import Array
 
 
 @dataclass(frozen=True)
@@ -33,7 +33,7 @@ def axle_path(bike: Bike, travel_mm: Array, errors: Errors | None = None) -> Axl
 
     Pivot: on a circle about it; swing = the arm's turn. Table and growth figure: at that distance from the
     crank, raised by the travel; swing = the turn of the chainstay. Source: model, section 4.
-    Raises: Refused where the axle cannot rise that far; with errors it stops there instead.
+    Raises: InvalidInput where the axle cannot rise that far; with errors it stops there instead.
     """
     rest = _at_rest(bike, errors)
     suspension = bike.suspension
@@ -81,7 +81,7 @@ def _about_pivot(suspension: PivotSuspension, rest: Place, rise_mm: Array, error
     arm_mm, up = np.hypot(arm_x, arm_y), arm_y + rise_mm
     if not errors and (arm_x >= 0 or np.abs(up).max() >= 0.98 * arm_mm):
         reach = f"an axle behind the pivot that can rise {suspension.travel_mm:g} mm on an arm of {arm_mm:.0f} mm"
-        raise refuse("suspension.pivot_mm", f"[{pivot_x:g}, {pivot_y:g}]", reach, "Measure pivot and axle again.")
+        raise invalid("suspension.pivot_mm", f"[{pivot_x:g}, {pivot_y:g}]", reach, "Measure pivot and axle again.")
     back = -_leg(arm_mm, up)
     swing = np.arctan2(up, back) - np.arctan2(arm_y, arm_x)
     return AxlePath(rise_mm, pivot_x + back, rest[1] + rise_mm, _nearest_turn(swing))
@@ -90,7 +90,7 @@ def _about_pivot(suspension: PivotSuspension, rest: Place, rise_mm: Array, error
 def _at_distance(rest: Place, rise_mm: Array, chainstay_mm: Array, errors: Errors | None) -> AxlePath:
     y_mm = rest[1] + rise_mm
     if not errors and (np.abs(y_mm) >= 0.95 * chainstay_mm).any():
-        raise refuse("suspension.travel_mm", f"{rise_mm.max():g}", "a travel well below the chainstay")
+        raise invalid("suspension.travel_mm", f"{rise_mm.max():g}", "a travel well below the chainstay")
     x_mm = -_leg(chainstay_mm, y_mm)
     swing = np.arctan2(y_mm, x_mm) - np.arctan2(rest[1], rest[0])
     return AxlePath(rise_mm, x_mm, y_mm, _nearest_turn(swing))

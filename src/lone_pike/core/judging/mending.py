@@ -4,10 +4,10 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import TypeVar
 
-from lone_pike.core.bike import Bike
-from lone_pike.core.faults import Refused
-from lone_pike.core.limits import limit
-from lone_pike.core.sizing import has_window
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.judging.sizing import has_window
 
 Change = TypeVar("Change")
 LARGEST_COG = 60
@@ -68,7 +68,7 @@ def _first(values: Iterable[Change], changed: Callable[[Change], Bike]) -> Chang
 def _serves(bike: Bike) -> bool:
     try:
         return has_window(bike)
-    except Refused:
+    except InvalidInput:
         return False
 
 

@@ -5,12 +5,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from lone_pike.core.bike import Bike
-from lone_pike.core.measures import ALWAYS, KINDS, Measure, most_too_much, spreads_of, values_of
-from lone_pike.core.path import Array
-from lone_pike.core.poses import Gears, poses_of
-from lone_pike.core.take_up import settle, take_up
-from lone_pike.core.window import Ends, ends_of
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.measures import ALWAYS, KINDS, Measure, most_too_much, spreads_of, values_of
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.judging.window import Ends, ends_of
+from lone_pike.core.motion.poses import Gears, poses_of
+from lone_pike.core.take_up.cage import settle, take_up
 
 POINTS_EACH_WAY = 8
 FINER = 40
@@ -19,7 +19,7 @@ MISCOUNTS = (("rings", -1), ("rings", 1), ("cogs", -1), ("cogs", 1))
 
 
 @dataclass(frozen=True)
-class Hold:
+class ValidRange:
     """Over which values of one measure the recommendation stands, in the measure's unit.
 
     less and more are how far it may fall or grow; None beyond the searched reach.
@@ -47,15 +47,15 @@ class Hold:
 
 
 @dataclass(frozen=True)
-class Doubt:
+class Sensitivity:
     """How far each measure may be off, and the counts that one tooth less or more would recommend."""
 
-    holds: dict[Measure, Hold]
+    valid_ranges: dict[Measure, ValidRange]
     ring_miscounted: tuple[int, int]
     cog_miscounted: tuple[int, int]
 
 
-def doubt_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Doubt:
+def sensitivity_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Sensitivity:
     """What errors in the measures, and miscounts of the biggest ring or cog, would change.
 
     Both ends are computed at 8 errors each way of every measure and at four miscounts, all together.
@@ -70,7 +70,7 @@ def doubt_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Doubt:
     ends = _ends(bike, errors, near, travels_mm)
     counts = [near[i] for i in ends.recommended[-len(MISCOUNTS) :]]
     stands = _between(ends, len(followed), len(shares)) == near.index(links)
-    return Doubt(
+    return Sensitivity(
         {measure: _hold(bike, measure, errors[measure], stands[i]) for i, measure in enumerate(followed)},
         ring_miscounted=(counts[0], counts[1]),
         cog_miscounted=(counts[2], counts[3]),
@@ -122,11 +122,11 @@ def _between(ends: Ends, blocks: int, block: int) -> NDArray[np.int_]:
     return fine.recommended.reshape(blocks, -1)
 
 
-def _hold(bike: Bike, measure: Measure, errors: Array, stands: NDArray[np.bool_]) -> Hold:
+def _hold(bike: Bike, measure: Measure, errors: Array, stands: NDArray[np.bool_]) -> ValidRange:
     points = np.interp(np.arange(len(stands)) / FINER, np.arange(len(errors)), errors)
     changed = points[~stands]
     less, more = -changed[changed < 0], changed[changed > 0]
-    return Hold(
+    return ValidRange(
         measure,
         values_of(bike)[measure],
         less=float(less.min()) if less.size else None,

@@ -4,19 +4,15 @@ Frame: drive-side view, millimetres, x forward, y up. Every number of a stop may
 all arrays of one loop broadcast together, so one call traces many loops.
 """
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
-from numpy.typing import NDArray
 
-from lone_pike.core.limits import PITCH_MM
-
-Array = NDArray[np.float64]
-Number = float | Array
+from lone_pike.core.bike.limits import PITCH_MM
+from lone_pike.core.bike.teeth import Number, pitch_radius_mm
 
 TURN_RAD = 2 * np.pi
 CLOCKWISE, COUNTER_CLOCKWISE = 1, -1
@@ -74,20 +70,6 @@ class Path:
         """
         wrapped = sum(stop.teeth * wrap for stop, wrap in zip(self.stops, self.wraps_rad, strict=True))
         return sum(self.spans_mm) / PITCH_MM + wrapped / TURN_RAD
-
-
-def pitch_radius_mm(teeth: Number) -> Number:
-    """Radius of the circle through the rivets of a chain seated on `teeth` teeth.
-
-    Equation: r = p / (2 sin(pi / z)).
-    Parameters: teeth, count, 3 and up. Returns: mm. Source: model, section 1.
-
-    >>> round(float(pitch_radius_mm(50)), 2)
-    101.13
-    """
-    if isinstance(teeth, int | float):
-        return PITCH_MM / (2 * math.sin(math.pi / teeth))
-    return PITCH_MM / (2 * np.sin(np.pi / teeth))
 
 
 Run = tuple[Number, Number]

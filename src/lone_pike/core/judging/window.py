@@ -7,11 +7,11 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from lone_pike.core.bike import Bike, EndLimits
-from lone_pike.core.counting import joinable_at_or_above, step_links
-from lone_pike.core.limits import limit
-from lone_pike.core.path import Array
-from lone_pike.core.take_up import Settled, TakeUp
+from lone_pike.core.bike.document import Bike, EndLimits
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.chain.counting import joinable_at_or_above, step_links
+from lone_pike.core.take_up.cage import Settled, TakeUp
 
 BIG, SMALL = 0, -1
 """Big/big stands first among the gears, small/small last."""

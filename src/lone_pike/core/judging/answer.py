@@ -4,18 +4,18 @@ from dataclasses import asdict, dataclass
 from functools import cached_property, lru_cache
 from typing import Any
 
-from lone_pike.core.bike import Bike
-from lone_pike.core.confidence import Doubt, Hold, doubt_of
-from lone_pike.core.counting import links_and_pairs, pairs_of
-from lone_pike.core.cutting import Cut, plan_cut
-from lone_pike.core.likelihood import Likelihood, likelihood_of
-from lone_pike.core.limits import limit
-from lone_pike.core.measures import KINDS, Measure
-from lone_pike.core.mending import Mend, largest_cog_served, mend_of
-from lone_pike.core.schools import Vote, verdict_at, votes_of
-from lone_pike.core.sizing import Gear, Sizing, Window, size_bike
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.measures import KINDS, Measure
+from lone_pike.core.chain.counting import links_and_pairs, pairs_of
+from lone_pike.core.chain.cutting import Cut, plan_cut
+from lone_pike.core.judging.likelihood import Likelihood, likelihood_of
+from lone_pike.core.judging.mending import Mend, largest_cog_served, mend_of
+from lone_pike.core.judging.schools import Vote, verdict_at, votes_of
+from lone_pike.core.judging.sensitivity import Sensitivity, ValidRange, sensitivity_of
+from lone_pike.core.judging.sizing import Gear, Sizing, Window, size_bike
 
-SAME_BIKE_KEPT = 64
+CACHE_SIZE = 64
 EMPTY_WINDOW = "No count is safe at both ends; this is the shortest that is safe in big/big."
 
 
@@ -87,9 +87,9 @@ class Answer:
     notices: tuple[Warning, ...]
 
     @cached_property
-    def doubt(self) -> Doubt:
+    def doubt(self) -> Sensitivity:
         """How far each measure may be off; half of the work, so it is done when it is asked for."""
-        return doubt_of(
+        return sensitivity_of(
             self.sizing.bike, self.recommended_links, self.sizing.step_links, self.sizing.worst_travels_mm(self.links)
         )
 
@@ -106,7 +106,7 @@ class Answer:
     @property
     def doubts(self) -> tuple[Warning, ...]:
         """Warnings that come of the doubt, and what would mend an empty window."""
-        found = _doubt_warnings(self.sizing.bike, self.holds)
+        found = _doubt_warnings(self.sizing.bike, self.valid_ranges)
         return (Warning("mend", self.mend.words), *found) if self.mend else tuple(found)
 
     @cached_property
@@ -138,9 +138,9 @@ class Answer:
         return (*self.notices, *self.doubts)
 
     @property
-    def holds(self) -> dict[Measure, Hold]:
+    def valid_ranges(self) -> dict[Measure, ValidRange]:
         """Over which values of each measure the count stands."""
-        return self.doubt.holds
+        return self.doubt.valid_ranges
 
     @property
     def reasons(self) -> tuple[str, ...]:
@@ -150,7 +150,7 @@ class Answer:
     @property
     def sure(self) -> str:
         """How sure the count is, in one sentence."""
-        sentence = _sure(self.holds["chainstay_mm"])
+        sentence = _sure(self.valid_ranges["chainstay_mm"])
         return sentence if self.decided_by == "window" else f"The window's {self.recommended_links} links: {sentence}"
 
     @property
@@ -160,7 +160,7 @@ class Answer:
 
     def as_json(self) -> dict[str, Any]:
         """The answer as the command's contract has it."""
-        chainstay = self.holds["chainstay_mm"]
+        chainstay = self.valid_ranges["chainstay_mm"]
         return {
             "links": self.links,
             "pairs": pairs_of(self.links),
@@ -177,7 +177,7 @@ class Answer:
                 "chainstay_min_mm": chainstay.least,
                 "chainstay_max_mm": chainstay.most,
                 "likelihood": asdict(self.likelihood) if self.likelihood else None,
-                "measures": {name: {"min": hold.least, "max": hold.most} for name, hold in self.holds.items()},
+                "measures": {name: {"min": hold.least, "max": hold.most} for name, hold in self.valid_ranges.items()},
             },
             "capacity": asdict(self.capacity)
             | {"computed": self.served.capacity, "computed_largest_cog": self.served.largest_cog},
@@ -189,13 +189,13 @@ class Answer:
         }
 
 
-@lru_cache(maxsize=SAME_BIKE_KEPT)
+@lru_cache(maxsize=CACHE_SIZE)
 def answer(bike: Bike) -> Answer:
     """The complete answer to a bike.
 
-    Raises: Refused where the measures contradict each other.
+    Raises: InvalidInput where the measures contradict each other.
 
-    >>> from lone_pike.core.bike import Derailleur
+    >>> from lone_pike.core.bike.document import Derailleur
     >>> cage = Derailleur(type="derailleur", cage_mm=92.0, b_gap_mm=6.0)
     >>> cogs = (11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46)
     >>> answer(Bike(lone_pike=1, name="Otter", rings=(30,), cogs=cogs, chainstay_mm=432.0, take_up=cage)).links
@@ -261,7 +261,7 @@ def _notices(
     return found
 
 
-def _doubt_warnings(bike: Bike, held: dict[Measure, Hold]) -> list[Warning]:
+def _doubt_warnings(bike: Bike, held: dict[Measure, ValidRange]) -> list[Warning]:
     found = []
     if bike.take_up.cage_mm is None:
         doubt, length = limit("cage_class_doubt"), bike.take_up.cage_length_mm
@@ -319,7 +319,7 @@ def _likely(links: int, found: Likelihood) -> str:
     return f"{text} The {KINDS[found.matters].word} matters most: measure it again."
 
 
-def _sure(hold: Hold) -> str:
+def _sure(hold: ValidRange) -> str:
     if hold.least is None and hold.most is None:
         return "It stands for any chainstay near this one."
     if hold.least is None:

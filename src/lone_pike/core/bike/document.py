@@ -6,7 +6,7 @@ from typing import Annotated, Any, ClassVar, Literal, Self, get_args
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 from pydantic_core import PydanticCustomError
 
-from lone_pike.core.limits import limit
+from lone_pike.core.bike.limits import limit
 
 MOST_ADDED_LINKS, LEAST_TOTAL_LINKS = 12, 60
 

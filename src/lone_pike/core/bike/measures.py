@@ -6,9 +6,9 @@ from typing import Literal
 
 import numpy as np
 
-from lone_pike.core.bike import Bike, GrowthSuspension, PivotSuspension
-from lone_pike.core.limits import limit
-from lone_pike.core.path import Array, pitch_radius_mm
+from lone_pike.core.bike.document import Bike, GrowthSuspension, PivotSuspension
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.teeth import Array, pitch_radius_mm
 
 Measure = Literal[
     "chainstay_mm",

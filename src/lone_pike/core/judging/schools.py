@@ -9,13 +9,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.bike import LEAST_TOTAL_LINKS, OldChain
-from lone_pike.core.counting import joinable_at_or_above, joinable_nearest, pairs_words
-from lone_pike.core.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
-from lone_pike.core.path import trace
-from lone_pike.core.poses import bare_stops, gears_of
-from lone_pike.core.sizing import Sizing, size_at
-from lone_pike.core.window import BIG, SMALL, Ends
+from lone_pike.core.bike.document import LEAST_TOTAL_LINKS, OldChain
+from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
+from lone_pike.core.chain.counting import joinable_at_or_above, joinable_nearest, pairs_words
+from lone_pike.core.chain.path import trace
+from lone_pike.core.judging.sizing import Sizing, size_at
+from lone_pike.core.judging.window import BIG, SMALL, Ends
+from lone_pike.core.motion.poses import bare_stops, gears_of
 
 
 @dataclass(frozen=True)

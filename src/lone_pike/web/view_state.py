@@ -6,7 +6,7 @@ from urllib.parse import quote
 
 from starlette.datastructures import QueryParams
 
-from lone_pike.core.sizing import Sizing
+from lone_pike.core.judging.sizing import Sizing
 from lone_pike.formats.words import LengthUnit, unit_named
 
 NUMBERS = ("ring", "cog", "links", "travel")
@@ -20,10 +20,10 @@ WHAT_IF = {
 
 
 @dataclass(frozen=True)
-class Look:
+class ViewState:
     """Gear, count and travel in mm as the address has them; None where it says nothing.
 
-    At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
+    At no travel the dials show the worst of it, and the side view the bike at rest. what_if valid_ranges measures
     of another bike to set beside this one, as they were typed; unit is that of the lengths among them.
     """
 
@@ -49,7 +49,7 @@ class Look:
         return lambda *values: pattern % values
 
 
-def look_of(query: QueryParams) -> Look:
+def view_state_of(query: QueryParams) -> ViewState:
     """The look of an address; what is no sensible number is as if it were not there."""
 
     def whole(name: str) -> int | None:
@@ -57,10 +57,12 @@ def look_of(query: QueryParams) -> Look:
         return int(text) if text.isdecimal() and len(text) <= 3 else None
 
     asked = tuple((name, query[name][:80]) for name in WHAT_IF if query.get(name, "").strip())
-    return Look(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit_named(query.get("if_unit")))
+    return ViewState(
+        whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit_named(query.get("if_unit"))
+    )
 
 
-def gear_in(look: Look, sizing: Sizing) -> tuple[int, int]:
+def gear_in(look: ViewState, sizing: Sizing) -> tuple[int, int]:
     """The gear looked at: the address's where the bike has it, big/big otherwise."""
     bike = sizing.bike
     ring = look.ring if look.ring in bike.rings else bike.biggest_ring

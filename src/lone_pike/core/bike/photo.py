@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from math import atan2, degrees, hypot, radians, sin
 from typing import Literal, get_args
 
-from lone_pike.core.faults import refuse
-from lone_pike.core.limits import limit
-from lone_pike.core.path import pitch_radius_mm
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.teeth import pitch_radius_mm
 
 Mark = Literal["crank", "axle", "guide", "tension", "pivot", "scale_from", "scale_to"]
 MARKS: tuple[Mark, ...] = get_args(Mark)
@@ -53,13 +53,13 @@ class Photo:
         """The scale, where both its ends are marked.
 
         Source: the two marks and the lens, added as independent errors.
-        Raises: Refused where the marks stand on one another.
+        Raises: InvalidInput where the marks stand on one another.
         """
         if not {"scale_from", "scale_to"} <= set(self.marks):
             return None
         long_px = _apart(self.marks["scale_from"], self.marks["scale_to"])
         if long_px < 10 * self.click_px:
-            raise refuse("scale", f"{long_px:.0f} px from end to end", f"at least {10 * self.click_px:.0f} px")
+            raise invalid("scale", f"{long_px:.0f} px from end to end", f"at least {10 * self.click_px:.0f} px")
         return Scale(self.scale_mm / long_px, hypot(self.click_px * 2**0.5 / long_px, limit("photo_lens") / 100))
 
 
@@ -87,7 +87,7 @@ def taken_from(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Taken]:
     Equation: a length d px by the scale s: d s, off by the two marks, the scale's share and the lens; heights and
     the lean also by the camera's tilt. Gap: guide pulley to axle less both pitch radii, both tips, and what the
     smaller cog adds (model, section 2).
-    Raises: Refused where the axle stands ahead of the crank, or the scale is next to nothing.
+    Raises: InvalidInput where the axle stands ahead of the crank, or the scale is next to nothing.
     """
     scale, marks = photo.scale, photo.marks
     if scale is None:
@@ -96,7 +96,7 @@ def taken_from(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Taken]:
     if {"crank", "axle"} <= set(marks):
         back_px, up_px = _from(marks["crank"], marks["axle"])
         if back_px >= 0:
-            raise refuse(
+            raise invalid(
                 "photo", "the axle ahead of the crank", "a photo of the drive side, the axle left of the crank"
             )
         chainstay_mm = hypot(back_px, up_px) * scale.mm_per_px

@@ -9,14 +9,15 @@ from dataclasses import dataclass, fields
 import numpy as np
 from numpy.typing import NDArray
 
-from lone_pike.core.limits import limit
-from lone_pike.core.path import TURN_RAD, Array, Number, Path, beside_run_mm, trace
-from lone_pike.core.poses import GUIDE, TENSION, CagedLoop, Gears, Poses, bare_stops, caged_loop
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.teeth import Array, Number
+from lone_pike.core.chain.path import TURN_RAD, Path, beside_run_mm, trace
+from lone_pike.core.motion.poses import GUIDE, TENSION, CagedLoop, Gears, Poses, bare_stops, caged_loop
 
 SCAN_RAD = np.radians(np.arange(-144.0, 145.0, 12.0))
 PLUMB = int(np.abs(SCAN_RAD).argmin())
 SCAN_INDEX = np.arange(len(SCAN_RAD))
-TINY = 1e-9
+EPSILON = 1e-9
 
 Point = tuple[Array, Array]
 """Cage angles, radians, and a function's values there."""
@@ -92,7 +93,7 @@ def _take_up(loop: CagedLoop, poses: Poses, gears: Gears) -> TakeUp:
     # The cage turns the run onto the guide pulley with it: the wrap there falls one for one.
     stretched = np.minimum(SCAN_RAD[first_off - 1] + _picked(on_guide, first_off - 1), SCAN_RAD[first_off])
     ends = loop.path(np.concatenate([slackest, stretched], axis=-1))
-    if (_spare_wraps_rad(ends)[1][..., 1:] < -TINY).any():
+    if (_spare_wraps_rad(ends)[1][..., 1:] < -EPSILON).any():
         stretched = _off_pulley_rad(loop, spare_wrap, first_off)
         ends = loop.path(np.concatenate([slackest, stretched], axis=-1))
     links = np.asarray(ends.links)
@@ -116,7 +117,7 @@ def _off_pulley_rad(loop: CagedLoop, spare_wrap: Array, first_off: NDArray[np.in
     on, off = (_picked(spare_wrap, first_off - back) for back in (1, 0))
     found = low
     for _ in range(3):
-        found = low + (high - low) * on / np.maximum(on - off, TINY)
+        found = low + (high - low) * on / np.maximum(on - off, EPSILON)
         left = np.minimum(*_spare_wraps_rad(loop.path(found)))
         still_on = left >= 0
         low, on = np.where(still_on, found, low), np.where(still_on, left, on)
@@ -198,14 +199,14 @@ def _near_rest_rad(taken: TakeUp, links: Array) -> tuple[Array, Array, Array]:
     below_low, below, below_high = (
         np.sqrt(np.maximum(taken.slackest_links - lengths, 0.0)) for lengths in (at_low, links, at_high)
     )
-    share = np.clip((below - below_low) / np.maximum(below_high - below_low, TINY), 0, 1)
+    share = np.clip((below - below_low) / np.maximum(below_high - below_low, EPSILON), 0, 1)
     near_rad = low + (high - low) * share
     return low, high, _pulled_rad(taken, taken.loop.path(near_rad), near_rad, links, low, high)
 
 
 def _pulled_rad(taken: TakeUp, path: Path, cage_rad: Array, links: Array, low: Array, high: Array) -> Array:
     """Cage angles moved as far as the pull of the two runs at its tip makes up for the links that are amiss."""
-    step = (links - path.links) / np.minimum(taken.loop.links_per_rad(path, cage_rad), -TINY)
+    step = (links - path.links) / np.minimum(taken.loop.links_per_rad(path, cage_rad), -EPSILON)
     return np.asarray(np.clip(cage_rad + step, low, high))
 
 

@@ -4,8 +4,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from starlette.datastructures import QueryParams
 
-from lone_pike.core.sizing import size_bike
-from lone_pike.web.look import WHAT_IF, Look, gear_in, look_of, neighbour
+from lone_pike.core.judging.sizing import size_bike
+from lone_pike.web.view_state import WHAT_IF, ViewState, gear_in, neighbour, view_state_of
 from tests.bikes import road_bike
 
 small = st.none() | st.integers(0, 999)
@@ -16,16 +16,16 @@ def test_a_look_survives_its_address(
     ring: int | None, cog: int | None, links: int | None, travel: int | None, asked: dict[str, str]
 ) -> None:
     what_if = tuple((name, asked[name]) for name in WHAT_IF if asked.get(name, "").strip())
-    look = Look(ring, cog, links, travel, what_if)
+    look = ViewState(ring, cog, links, travel, what_if)
     url = look.url("/jobs/1/size")
-    assert look_of(QueryParams(url.partition("?")[2])) == look
-    assert look_of(QueryParams(look.url("/x", links=None).partition("?")[2])).links is None
+    assert view_state_of(QueryParams(url.partition("?")[2])) == look
+    assert view_state_of(QueryParams(look.url("/x", links=None).partition("?")[2])).links is None
 
 
 def test_a_gear_the_bike_does_not_have_falls_back_to_big_big() -> None:
     sizing = size_bike(road_bike())
-    assert gear_in(Look(99, 99), sizing) == (46, 30)
-    assert gear_in(Look(33, 11), sizing) == (33, 11)
+    assert gear_in(ViewState(99, 99), sizing) == (46, 30)
+    assert gear_in(ViewState(33, 11), sizing) == (33, 11)
 
 
 @given(st.sets(st.integers(9, 60), min_size=1, max_size=13), st.integers(-1, 1))

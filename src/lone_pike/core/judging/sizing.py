@@ -7,13 +7,14 @@ from typing import Literal
 
 import numpy as np
 
-from lone_pike.core.bike import Bike, EndLimits
-from lone_pike.core.counting import step_links
-from lone_pike.core.faults import refuse, shown
-from lone_pike.core.path import TURN_RAD, Array, Path, trace
-from lone_pike.core.poses import Poses, bare_stops, end_gears, gears_of, poses_of
-from lone_pike.core.take_up import Settled, TakeUp, at_rest, settle, take_up
-from lone_pike.core.window import BIG, SMALL, Ends, counts_in_reach, ends_of
+from lone_pike.core.bike.document import Bike, EndLimits
+from lone_pike.core.bike.faults import invalid, shown
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.chain.counting import step_links
+from lone_pike.core.chain.path import TURN_RAD, Path, trace
+from lone_pike.core.judging.window import BIG, SMALL, Ends, counts_in_reach, ends_of
+from lone_pike.core.motion.poses import Poses, bare_stops, end_gears, gears_of, poses_of
+from lone_pike.core.take_up.cage import Settled, TakeUp, at_rest, settle, take_up
 
 EVEN_TRAVELS, NEAR_WORST = 9, 3
 GearState = Literal["safe", "tight", "touching", "short", "loose"]
@@ -137,7 +138,7 @@ class Sizing:
 def size_bike(bike: Bike) -> Sizing:
     """Every gear of the bike at every count in reach, along its travel.
 
-    Raises: Refused where parts overlap.
+    Raises: InvalidInput where parts overlap.
     """
     return _size_along(bike, travels_to_size(bike))
 
@@ -146,7 +147,7 @@ def size_bike(bike: Bike) -> Sizing:
 def size_at(bike: Bike, travel_mm: float) -> Sizing:
     """The bike held at one travel.
 
-    Raises: Refused where parts overlap.
+    Raises: InvalidInput where parts overlap.
     """
     return _size_along(bike, np.array([travel_mm]))
 
@@ -175,7 +176,7 @@ def _check_idlers(bike: Bike, taken: TakeUp) -> None:
                 cure = (
                     f"The chain does not reach the {run} idler from that side: try {other}, or measure its place again."
                 )
-                raise refuse(where, shown(idler.chain), "a side that the taut chain touches", cure)
+                raise invalid(where, shown(idler.chain), "a side that the taut chain touches", cure)
 
 
 def has_window(bike: Bike) -> bool:

@@ -1,0 +1,1 @@
+"""The measured bike: its document, what each measure may be, what is wrong with one, and the numbers behind it."""
