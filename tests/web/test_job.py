@@ -58,7 +58,7 @@ def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, databas
     expect(page.get_by_role("img", name="Strip, push rivet 111")).to_be_visible()
     expect(page.locator("[data-rivet]")).to_have_text("111")
     page.keyboard.press("Space")
-    expect(page.locator(".tally-word")).to_have_text("ValidRange the start end")
+    expect(page.locator(".tally-word")).to_have_text("Hold the start end")
     page.wait_for_load_state()
     for reached in range(10, 112, 10):
         page.keyboard.press("Space")
