@@ -3,8 +3,13 @@
 from typing import Any
 
 from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.messages import Message
 from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.wording.render import fault_line, render
+from lone_pike.wording.units import DisplayUnits
 
+UNITS = DisplayUnits()
 WIDE_COGS = [11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46]
 ROAD_COGS = [11, 13, 15, 17, 20, 23, 26, 30]
 TRIPLE_COGS = [11, 13, 15, 18, 21, 24, 28, 32, 36]
@@ -40,3 +45,13 @@ def road_bike() -> Bike:
 
 def triple_bike() -> Bike:
     return bike([24, 34, 44], TRIPLE_COGS, 445, 92, 5)
+
+
+def said(message: Message) -> str:
+    """A message in links and mm."""
+    return render(message, UNITS)
+
+
+def told(error: InvalidInput) -> str:
+    """All faults of an error, a line each."""
+    return "\n".join(fault_line(fault, UNITS) for fault in error.faults)

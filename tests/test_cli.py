@@ -25,20 +25,43 @@ def test_size_answers_the_check_bike_as_json(tmp_path: Path) -> None:
     assert (done.returncode, done.stderr) == (0, b"")
     assert (found["links"], found["pairs"], found["window"]) == (112, 56, {"min": 110, "max": 114})
     assert round(found["bare_wrap"]["rest"], 3) == 106.222
-    assert set(found["votes"][0]) == {"school", "links", "inside", "why"}
-    gear = {"ring", "cog", "cage_deg", "clock", "reserve_deg", "spare_links", "clearance_mm", "state"}
+    assert set(found["votes"][0]) == {"school", "links", "inside", "why", "code", "meaning", "values"}
+    assert found["votes"][0]["values"]["joins_at_links"] == 108
+    assert [sorted(one) for one in found["why"]] == [["code", "text", "values"]] * 3
+    gear = {"ring", "cog", "cage_deg", "clock", "reserve_deg", "spare_links", "clearance_mm", "state", "rest_clock"}
     assert len(found["gears"]) == 11 and set(found["gears"][0]) == gear
     assert found["confidence"]["chainstay_min_mm"] < 432 < found["confidence"]["chainstay_max_mm"]
     assert found["cut"]["push_from_start"] + found["cut"]["push_from_end"] == 118
+    assert found["cut"]["pieces"] == [{"piece": 0, "start": 0, "keep_links": 111}]
+    assert found["cut"]["joiners"] == [{"kind": "locking_link", "links": 1}]
+
+
+def test_several_files_answer_a_line_each_in_order(tmp_path: Path) -> None:
+    """A slot of the model's section 5 among them: 42/15 stands at 412.308 mm with 94, 425.117 with 96."""
+    slot = {"lone_pike": 1, "name": "Teal", "rings": [42], "cogs": [15]}
+    slot["take_up"] = {"type": "slot", "min_mm": 408, "max_mm": 428}
+    documents = [wide_document(), {"lone_pike": 2}, slot]
+    for i, document in enumerate(documents):
+        (tmp_path / f"{i}.json").write_text(json.dumps(document))
+    files = [str(tmp_path / f"{i}.json") for i in range(3)]
+    done = run("size", *files, "--json")
+    lines = [json.loads(line) for line in done.stdout.splitlines()]
+    assert (done.returncode, [line["file"] for line in lines]) == (2, files)
+    assert lines[0]["links"] == 112
+    assert {"field", "read", "allowed", "cure"} <= set(lines[1]["faults"][0])
+    assert [(fit["links"], round(fit["centre_mm"], 3)) for fit in lines[2]["fits"]] == [(94, 412.308), (96, 425.117)]
+    spread = run("size", *files * 30, "--json")
+    assert spread.stdout.splitlines() == done.stdout.splitlines() * 30, "many files are shared out, in order"
 
 
 @pytest.mark.parametrize(
     ("change", "line"),
     [
-        ({"boom": {"from_mm": -20, "to_mm": 40}}, "boom: read {'from_mm': -20, 'to_mm': 40}; allowed: a bike without"),
-        ({"suspension": {"type": "coil"}}, 'suspension.type: read "coil"; allowed: pivot or table or growth.'),
-        ({"take_up": {"type": "arm"}}, 'take_up.type: read "arm"; allowed: derailleur.'),
-        ({"rings": [0]}, "rings.0: read 0; allowed: 1 to 3 rings of 16 to 70 teeth."),
+        ({"boom": {"from_mm": -20, "to_mm": 40}}, "boom: read an object with from_mm, to_mm; allowed: a bike without"),
+        ({"suspension": {"type": "coil"}}, 'suspension.type: read "coil"; allowed: pivot, table or growth.'),
+        ({"take_up": {"type": "arm"}}, 'take_up.type: read "arm"; allowed: derailleur or slot.'),
+        ({"rings": [0]}, "rings.0: read 0 teeth; allowed: 1 to 3 rings of 16 to 70 teeth."),
+        ({"cogs": [11, 12, 46]}, "cogs: read 11, 12, 46; allowed: 5 to 13 cogs of 9 to 60 teeth."),
         ({"wheels": 2}, "wheels: read 2; allowed: no such key here."),
         ({"chainstay_mm": "431,5"}, 'chainstay_mm: read "431,5"; allowed: 250 to 2500 mm.'),
     ],

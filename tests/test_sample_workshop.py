@@ -26,7 +26,7 @@ def test_bittern_needs_more_than_it_is_rated_for_and_one_count_is_safe() -> None
     found = ANSWERS["Bittern"]
     assert found.window and found.window.min == found.window.max
     assert found.capacity.rated and found.capacity.needed > found.capacity.rated
-    assert "its maker will not answer" in found.served.words
+    assert found.served.meaning and found.served.meaning.code == "over_rating_but_serves"
 
 
 def test_grebe_a_class_stands_in_and_the_answer_says_so() -> None:

@@ -5,15 +5,18 @@ import gc
 import json
 import os
 import sys
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import Any
 
 from lone_pike import __version__
 
-if TYPE_CHECKING:
-    from lone_pike.core.judging.answer import Answer
-
 DONE, WRONG_FILE = 0, 2
+MANY_FILES = 64
+"""From so many files on it is worth waking the other processors."""
+
 DEFAULT_PORT = 8765
 
 START_FAST = {"OPENBLAS_NUM_THREADS": "1", "PYDANTIC_DISABLE_PLUGINS": "__all__"}
@@ -30,20 +33,74 @@ def main() -> None:
 
     try:
         sys.exit(arguments.run(arguments))
-    except InvalidInput as refused:
-        for fault in refused.faults:
-            print(fault.line, file=sys.stderr)
+    except InvalidInput as error:
+        from lone_pike.wording.render import fault_line
+        from lone_pike.wording.units import DisplayUnits
+
+        print(*(fault_line(fault, DisplayUnits()) for fault in error.faults), sep="\n", file=sys.stderr)
         sys.exit(WRONG_FILE)
 
 
-def size(arguments: argparse.Namespace) -> int:
-    """Work out the count for a bike file, in words or as JSON."""
-    from lone_pike.core.judging.answer import answer
-    from lone_pike.formats.bike_file import read_bike
+@dataclass(frozen=True)
+class Sized:
+    """What is printed of one file, and whether it was a right one."""
 
-    found = answer(read_bike(_bytes_of(arguments.file)))
-    print(json.dumps(found.as_json(), ensure_ascii=False, indent=1) if arguments.json else _in_words(found))
-    return DONE
+    code: int
+    out: list[str]
+    err: list[str]
+
+
+def size(arguments: argparse.Namespace) -> int:
+    """Work out the count for bike files, in words or as JSON, in the order they are named."""
+    several = len(arguments.files) > 1
+    work = partial(_size_file, as_json=arguments.json, several=several)
+    code = DONE
+    for sized in _in_order(work, arguments.files):
+        print(*sized.out, sep="\n", end="\n" if sized.out else "")
+        print(*sized.err, sep="\n", end="\n" if sized.err else "", file=sys.stderr)
+        code = max(code, sized.code)
+    return code
+
+
+def _in_order(work: Callable[[str], Sized], files: list[str]) -> Iterator[Sized]:
+    """The files' answers; many files share all processors."""
+    if len(files) < MANY_FILES or "-" in files:
+        yield from map(work, files)
+        return
+    from multiprocessing import Pool
+
+    with Pool() as pool:
+        yield from pool.imap(work, files, chunksize=MANY_FILES // 4)
+
+
+def _size_file(file: str, *, as_json: bool, several: bool) -> Sized:
+    from lone_pike.core.bike.faults import InvalidInput
+    from lone_pike.core.judging.answer import answer
+    from lone_pike.formats.answer_json import answer_json, fault_json
+    from lone_pike.formats.bike_file import read_bike
+    from lone_pike.wording.answers import answer_lines
+    from lone_pike.wording.render import fault_line, fault_words, render
+    from lone_pike.wording.units import DisplayUnits
+
+    units = DisplayUnits()
+    try:
+        answered = answer(read_bike(_bytes_of(file)))
+    except InvalidInput as error:
+        if as_json and several:
+            told = [fault_json(fault, fault_words(fault, units)) for fault in error.faults]
+            return Sized(WRONG_FILE, [_compact({"file": file, "faults": told})], [])
+        lines = [fault_line(fault, units) for fault in error.faults]
+        return Sized(WRONG_FILE, [], [f"{file}: {line}" if several else line for line in lines])
+    if not as_json:
+        return Sized(DONE, [*([f"{file}:"] if several else []), *answer_lines(answered, units)], [])
+    told_json = answer_json(answered, lambda message: render(message, units))
+    if several:
+        return Sized(DONE, [_compact({"file": file} | told_json)], [])
+    return Sized(DONE, [json.dumps(told_json, ensure_ascii=False, indent=1)], [])
+
+
+def _compact(document: dict[str, Any]) -> str:
+    return json.dumps(document, ensure_ascii=False, separators=(",", ":"))
 
 
 def print_schema(_: argparse.Namespace) -> int:
@@ -77,9 +134,9 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--version", action="version", version=__version__)
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
-    sizing = commands.add_parser("size", help="work out the count for a bike file")
-    sizing.add_argument("file", help="a bike file, or - for standard input")
-    sizing.add_argument("--json", action="store_true", help="the whole answer as JSON")
+    sizing = commands.add_parser("size", help="work out the count for bike files")
+    sizing.add_argument("files", nargs="+", metavar="FILE", help="a bike file, or - for standard input")
+    sizing.add_argument("--json", action="store_true", help="the whole answer as JSON; of several files one a line")
     sizing.set_defaults(run=size)
 
     commands.add_parser("schema", help="print the JSON Schema of the bike file").set_defaults(run=print_schema)
@@ -103,20 +160,10 @@ def _port(text: str) -> int:
 
 
 def _bytes_of(file: str) -> bytes:
-    from lone_pike.core.bike.faults import invalid, shown
+    from lone_pike.core.bike.faults import invalid
+    from lone_pike.core.messages import Message, Raw
 
     try:
         return sys.stdin.buffer.read() if file == "-" else Path(file).read_bytes()
     except OSError as error:
-        raise invalid("file", shown(file), f"a readable file ({error.strerror})") from None
-
-
-def _in_words(found: "Answer") -> str:
-    from lone_pike.core.chain.counting import links_and_pairs
-
-    cut = found.cut
-    rivet = []
-    if cut and cut.push_from_start is not None:
-        rivet = [f"Push rivet {cut.push_from_start} from the start, {cut.push_from_end} from the far end."]
-    warnings = [f"! {warning.text}" for warning in found.warnings]
-    return "\n".join([links_and_pairs(found.links), *found.why, *rivet, *warnings])
+        raise invalid("file", Raw(file), Message("readable_file", problem=str(error.strerror))) from None

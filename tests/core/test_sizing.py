@@ -10,23 +10,23 @@ from hypothesis import strategies as st
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.judging.answer import answer
 from lone_pike.core.judging.sizing import size_bike
-from tests.bikes import ROAD_COGS, WIDE_COGS, bike, road_bike, triple_bike, wide_bike
+from tests.bikes import ROAD_COGS, WIDE_COGS, bike, road_bike, said, triple_bike, wide_bike
 
 
 @pytest.mark.parametrize(("cage_deg", "links"), [(90, 107.948), (60, 111.838), (20, 119.018), (107.6, 106.729)])
 def test_length_over_the_cage_angle(cage_deg: float, links: float) -> None:
-    path = size_bike(wide_bike()).path(30, 46, np.radians(cage_deg))
+    path = size_bike(wide_bike()).cage.path(30, 46, np.radians(cage_deg))
     assert float(np.squeeze(path.links)) == pytest.approx(links, abs=5e-4)
 
 
 def test_the_cage_of_the_check_bike_at_big_big() -> None:
-    big = answer(wide_bike()).sizing.gears(110)[0]
+    big = answer(wide_bike()).sizing.take_up.gears(110)[0]
     assert (round(big.cage_deg, 1), round(big.reserve_deg, 1), round(big.spare_links, 2)) == (72.3, 35.3, 3.27)
 
 
 @pytest.mark.parametrize(("links", "cage_deg", "clearance_mm"), [(110, -35.0, 54.1), (112, -49.6, 38.0)])
 def test_the_cage_of_the_check_bike_at_the_small_cog(links: int, cage_deg: float, clearance_mm: float) -> None:
-    small = answer(wide_bike()).sizing.gears(links)[-1]
+    small = answer(wide_bike()).sizing.take_up.gears(links)[-1]
     assert (round(small.cage_deg, 1), round(small.clearance_mm, 1)) == (cage_deg, clearance_mm)
 
 
@@ -52,11 +52,11 @@ def test_an_empty_window_goes_long_and_names_the_gears_to_stay_out_of() -> None:
     """A short cage on a very wide range: by the model it must go for big/big, never the other way round."""
     found = answer(bike([30, 46], WIDE_COGS, 432, 56, 6))
     reserve = found.gears[0].reserve_deg
-    shorter = found.sizing.gears(found.links - 2)[0]
+    shorter = found.sizing.take_up.gears(found.links - 2)[0]
     assert found.window is None
     assert reserve is not None and reserve >= 25
     assert shorter.reserve_deg is None or shorter.reserve_deg < 25
-    text = next(warning.text for warning in found.warnings if warning.code == "window_empty")
+    text = next(said(warning.message) for warning in found.warnings if warning.code == "window_empty")
     out = [f"{gear.ring}/{gear.cog}" for gear in found.gears if gear.state in ("touching", "loose")]
     assert out and text.endswith(f"Stay out of {', '.join(out)}.")
 
@@ -75,7 +75,8 @@ measured_bikes = st.builds(
 @given(measured_bikes)
 def test_window_edges_are_edges_and_longer_never_lowers_reserve(measured: Bike) -> None:
     sizing = size_bike(measured)
-    counts, reserve, clearance = sizing.ends.counts, sizing.ends.reserve_deg[0], sizing.ends.clearance_mm[0]
+    counts = sizing.in_reach.counts
+    reserve, clearance = ([of(count) for count in counts] for of in (sizing.cage.reserve_deg, sizing.cage.air_mm))
     assert all(later >= earlier for earlier, later in pairwise(reserve))
     window = sizing.window
     if window is None:
@@ -95,9 +96,10 @@ def test_window_edges_are_edges_and_longer_never_lowers_reserve(measured: Bike) 
 @given(measured_bikes)
 def test_the_cage_settles_where_the_loop_has_the_count(measured: Bike) -> None:
     sizing = size_bike(measured)
-    rest_rad = sizing.settled.cage_rad
-    lengths = np.asarray(sizing.taken.loop.path(rest_rad).links)
-    expected = np.broadcast_to(np.array(sizing.ends.counts, dtype=float), lengths.shape)
+    counts = sizing.in_reach.counts
+    rest_rad = sizing.cage.settled(counts).cage_rad
+    lengths = np.asarray(sizing.cage.sweep.loop.path(rest_rad).links)
+    expected = np.broadcast_to(np.array(counts, dtype=float), lengths.shape)
     settled = np.isfinite(rest_rad)
     assert settled.any()
     assert lengths[settled] == pytest.approx(expected[settled], abs=5e-4)
@@ -127,7 +129,7 @@ def test_votes_never_change_the_window_and_say_inside_truly() -> None:
 def test_formula_and_plumb_cage() -> None:
     """By hand: 2 x 432 / 25.4 + 30 / 4 + 46 / 4 + 1 = 54.02 inches, so 55 pairs; and L(0) in 30/11."""
     votes = {vote.school: vote.links for vote in answer(wide_bike()).votes}
-    plumb = float(np.squeeze(size_bike(wide_bike()).path(30, 11, 0.0).links))
+    plumb = float(np.squeeze(size_bike(wide_bike()).cage.path(30, 11, 0.0).links))
     assert votes["formula"] == 110
     assert abs(votes["cage_vertical"] - plumb) <= 1
 

@@ -10,12 +10,13 @@ from lone_pike.core.chain.counting import joinable_at_or_above
 from lone_pike.core.chain.cutting import plan_cut
 from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.core.judging.sizing import size_at
-from lone_pike.core.motion.poses import COG, RING, TENSION
+from lone_pike.core.motion.poses import COG, RING
+from lone_pike.core.take_up.caged_loop import TENSION
 from lone_pike.demo.workshop import sample
 from lone_pike.drawing.chain import ChainShapes, loop_of, rivets
 from lone_pike.drawing.dials import dials
 from lone_pike.drawing.growth import growth_plot
-from lone_pike.drawing.rail import FLAGS, rail
+from lone_pike.drawing.rail import rail
 from lone_pike.drawing.side_view import side_view
 from lone_pike.drawing.strip import close_up, strip
 from lone_pike.formats.bike_file import bike_from_document
@@ -27,7 +28,7 @@ SAMPLES = pytest.mark.parametrize("found", ANSWERS.values(), ids=ANSWERS.keys())
 
 def rivets_in(found: Answer, ring: int, cog: int, links: int) -> tuple[np.ndarray, object]:
     sizing = size_at(found.sizing.bike, 0.0)
-    loop = loop_of(sizing.resting_path(ring, cog, links))
+    loop = loop_of(sizing.cage.resting_path(ring, cog, links))
     return rivets(loop, links, loop.names.index(TENSION) - 1), loop
 
 
@@ -37,7 +38,7 @@ def plates_in(shapes: ChainShapes) -> int:
 
 @SAMPLES
 def test_the_drawn_chain_has_its_count_and_its_pitch_in_every_gear(found: Answer) -> None:
-    for gear in size_at(found.sizing.bike, 0.0).gears(found.links):
+    for gear in size_at(found.sizing.bike, 0.0).take_up.gears(found.links):
         if gear.state in ("short", "loose"):
             continue
         points, _ = rivets_in(found, gear.ring, gear.cog, found.links)
@@ -48,7 +49,7 @@ def test_the_drawn_chain_has_its_count_and_its_pitch_in_every_gear(found: Answer
 
 @SAMPLES
 def test_rivets_sit_on_the_pitch_circles_they_wrap(found: Answer) -> None:
-    points, loop = rivets_in(found, *found.sizing.all_gears[0], found.links)
+    points, loop = rivets_in(found, *found.sizing.cage.gear_teeth[0], found.links)
     for name in (RING, COG):
         i = loop.names.index(name)
         from_centre = np.hypot(*(points - loop.centres_mm[i]).T)
@@ -67,12 +68,12 @@ def test_a_chain_to_spare_hangs_below_its_run() -> None:
 
 @SAMPLES
 def test_the_side_view_keeps_its_frame_from_gear_to_gear(found: Answer) -> None:
-    gears = found.sizing.gears(found.links)
+    gears = found.sizing.take_up.gears(found.links)
     sizing = size_at(found.sizing.bike, 0.0)
     frames = {side_view(sizing, gear, found.links).view_box for gear in (gears[0], gears[-1])}
     assert len(frames) == 1
     left, top, width, height = map(float, frames.pop().split())
-    loop = loop_of(sizing.path(gears[0].ring, gears[0].cog, 0.0))
+    loop = loop_of(sizing.cage.path(gears[0].ring, gears[0].cog, 0.0))
     for (x_mm, y_mm), radius_mm in zip(loop.centres_mm, np.abs(loop.radii_mm), strict=True):
         assert left < x_mm - radius_mm and x_mm + radius_mm < left + width
         assert top < -y_mm - radius_mm and -y_mm + radius_mm < top + height
@@ -80,7 +81,7 @@ def test_the_side_view_keeps_its_frame_from_gear_to_gear(found: Answer) -> None:
 
 @SAMPLES
 def test_dials_point_where_the_clock_says(found: Answer) -> None:
-    for dial in dials(found.gears, found.sizing.all_gears[0]).dials:
+    for dial in dials(found.gears, found.sizing.cage.gear_teeth[0]).dials:
         if dial.gear.clock is None:
             continue
         x, y = map(float, dial.hand.split())
@@ -96,8 +97,8 @@ def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(found: Answer
     safe = [place.links for place in shown.places if place.ground == "safe"]
     assert safe == (list(range(found.window.min, found.window.max + 1, 2)) if found.window else [])
     assert [place.links for place in shown.places if place.chosen] == [found.links]
-    flags = [flag.label for place in shown.places for flag in place.flags]
-    assert sorted(flags) == sorted(FLAGS[vote.school] for vote in found.votes)
+    flags = [flag.school for place in shown.places for flag in place.flags]
+    assert sorted(flags) == sorted(vote.school for vote in found.votes)
     assert shown.places[-1].x + shown.width_of_place <= shown.width + 1
     for place in shown.places:
         assert place.links == joinable_at_or_above(place.links, 2)
@@ -108,7 +109,7 @@ def test_absurd_counts_leave_every_picture_in_its_frame(links: int) -> None:
     for found in (ANSWERS["Otter"], ANSWERS["Osprey"]):
         assert 9 <= len(rail(found, links).places) <= 21
         sizing = size_at(found.sizing.bike, 0.0)
-        assert side_view(sizing, sizing.gears(links)[0], links).chain.outer
+        assert side_view(sizing, sizing.take_up.gears(links)[0], links).chain.outer
     plot = growth_plot(ANSWERS["Osprey"].sizing, links, 0.0)
     assert (plot.reserve_deg is None) == (links < 100)
     assert "nan" not in plot.reserve + plot.growth

@@ -7,6 +7,7 @@ from PIL import Image
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.formats.photo_file import read_photo
+from tests.bikes import told
 
 ORIENTATION, GPS, LATITUDE = 0x0112, 0x8825, 2
 
@@ -48,7 +49,7 @@ def test_a_large_photo_is_made_smaller_in_its_shape() -> None:
 
 
 @pytest.mark.parametrize(
-    ("data", "told"),
+    ("data", "said"),
     [
         (b"", "read an empty file; allowed: a JPEG, PNG or WebP photo"),
         (b"GIF89a\x01\x00\x01\x00", "a file that is no such picture"),
@@ -61,7 +62,7 @@ def test_a_large_photo_is_made_smaller_in_its_shape() -> None:
     ],
     ids=["empty", "other kind", "a page", "broken off", "broken png", "too small", "too many px", "too large"],
 )
-def test_what_is_no_photo_is_refused_in_words(data: bytes, told: str) -> None:
+def test_what_is_no_photo_is_refused_in_words(data: bytes, said: str) -> None:
     with pytest.raises(InvalidInput) as refused:
         read_photo(data)
-    assert told in str(refused.value) and str(refused.value).startswith("photo: ")
+    assert said in told(refused.value) and told(refused.value).startswith("photo: ")

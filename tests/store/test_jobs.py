@@ -1,18 +1,32 @@
-"""Revisions, bookings and the file itself."""
+"""Histories, bookings and the file itself."""
 
+import shutil
 import sqlite3
+import stat
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.messages import Message
 from lone_pike.store import database as database_module
-from lone_pike.store.bikes import bike_by_id, fitted_to
+from lone_pike.store.bikes import bike_by_id
 from lone_pike.store.bin import offcuts
+from lone_pike.store.bookings import Fitting, Offcut, book, bookings_of, cancel_booking
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import Fitting, JobRow, Revision, book, cancel_booking, job_by_id, revise, start_job, undo
+from lone_pike.store.history import Stale, step_back
+from lone_pike.store.jobs import JobRow, job_by_id, open_jobs, revise_job, start_job
+from lone_pike.store.shop import shop_now
+from lone_pike.wording.render import render
+from lone_pike.wording.units import DisplayUnits
+from tests.bikes import told
 
 NOW = "2026-05-01T08:00:00+00:00"
+EDIT = Message("scale_told")
+FITTED = Fitting(112, "locking_link", 11, "", None, (Offcut(6, "outer", "inner"), Offcut(1, "outer", "outer")))
+OLD_FILE = Path(__file__).parent / "schema_3.sql"
+"""A data file as the third schema wrote it, with edits, an undo, a booking and settings."""
 
 
 def job_of(database: Database, job_id: int = 4) -> JobRow:
@@ -21,55 +35,159 @@ def job_of(database: Database, job_id: int = 4) -> JobRow:
     return job
 
 
+def edit(database: Database, chainstay_mm: float) -> JobRow:
+    job = job_of(database)
+    with database.atomic() as connection:
+        state = replace(job.state, document=job.document | {"chainstay_mm": chainstay_mm})
+        revise_job(connection, job, state, EDIT, NOW)
+    return job_of(database)
+
+
+def undo(database: Database, saw: int) -> bool:
+    with database.atomic() as connection:
+        return step_back(connection, job_of(database).history_id, saw)
+
+
 def test_undo_goes_back_step_by_step_and_ends_at_the_start(database: Database) -> None:
     first = job_of(database)
     for chainstay in (433, 434):
-        with database.atomic() as connection:
-            revise(
-                connection, job_of(database), Revision(first.document | {"chainstay_mm": chainstay}, None, {}, ""), NOW
-            )
+        edit(database, chainstay)
     assert job_of(database).document["chainstay_mm"] == 434
-    assert [undo(database, 4), undo(database, 4), undo(database, 4)] == [True, True, False]
+    assert [undo(database, job_of(database).revision_id) for _ in range(3)] == [True, True, False]
     assert job_of(database) == first
+
+
+def test_an_undo_made_for_one_edit_never_takes_anothers_back(database: Database) -> None:
+    mine = edit(database, 433)
+    theirs = edit(database, 434)
+    with pytest.raises(Stale):
+        undo(database, mine.revision_id)
+    assert job_of(database) == theirs
 
 
 def test_a_failed_write_leaves_nothing(database: Database) -> None:
     before = job_of(database)
     with pytest.raises(sqlite3.IntegrityError), database.atomic() as connection:
-        revise(connection, before, Revision(before.document | {"name": "Gone"}, None, {}, ""), NOW)
-        connection.execute("INSERT INTO job (bike_id, opened_at) VALUES (999, '')")
+        revise_job(connection, before, replace(before.state, chosen_links=110), EDIT, NOW)
+        connection.execute("INSERT INTO job (bike_id, history_id, opened_at) VALUES (999, 999, '')")
     assert job_of(database) == before
 
 
-def test_booking_and_taking_it_back(database: Database) -> None:
+def test_a_booking_taken_back_is_a_row_more_and_nothing_less(database: Database) -> None:
     job, bike_before, bin_before = job_of(database), bike_by_id(database, 1), offcuts(database)
-    fitted = Fitting(112, "locking_link", 11, "", 6, ("outer", "inner"))
-    book(database, job, fitted, NOW)
-    book(database, job, fitted, NOW)
-    assert [row.links for row in fitted_to(database, 1)] == [112, 110]
-    assert len(offcuts(database)) == len(bin_before) + 1
-    assert cancel_booking(database, 4)
+    with database.atomic() as connection:
+        book(connection, job, FITTED, NOW)
+        book(connection, job, FITTED, NOW)
+    assert [row.links for row in bookings_of(database, 1)] == [112, 110]
+    assert len(offcuts(database)) == len(bin_before) + 2, "a trimmed end and an off-cut"
+    with database.atomic() as connection:
+        assert cancel_booking(connection, 4, NOW)
+        assert not cancel_booking(connection, 4, NOW)
     assert (bike_by_id(database, 1), offcuts(database)) == (bike_before, bin_before)
+    count = "SELECT (SELECT count(*) FROM booking WHERE job_id = 4), (SELECT count(*) FROM cancellation)"
+    assert tuple(database.connection.execute(count).fetchone()) == (1, 1)
+    with database.atomic() as connection:
+        book(connection, job_of(database), FITTED, NOW)
+    assert [row.links for row in bookings_of(database, 1)] == [112, 110]
 
 
 def test_a_bike_has_one_open_job(database: Database) -> None:
     assert start_job(database, job_of(database).document, NOW, bike_id=1) == 4
 
 
-def test_a_file_of_a_later_version_or_of_something_else_is_refused(tmp_path: Path, database: Database) -> None:
-    database.connection.execute("PRAGMA user_version = 99")
-    with pytest.raises(InvalidInput, match="later version"):
-        Database(database.path)
-    other = tmp_path / "notes.txt"
-    other.write_text("not a data file, " * 100)
-    with pytest.raises(InvalidInput, match="not a database"):
-        Database(other)
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "UPDATE job SET stage = 'lunch'",
+        "UPDATE history SET revision_id = (SELECT revision_id FROM history WHERE id = 5) WHERE id = 4",
+        "UPDATE booking SET joiner = 'string'",
+        "UPDATE booking SET links = 7",
+        "UPDATE offcut SET first_end = 'inner', last_end = 'inner', links = 4",
+        "INSERT INTO cancellation (booking_id, cancelled_at) VALUES (999, '')",
+    ],
+)
+def test_the_schema_refuses_what_cannot_be(database: Database, statement: str) -> None:
+    with pytest.raises(sqlite3.IntegrityError), database.atomic() as connection:
+        connection.execute(statement)
 
 
-def test_a_backup_is_taken_before_a_migration(database: Database, monkeypatch: pytest.MonkeyPatch) -> None:
+@pytest.mark.parametrize(
+    "query",
+    [
+        "SELECT * FROM job WHERE booked_at IS NULL ORDER BY id DESC",
+        "SELECT * FROM booking WHERE bike_id = 1 ORDER BY booked_at DESC, id DESC",
+        "SELECT * FROM offcut ORDER BY speeds DESC, links DESC, id",
+        "SELECT * FROM bike ORDER BY name COLLATE NOCASE, id",
+        "SELECT * FROM job WHERE bike_id = 1 AND id > 3",
+    ],
+)
+def test_each_question_of_a_page_has_its_index(database: Database, query: str) -> None:
+    plan = " ".join(str(row[3]) for row in database.connection.execute(f"EXPLAIN QUERY PLAN {query}"))
+    assert "USING INDEX" in plan or "USING COVERING INDEX" in plan, plan
+    assert "USE TEMP B-TREE" not in plan, plan
+
+
+def old_file(tmp_path: Path) -> Path:
+    path = tmp_path / "old.sqlite3"
+    connection = sqlite3.connect(path)
+    connection.executescript(OLD_FILE.read_text())
+    connection.close()
+    return path
+
+
+def test_a_file_of_today_migrates_with_its_history(tmp_path: Path) -> None:
+    """The third schema's file: job 4 stands at a chainstay of 433, one edit on; the shop went to inches and back."""
+    database = Database(old_file(tmp_path))
+    job = job_of(database)
+    assert (job.document["chainstay_mm"], job.document["name"], job.stage) == (433, "Route 66 links", "size")
+    assert render(job.message, DisplayUnits()) == "Name Otter → Route 66 links, Chainstay 432 → 433 mm"
+    assert undo(database, job.revision_id) and job_of(database).document["chainstay_mm"] == 432
+    assert [row.links for row in bookings_of(database, 1)] == [110]
+    assert [(row.links, row.first_end) for row in offcuts(database)] == [(8, "outer")]
+    shop = shop_now(database)
+    assert (shop.settings, shop.can_undo) == ({"unit": "in"}, True)
+    assert [one.id for one in open_jobs(database)] == [4]
+
+
+def test_what_is_not_ours_is_refused_untouched(tmp_path: Path, database: Database) -> None:
+    database.close()
+    text, foreign, newer, damaged = (tmp_path / name for name in ("notes.txt", "a.db", "b.db", "c.db"))
+    text.write_text("not a data file, " * 100)
+    connection = sqlite3.connect(foreign)
+    connection.execute("CREATE TABLE gulls (id INTEGER)")
+    connection.close()
+    for copy, pragma in ((newer, "user_version = 99"), (damaged, "user_version = 4")):
+        shutil.copy(database.path, copy)
+        connection = sqlite3.connect(copy)
+        connection.execute(f"PRAGMA {pragma}")
+        connection.commit()
+        connection.close()
+    content = bytearray(damaged.read_bytes())
+    content[8192:16384] = b"\xff" * 8192
+    damaged.write_bytes(content)
+    for path, said in ((text, "not a database"), (foreign, "another program"), (newer, "later version"), (damaged, "")):
+        before = path.read_bytes()
+        with pytest.raises(InvalidInput) as caught:
+            Database(path)
+        assert said in told(caught.value) and told(caught.value).startswith("data: ")
+        assert path.read_bytes() == before
+        assert not list(tmp_path.glob(f"{path.name}-*"))
+
+
+def test_a_backup_is_taken_before_a_migration(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    database = Database(old_file(tmp_path))
     newest = database.schema_number
+    backup = database.path.with_name(f"{database.path.name}.before-3")
+    assert backup.exists()
     steps = [*database_module.migrations(), (newest + 1, "CREATE TABLE later (id INTEGER PRIMARY KEY) STRICT;")]
     monkeypatch.setattr(database_module, "migrations", lambda: steps)
     assert Database(database.path).schema_number == newest + 1
-    backup = Database(database.path.with_name(f"{database.path.name}.before-{newest}"))
-    assert job_of(backup) == job_of(database)
+    assert job_of(Database(database.path.with_name(f"{database.path.name}.before-{newest}"))) == job_of(database)
+
+
+def test_the_file_is_its_owners_alone_and_holds_all_once_closed(database: Database) -> None:
+    edit(database, 441)
+    assert stat.S_IMODE(database.path.stat().st_mode) == 0o600
+    database.close()
+    assert [path.name for path in database.path.parent.iterdir()] == [database.path.name]
+    assert job_of(database).document["chainstay_mm"] == 441

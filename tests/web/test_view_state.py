@@ -4,7 +4,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 from starlette.datastructures import QueryParams
 
-from lone_pike.core.judging.sizing import size_bike
 from lone_pike.web.view_state import WHAT_IF, ViewState, gear_in, neighbour, view_state_of
 from tests.bikes import road_bike
 
@@ -23,9 +22,9 @@ def test_a_look_survives_its_address(
 
 
 def test_a_gear_the_bike_does_not_have_falls_back_to_big_big() -> None:
-    sizing = size_bike(road_bike())
-    assert gear_in(ViewState(99, 99), sizing) == (46, 30)
-    assert gear_in(ViewState(33, 11), sizing) == (33, 11)
+    bike = road_bike()
+    assert gear_in(ViewState(99, 99), bike) == (46, 30)
+    assert gear_in(ViewState(33, 11), bike) == (33, 11)
 
 
 @given(st.sets(st.integers(9, 60), min_size=1, max_size=13), st.integers(-1, 1))

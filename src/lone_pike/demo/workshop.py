@@ -5,10 +5,12 @@ from dataclasses import replace
 from importlib.resources import files
 from typing import Any
 
+from lone_pike.core.messages import Message
 from lone_pike.formats.photo_notes import with_photo
 from lone_pike.store.bikes import add_bike
+from lone_pike.store.bookings import Fitting, Offcut, book
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import Fitting, book, job_by_id, revise, start_job
+from lone_pike.store.jobs import job_by_id, revise_job, start_job
 from lone_pike.store.photos import add_photo
 
 
@@ -25,11 +27,7 @@ def fill(database: Database) -> None:
         ids = {row["document"]["name"]: add_bike(connection, row["document"], row["story"]) for row in data["bikes"]}
     documents = {row["document"]["name"]: row["document"] for row in data["bikes"]}
     for row in data["fitted"]:
-        name, when = row.pop("bike"), row.pop("booked_at")
-        job = job_by_id(database, start_job(database, documents[name], when, ids[name]))
-        if job:
-            ends = row.pop("offcut_ends")
-            book(database, job, Fitting(**row, offcut_ends=(ends[0], ends[1])), when)
+        _book(database, documents[row["bike"]], ids[row["bike"]], row)
     for row in data["jobs"]:
         job_id = start_job(database, documents[row["bike"]], row["opened_at"], ids[row["bike"]], row["complaint"])
         if "photo" in row:
@@ -41,11 +39,24 @@ def sample_photo() -> bytes:
     return (files("lone_pike.demo") / "sample_photo.jpg").read_bytes()
 
 
+def _book(database: Database, document: dict[str, Any], bike_id: int, row: dict[str, Any]) -> None:
+    """A chain that was fitted before, with its off-cut."""
+    when = row["booked_at"]
+    job = job_by_id(database, start_job(database, document, when, bike_id))
+    offcuts = (Offcut(row["offcut_links"], *row["offcut_ends"]),) if row["offcut_links"] else ()
+    fitting = Fitting(row["links"], row["joiner"], row["speeds"], row["note"], None, offcuts)
+    if job:
+        with database.atomic() as connection:
+            book(connection, job, fitting, when)
+
+
 def _mark_photo(database: Database, job_id: int, photo: dict[str, Any], when: str) -> None:
     """The drawn photo with what was marked in it."""
-    photo_id = add_photo(database, job_id, sample_photo(), (photo["size"][0], photo["size"][1]), when)
     job = job_by_id(database, job_id)
-    if job:
+    if job is None:
+        return
+    width, height = photo["size"]
+    with database.atomic() as connection:
+        photo_id = add_photo(connection, job_id, sample_photo(), (width, height), when)
         observed = with_photo(job.observed, photo_id) | photo["observed"]
-        with database.atomic() as connection:
-            revise(connection, job, replace(job.revision, observed=observed, note="Photo taken in and marked"), when)
+        revise_job(connection, job, replace(job.state, observed=observed), Message("photo_marked"), when)

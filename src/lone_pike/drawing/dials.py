@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from math import cos, radians, sin
 
-from lone_pike.core.judging.sizing import Gear
+from lone_pike.core.messages import Message, Term, deg, number
+from lone_pike.core.take_up.protocol import Gear
 
 CELL, HAND, LABEL = 72, 20, 26
 
@@ -17,7 +18,7 @@ class Dial:
     y: float
     hand: str
     shown: bool
-    words: str
+    message: Message
 
 
 @dataclass(frozen=True)
@@ -49,5 +50,12 @@ def dials(gears: tuple[Gear, ...], shown: tuple[int, int]) -> Dials:
 def _dial(gear: Gear, x: float, y: float, shown: bool) -> Dial:
     angle = radians(gear.cage_deg or 0.0)
     hand = f"{HAND * sin(angle):.1f} {HAND * cos(angle):.1f}"
-    cage = f"cage at {gear.clock}, {gear.reserve_deg:.0f}° left" if gear.clock else "no rest for the cage"
-    return Dial(gear, x, y, hand, shown, f"{gear.ring} × {gear.cog}: {gear.state}, {cage}")
+    return Dial(gear, x, y, hand, shown, gear_message(gear))
+
+
+def gear_message(gear: Gear) -> Message:
+    """A gear with its cage, as it is told to those who do not see the dial."""
+    ring, cog, state = number(gear.ring), number(gear.cog), Term("state", gear.state)
+    if gear.clock is None or gear.reserve_deg is None:
+        return Message("no_rest_in_gear", ring=ring, cog=cog, state=state)
+    return Message("cage_in_gear", ring=ring, cog=cog, state=state, clock=gear.clock, reserve=deg(gear.reserve_deg))

@@ -7,7 +7,6 @@ import numpy as np
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.judging.sizing import Sizing
-from lone_pike.core.judging.window import BIG
 from lone_pike.drawing.svg import number
 
 WIDTH, HEIGHT = 836, 132
@@ -23,6 +22,11 @@ class Step:
     x: float
     width: float
     shown: bool
+
+    @property
+    def middle(self) -> float:
+        """Where its figure stands."""
+        return self.x + self.width / 2
 
 
 @dataclass(frozen=True)
@@ -49,9 +53,7 @@ def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
     """The plot of a bike with suspension, its chain at a count, the handle at a travel."""
     full = sizing.bike.travel_mm
     wraps = sizing.bare_wraps_links - sizing.bare_wraps_links[0]
-    settled = sizing.settled_for([links])
-    found = np.where(settled.loose, np.pi, settled.reserve_rad)
-    reserve = np.where(settled.short, 0.0, np.degrees(found))[:, BIG, 0]
+    reserve = sizing.cage.reserves_deg(links)
     x = _across(sizing.travels_mm, full)
     wrap_y, reserve_y = _down(wraps, min(wraps.min(), 0.0), max(wraps.max(), 0.2)), _down(reserve, 0.0, 90.0)
     worst = int(wraps.argmax())
@@ -65,7 +67,7 @@ def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
         worst_travel_mm=float(sizing.travels_mm[worst]),
         growth_links=float(wraps[worst]),
         growth_mm=float(wraps[worst] * PITCH_MM),
-        reserve_deg=None if settled.short[:, BIG, 0].any() else float(reserve.min()),
+        reserve_deg=float(reserve.min()) or None,
         handle_x=round(float(_across(np.array([travel_mm]), full)[0]), 1),
         travel_mm=travel_mm,
         full_travel_mm=full,

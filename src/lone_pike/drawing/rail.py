@@ -1,36 +1,22 @@
 """The count rail: joinable counts, the safe window, each school a flag on its count."""
 
 from dataclasses import dataclass
-from typing import Literal
 
 from lone_pike.core.judging.answer import Answer
-from lone_pike.core.judging.window import Ends
-
-Ground = Literal["safe", "short", "loose"]
+from lone_pike.core.messages import Message
+from lone_pike.core.messages import links as in_links
+from lone_pike.core.take_up.protocol import Ground
 
 FEWEST, MOST, FARTHEST = 9, 13, 10
 WIDTH, HEIGHT = 1000, 112
-
-FLAGS = {
-    "makers_sheet": "sheet",
-    "bare_wrap_1_pair": "+1 pair",
-    "bare_wrap_2_pairs": "+2 pairs",
-    "overlap_floor": "floor",
-    "formula": "formula",
-    "cage_vertical": "plumb",
-    "slack_test": "slack",
-    "least_tension": "tension",
-    "sized_at_rest": "at rest",
-    "old_chain": "old",
-}
 
 
 @dataclass(frozen=True)
 class Flag:
     """A school's flag; beyond says that its count lies off the rail."""
 
-    label: str
-    why: str
+    school: str
+    message: Message
     beyond: bool
 
 
@@ -61,8 +47,8 @@ class Rail:
 def rail(answer: Answer, chosen_links: int, other: Answer | None = None) -> Rail:
     """The rail of an answer with one count chosen; with another bike's answer, its window beside."""
     counts = _counts(answer, chosen_links, [other.links] if other else [])
-    beside = other.sizing.ends_for(counts).safe[0] if other else [False] * len(counts)
-    ends = answer.sizing.ends_for(counts)
+    beside = other.sizing.margins(counts).safe_counts if other else []
+    margins = answer.sizing.margins(counts)
     width = round(WIDTH / len(counts), 1)
     return Rail(
         WIDTH,
@@ -72,11 +58,11 @@ def rail(answer: Answer, chosen_links: int, other: Answer | None = None) -> Rail
             Place(
                 links=links,
                 x=round(i * width, 1),
-                ground=ground_of(ends, i),
+                ground=margins.ground(links),
                 chosen=links == chosen_links,
                 recommended=links == answer.links,
                 flags=_flags(answer, links, counts),
-                other_safe=bool(beside[i]),
+                other_safe=links in beside,
                 other=other is not None and links == other.links,
             )
             for i, links in enumerate(counts)
@@ -103,13 +89,6 @@ def _counts(answer: Answer, chosen_links: int, wanted: list[int]) -> list[int]:
     return list(range(low, high + 1, step))
 
 
-def ground_of(ends: Ends, i: int) -> Ground:
-    """What a count stands on: safe, too short, or too long."""
-    if ends.safe[0, i]:
-        return "safe"
-    return "loose" if ends.long_enough[0, i] else "short"
-
-
 def _flags(answer: Answer, links: int, counts: list[int]) -> tuple[Flag, ...]:
     step = counts[1] - counts[0]
 
@@ -118,6 +97,10 @@ def _flags(answer: Answer, links: int, counts: list[int]) -> tuple[Flag, ...]:
 
     here = [vote for vote in answer.votes if planted(vote.links) == links]
     return tuple(
-        Flag(FLAGS[vote.school], f"{vote.links} links: {vote.why}", not counts[0] <= vote.links <= counts[-1])
+        Flag(
+            vote.school,
+            Message("flag_says", count=in_links(vote.links), why=vote.why),
+            not counts[0] <= vote.links <= counts[-1],
+        )
         for vote in here
     )

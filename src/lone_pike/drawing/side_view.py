@@ -6,12 +6,18 @@ from math import cos, hypot, sin
 
 import numpy as np
 
-from lone_pike.core.bike.document import Bike, PivotSuspension
+from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import PITCH_MM, limit
+from lone_pike.core.bike.parts import PivotSuspension
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
-from lone_pike.core.judging.sizing import Gear, Sizing
-from lone_pike.core.motion.poses import COG, GUIDE, TENSION
+from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.messages import Message, Term
+from lone_pike.core.messages import links as in_links
+from lone_pike.core.messages import number as bare_number
+from lone_pike.core.motion.poses import COG
+from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
+from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
 from lone_pike.drawing.svg import Point, circles, number, polyline, xy
 from lone_pike.drawing.wheel import Wheel, wheels_of
@@ -49,16 +55,16 @@ class SideView:
     touch: tuple[float, float] | None
     state: str
     letters: tuple[Letter, ...]
-    title: str
+    title: Message
 
 
 def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False) -> SideView:
     """The bike in one gear with the chain at a count; lettered, it also says where each length is taken."""
-    cage_rad = sizing.resting_rad(gear.ring, gear.cog, links)
-    path = sizing.resting_path(gear.ring, gear.cog, links)
+    cage_rad = sizing.cage.resting_rad(gear.ring, gear.cog, links)
+    path = sizing.cage.resting_path(gear.ring, gear.cog, links)
     if gear.state == "loose" and cage_rad < HANGING_CAGE_RAD:
         cage_rad = HANGING_CAGE_RAD
-        path = sizing.path(gear.ring, gear.cog, cage_rad)
+        path = sizing.cage.path(gear.ring, gear.cog, cage_rad)
     loop = loop_of(path)
     points = rivets(loop, links, loop.names.index(TENSION) - 1)
     return SideView(
@@ -74,23 +80,29 @@ def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False)
         touch=_touch(loop, gear),
         state=gear.state,
         letters=_letters(sizing, loop) if lettered else (),
-        title=f"Side view, ring {gear.ring}, cog {gear.cog}, {links} links",
+        title=Message(
+            "side_view_title",
+            ring=bare_number(gear.ring),
+            cog=bare_number(gear.cog),
+            count=in_links(links),
+            state=Term("state", gear.state),
+        ),
     )
 
 
 def chain_line(sizing: Sizing, gear: Gear, links: int) -> str:
     """Only the run of the chain in one gear, as path data: a ghost to lay over another bike."""
-    loop = loop_of(sizing.resting_path(gear.ring, gear.cog, links))
+    loop = loop_of(sizing.cage.resting_path(gear.ring, gear.cog, links))
     return polyline(rivets(loop, links, len(loop.names)), closed=True)
 
 
 @lru_cache(maxsize=64)
 def _view_box(bike: Bike) -> str:
     """Room for the biggest wheels and the cage at any angle, so that gears do not shift the drawing."""
-    ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.biggest_ring, bike.biggest_cog))
+    ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.largest_ring, bike.largest_cog))
     axle_x, axle_y = bike.axle_xy_mm
-    hangs_mm = cog_mm + 2 * _radius_mm(bike.take_up.guide_teeth) + bike.gap_mm + bike.take_up.cage_length_mm
-    lowest = axle_y - hangs_mm - _radius_mm(bike.take_up.tension_teeth)
+    hangs_mm = cog_mm + 2 * _radius_mm(bike.derailleur.guide_teeth) + bike.gap_mm + bike.derailleur.cage_length_mm
+    lowest = axle_y - hangs_mm - _radius_mm(bike.derailleur.tension_teeth)
     idlers = [(*idler.at_mm, float(pitch_radius_mm(idler.teeth)) + 6) for idler in bike.idlers]
     left = min(axle_x - cog_mm, *(x - r for x, _, r in idlers), 0) - MARGIN_MM
     right = max([ring_mm, *(x + r for x, _, r in idlers)]) + MARGIN_MM
@@ -145,24 +157,19 @@ def _cage_plate(loop: Loop) -> str:
     return _capsule(guide, tension, 9.0)
 
 
-def _stretched_rad(sizing: Sizing, gear: Gear) -> float:
-    i = sizing.all_gears.index((gear.ring, gear.cog))
-    return float(sizing.taken.stretched_rad[0, i, 0])
-
-
 def _stretched(sizing: Sizing, gear: Gear, loop: Loop) -> str:
     guide = loop.centres_mm[loop.names.index(GUIDE)]
-    angle, length = _stretched_rad(sizing, gear), sizing.bike.take_up.cage_length_mm
+    angle, length = sizing.cage.stretched_rad(gear.ring, gear.cog), sizing.bike.derailleur.cage_length_mm
     return _capsule(guide, (guide[0] + length * sin(angle), guide[1] - length * cos(angle)), 9.0)
 
 
 def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str:
     """From the cage as it rests to where it would be straight, at the cage's length."""
     guide = loop.centres_mm[loop.names.index(GUIDE)]
-    end = _stretched_rad(sizing, gear)
+    end = sizing.cage.stretched_rad(gear.ring, gear.cog)
     if not 0.02 < end - cage_rad < ARC_AT_MOST_RAD:
         return ""
-    length_mm = sizing.bike.take_up.cage_length_mm
+    length_mm = sizing.bike.derailleur.cage_length_mm
     start_xy, end_xy = (
         xy(guide[0] + length_mm * np.sin(angle), guide[1] - length_mm * np.cos(angle)) for angle in (cage_rad, end)
     )
@@ -182,12 +189,12 @@ def _letters(sizing: Sizing, loop: Loop) -> tuple[Letter, ...]:
     bike = sizing.bike
     axle = loop.centres_mm[loop.names.index(COG)]
     guide, tension = (loop.centres_mm[loop.names.index(name)] for name in (GUIDE, TENSION))
-    over = max(float(pitch_radius_mm(bike.biggest_ring)), float(pitch_radius_mm(bike.biggest_cog) + axle[1])) + 20
+    over = max(float(pitch_radius_mm(bike.largest_ring)), float(pitch_radius_mm(bike.largest_cog) + axle[1])) + 20
     span = np.array([axle, (axle[0], over), (0.0, over), (0.0, 0.0)])
     out = (guide - axle) / np.hypot(*(guide - axle))
     tips = [
-        axle + out * (float(pitch_radius_mm(bike.biggest_cog)) + limit("tooth_tip")),
-        guide - out * (float(pitch_radius_mm(bike.take_up.guide_teeth)) + limit("tooth_tip")),
+        axle + out * (float(pitch_radius_mm(bike.largest_cog)) + limit("tooth_tip")),
+        guide - out * (float(pitch_radius_mm(bike.derailleur.guide_teeth)) + limit("tooth_tip")),
     ]
     pivot = _pivot_letter(bike)
     return (

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike.limits import PITCH_MM
-from lone_pike.core.chain.cutting import Cut, link_kind
+from lone_pike.core.chain.cutting import Cut, End, link_kind
 from lone_pike.drawing.chain import ChainShapes, plain_shapes
 from lone_pike.drawing.svg import Points
 
@@ -31,6 +31,11 @@ class Number:
     y: float
     part: Part
 
+    @property
+    def is_ten(self) -> bool:
+        """Whether it ends a row of ten."""
+        return self.joint % ROW_LINKS == 0
+
 
 @dataclass(frozen=True)
 class Push:
@@ -42,10 +47,10 @@ class Push:
 
 
 @dataclass(frozen=True)
-class End:
+class KeptEnd:
     """An end that must be right: "inner" or "outer", at the first or last kept link."""
 
-    kind: str
+    kind: End
     x: float
     y: float
     side: Literal["first", "last"]
@@ -60,7 +65,7 @@ class Strip:
     parts: dict[Part, ChainShapes]
     numbers: tuple[Number, ...]
     pushes: tuple[Push, ...]
-    ends: tuple[End, ...]
+    ends: tuple[KeptEnd, ...]
     title: str
 
 
@@ -81,11 +86,10 @@ def close_up(cut: Cut) -> Strip | None:
 
 def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float, title: str) -> Strip:
     """Links first to last of the loose chain, so many to a row."""
-    first_kind = "outer" if cut.trim_links else cut.keep_ends[0]
     links = np.arange(first, last + 1)
     places = _places(links - first, row_links) + np.array([left_mm, 0.0])
     starts, ends = places, places + np.array([PITCH_MM, 0.0])
-    inner = np.array([link_kind(first_kind, int(link)) == "inner" for link in links])
+    inner = np.array([link_kind(cut.first_end, int(link)) is End.INNER for link in links])
     kept_to = cut.trim_links + cut.keep_links
     parts: dict[Part, NDArray[np.bool_]] = {
         "trim": links <= cut.trim_links,
@@ -121,7 +125,7 @@ def _part(cut: Cut, link: int) -> Part:
     return "keep" if link <= cut.trim_links + cut.keep_links else "offcut"
 
 
-def _ends(cut: Cut, at: dict[int, NDArray[np.float64]]) -> tuple[End, ...]:
+def _ends(cut: Cut, at: dict[int, NDArray[np.float64]]) -> tuple[KeptEnd, ...]:
     """The two ends that are kept, as far as they are laid out."""
     if cut.missing_links:
         return ()
@@ -129,6 +133,6 @@ def _ends(cut: Cut, at: dict[int, NDArray[np.float64]]) -> tuple[End, ...]:
         (cut.trim_links, "first"),
         (cut.trim_links + cut.keep_links, "last"),
     )
-    return tuple(
-        End(cut.keep_ends[0 if side == "first" else 1], *_svg(at[joint]), side) for joint, side in sides if joint in at
-    )
+    first, last = cut.keep_ends
+    kinds = {"first": first, "last": last}
+    return tuple(KeptEnd(kinds[side], *_svg(at[joint]), side) for joint, side in sides if joint in at)

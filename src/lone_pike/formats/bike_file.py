@@ -6,7 +6,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import invalid, invalid_by_model, shown
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.model_faults import invalid_by_model
+from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
 
 LARGEST_BYTES = 256 * 1024
 
@@ -17,27 +19,29 @@ def read_bike(data: bytes) -> Bike:
     Raises: InvalidInput with every fault: not UTF-8, not JSON, too large, or fields that the model refuses.
     """
     if len(data) > LARGEST_BYTES:
-        allowed = f"up to {LARGEST_BYTES // 1024} kB"
-        raise invalid("file", f"{len(data) / 1e6:.1f} MB", allowed, "A bike is one small file.")
+        size, most = (Quantity(count, Unit.BYTES) for count in (len(data), LARGEST_BYTES))
+        raise invalid("file", Message("file_size", size=size), Message("up_to", most=most), Message("one_small_file"))
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise invalid("file", f"byte {data[error.start]:#04x} at {error.start}", "UTF-8 text") from None
+        read = Message("byte_at", byte=hex(data[error.start]), place=number(error.start))
+        raise invalid("file", read, Message("utf8")) from None
     try:
         document = json.loads(text)
     except json.JSONDecodeError as error:
-        here = text[error.pos : error.pos + 20] or "the end of the file"
-        place = f"line {error.lineno}, column {error.colno}"
-        raise invalid("file", shown(here), f"JSON ({error.msg} at {place})") from None
+        here = text[error.pos : error.pos + 20]
+        at = {"line": number(error.lineno), "column": number(error.colno)}
+        read_here = Raw(here) if here else Message("end_of_file")
+        raise invalid("file", read_here, Message("json", problem=error.msg, **at)) from None
     except RecursionError:
-        raise invalid("file", "lists within lists without end", "JSON as the schema has it") from None
+        raise invalid("file", Message("lists_without_end"), Message("json_schema")) from None
     return bike_from_document(document)
 
 
 def bike_from_document(document: Any) -> Bike:
     """A bike from its parsed document. Raises: InvalidInput with every fault."""
     if not isinstance(document, dict):
-        raise invalid("file", shown(document), "one JSON object, the bike")
+        raise invalid("file", Raw(document), Message("one_json_object"))
     try:
         return Bike.model_validate_json(json.dumps(document))
     except ValidationError as error:

@@ -2,48 +2,47 @@
 
 from collections.abc import Mapping
 
+from lone_pike.core.messages import Message, Term, Value, number
+from lone_pike.formats.merging import differences
+
 Observed = dict[str, str]
 
-STEPS = {
-    "noted": "Shock pressure noted, the rebound setting too",
-    "empty": "Air let out through the valve; on a coil the spring taken off",
-    "compressed": "Fully compressed, and strapped there",
-    "wrapped": "Chain wrapped round big/big, skipping the derailleur, and counted",
-    "back": "Strap off, air or spring back in",
-}
+STEPS = ("noted", "empty", "compressed", "wrapped", "back")
 """Steps in the order of the work, by the name they are kept under."""
 
-LABELS = {"pressure_before": "Shock before", "pressure_after": "Shock put back", "steps": "Steps done"}
+NOTES = ("pressure_before", "pressure_after", "steps")
 PREFIX = "observed."
+LONGEST_NOTE = 60
 
 
-def observed_of(base: Observed, newest: Observed, form: Mapping[str, str]) -> Observed:
-    """What was observed: the newest, with what the form changed since the one it was made from.
+def told_in(form: Mapping[str, str], base: Observed) -> Observed:
+    """The notes with what a form tells of them; emptied ones are taken out."""
+    told = {name: form[PREFIX + name].strip()[:LONGEST_NOTE] for name in NOTES if PREFIX + name in form}
+    return {name: text for name, text in {**base, **told}.items() if text}
 
-    Emptied notes are taken out.
+
+def steps_done(observed: Observed) -> tuple[str, ...]:
+    """The steps that are ticked."""
+    return tuple(step for step in observed.get("steps", "").split(", ") if step in STEPS)
+
+
+def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
+    """What changed in the notes.
+
+    >>> [message.code for message in note_messages({}, {"pressure_before": "185 psi"})]
+    ['note_changed']
     """
-    told = {name: form[PREFIX + name].strip()[:60] for name in LABELS if PREFIX + name in form}
-    return merged(base, newest, {**base, **told})
-
-
-def merged(base: Observed, newest: Observed, mine: Observed) -> Observed:
-    """The newest, with what differs between the base and mine; what is emptied or gone there is taken out."""
-    changed = {name: mine.get(name, "") for name in {**base, **mine} if mine.get(name, "") != base.get(name, "")}
-    return {name: text for name, text in {**newest, **changed}.items() if text}
-
-
-def changes_in_words(before: Observed, after: Observed) -> str:
-    """What changed, in words; empty where nothing did.
-
-    >>> changes_in_words({}, {"pressure_before": "185 psi"})
-    'Shock before – → 185 psi'
-    """
-    named = [
-        f"{LABELS[name]} {before.get(name) or '–'} → {after.get(name) or '–'}"
-        for name in ("pressure_before", "pressure_after")
-        if before.get(name) != after.get(name)
+    changed = differences(before, after, "")
+    messages = [
+        Message("note_changed", note=Term("note", name), before=_or_nothing(old), after=_or_nothing(new))
+        for name, (old, new) in changed.items()
+        if name in NOTES and name != "steps"
     ]
-    if before.get("steps") != after.get("steps"):
-        done = len(after["steps"].split(", ")) if after.get("steps") else 0
-        named.append(f"{done} of {len(STEPS)} steps done")
-    return ", ".join(named)
+    if "steps" in changed:
+        done = number(len(steps_done(after)))
+        messages.append(Message("steps_done", done=done, all=number(len(STEPS))))
+    return tuple(messages)
+
+
+def _or_nothing(text: str) -> Value:
+    return text or Message("nothing")

@@ -1,6 +1,7 @@
-"""What a mechanic types, read as numbers: comma decimals, pasted units, lists and ranges.
+"""What a mechanic types, read as values: comma decimals, fractions, pasted units, lists, ranges and rows.
 
-Whatever cannot be read stays the text it was: the model then says what it may be, and nothing is lost.
+Whatever cannot be read stays the text it was: the model then says what it may be, and nothing is lost. Every
+reader takes time linear in the text.
 """
 
 import re
@@ -10,15 +11,33 @@ from fractions import Fraction
 from typing import Any
 
 from lone_pike.core.bike.cassettes import spread_cogs
-from lone_pike.core.bike.limits import INCH_MM
-from lone_pike.formats.words import LengthUnit
+from lone_pike.core.bike.fields import FieldSpec, Kind
+from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
+from lone_pike.core.messages import LengthUnit, Message, Quantity, Unit, number
 
 MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0} | dict.fromkeys(("in", "inch", "inches", '"', "″"), INCH_MM)
-LENGTH = re.compile(r"([+-]?)(?:(\d{1,9}(?:[.,]\d{1,9})?)|(?:(\d{1,4})[\s-]+)?(\d{1,2}/\d{1,2}))\s*([a-zA-Z\"″]*)\.?")
-"""A decimal number, or a whole one and a fraction ("17 3/8"), with a unit or none."""
-WHOLE = re.compile(r"([+-]?\d{1,9})(?:[.,]0+)?\s*[a-zA-Z°]*")
-RANGE = re.compile(r"(\d{1,3})\s*(?:-|–|to|…|\.\.)\s*(\d{1,3})(?:\s*[x×/]\s*(\d{1,2}))?")
-COUNT_LIMIT = (5, 13)
+WORDS: dict[Unit, dict[str, float]] = {
+    Unit.MM: MM_PER,
+    Unit.LINKS: {"link": 1, "links": 1, "pair": LINKS_PER_PAIR, "pairs": LINKS_PER_PAIR},
+    Unit.DEG: dict.fromkeys(("°", "deg", "degree", "degrees"), 1.0),
+    Unit.TEETH: dict.fromkeys(("t", "tooth", "teeth"), 1.0),
+    Unit.COGS: dict.fromkeys(("cog", "cogs", "speed", "speeds"), 1.0),
+}
+"""What may stand behind a number, and how much of the unit it is."""
+
+WHOLE_UNITS = frozenset({Unit.LINKS, Unit.TEETH, Unit.COGS})
+VULGAR = {"½": 1 / 2, "¼": 1 / 4, "¾": 3 / 4, "⅛": 1 / 8, "⅜": 3 / 8, "⅝": 5 / 8, "⅞": 7 / 8}
+FRACTION = r"(?:\d{1,4}[ -])?\d{1,2}/\d{1,2}"
+PLAIN = r"\d{1,9}(?:[.,]\d{1,9})?"
+NUMBER = rf"[+−-]?(?:{FRACTION}|\d{{0,6}}[{''.join(VULGAR)}]|{PLAIN})"
+QUANTITY = re.compile(rf"({NUMBER}) ?([^\W\d]*|[°\"″])\.?")
+"""A number, or a whole one and a fraction ("17 3/8", "57½"), with a unit or none."""
+
+RANGE = re.compile(r"(\d{1,3}) ?(?:-|–|to|…|\.\.) ?(\d{1,3})(?: ?[x×/] ?(\d{1,2}))?")
+COG_COUNTS = (5, 13)
+IDLER = re.compile(r"(drive|return)[ ,]+(over|under)[ ,]+(\d{1,3}) ?(?:t|teeth)?[ ,]+(.+)")
+SPREAD_MARKS = ("±", "+/-", "+-")
+ABOUT = ("about ", "ca. ", "ca ", "~", "≈")
 
 
 @dataclass(frozen=True)
@@ -26,185 +45,280 @@ class Parsed:
     """A value as the document has it, and what was done to the text on the way, if that needs saying."""
 
     value: Any
-    said: str = ""
+    message: Message | None = None
 
 
-def parse_length(text: str, shop_unit: LengthUnit = "mm") -> Parsed:
-    """A length in mm; a bare number is in the shop's unit, and another unit is said.
+@dataclass(frozen=True)
+class Reading:
+    """A field's value, and how far off it may be where that is told."""
 
-    >>> parse_length("431,5"), parse_length("431.5 mm")
-    (Parsed(value=431.5, said=''), Parsed(value=431.5, said=''))
-    >>> parse_length("17 in")
-    Parsed(value=431.8, said='“17 in” read as 431.8 mm')
-    >>> parse_length("17 3/8", "in"), parse_length('17"', "in")
-    (Parsed(value=441.325, said=''), Parsed(value=431.8, said=''))
+    value: Any = None
+    spread: Any = None
+
+    @property
+    def is_unread(self) -> bool:
+        """Whether it is a text that could not be read."""
+        return isinstance(self.value, str)
+
+
+def collapsed(text: str) -> str:
+    """The text with single blanks."""
+    return " ".join(text.split())
+
+
+def parse_quantity(text: str, unit: Unit, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
+    """A number in a unit; a bare length is in the shop's unit, and a change of unit is told.
+
+    >>> parse_quantity("431,5", Unit.MM).value, parse_quantity("431.5 mm", Unit.MM).value
+    (431.5, 431.5)
+    >>> parse_quantity("17 in", Unit.MM).message.values["value"].value
+    431.8
+    >>> parse_quantity("17 3/8", Unit.MM, LengthUnit.INCH).value, parse_quantity("58 PAIRS", Unit.LINKS).value
+    (441.325, 116)
+    >>> parse_quantity("57½ pairs", Unit.LINKS).value, parse_quantity("58 psi", Unit.LINKS).value
+    (115, '58 psi')
     """
-    stripped = text.strip()
-    if not stripped:
+    typed = collapsed(text)
+    if not typed:
         return Parsed(None)
-    match = LENGTH.fullmatch(stripped)
-    unit = match[5].lower() if match else ""
-    if not match or (unit and unit not in MM_PER) or (match[4] and match[4].endswith(("/0", "/00"))):
-        return Parsed(stripped)
-    value = round(_number(match) * MM_PER[unit or shop_unit], 3)
-    as_usual = not unit or MM_PER[unit] == MM_PER[shop_unit]
-    return Parsed(value, "" if as_usual else f"“{stripped}” read as {value:g} mm")
+    match = QUANTITY.fullmatch(typed)
+    word = match[2].lower() if match else ""
+    words = WORDS.get(unit, {})
+    if not match or (word and word not in words):
+        return Parsed(text.strip())
+    usual = MM_PER[typed_in] if unit is Unit.MM else 1.0
+    figure = _figure(match[1])
+    if figure is None:
+        return Parsed(text.strip())
+    value = round(figure * words.get(word, usual), 3)
+    if unit in WHOLE_UNITS:
+        if value != int(value):
+            return Parsed(text.strip())
+        value = int(value)
+    if words.get(word, usual) == usual:
+        return Parsed(value)
+    code = "read_as_count" if unit is Unit.LINKS else "read_as"
+    return Parsed(value, Message(code, typed=typed, value=Quantity(value, unit)))
 
 
-def _number(match: re.Match[str]) -> float:
-    """The number of a matched length, its fraction worked out."""
-    size = float(match[2].replace(",", ".")) if match[2] else float(int(match[3] or 0) + Fraction(match[4]))
-    return -size if match[1] == "-" else size
+def _figure(text: str) -> float | None:
+    """The number of a text that QUANTITY matched, fractions worked out; None for a fraction of nothing."""
+    sign = -1.0 if text[0] in "-−" else 1.0
+    bare = text.lstrip("+-−")
+    if bare[-1] in VULGAR:
+        return sign * (float(bare[:-1] or 0) + VULGAR[bare[-1]])
+    if "/" not in bare:
+        return sign * float(bare.replace(",", "."))
+    whole, _, fraction = bare.replace("-", " ").rpartition(" ")
+    top, _, bottom = fraction.partition("/")
+    return sign * float(int(whole or 0) + Fraction(int(top), int(bottom))) if int(bottom) else None
 
 
-SPREAD = re.compile(r"(?P<value>.+?)\s*(?:±|\+/?-|\+-)\s*(?P<spread>[^±]+)")
-ABOUT = re.compile(r"(?:about|ca\.?|~|≈)\s*(?P<value>.+)", re.IGNORECASE)
+def split_spread(text: str) -> tuple[str, str | None, bool]:
+    """A measure's own text, that of its spread where one is told, and whether it is said to be about right.
 
-
-def parse_spread(text: str, usual: float, reader: Callable[[str], Parsed] = parse_length) -> tuple[str, Parsed | None]:
-    """The measure's own text, and its spread where one is said: "432 ± 3", or "about 432" for the usual one.
-
-    >>> parse_spread("432 ± 3", 5.0)
-    ('432', Parsed(value=3.0, said=''))
-    >>> parse_spread("about 432", 5.0), parse_spread("432", 5.0)
-    (('432', Parsed(value=5.0, said='')), ('432', None))
+    >>> split_spread("432 ± 3"), split_spread("about 432")
+    (('432', '3', False), ('432', None, True))
     """
-    stripped = text.strip()
-    about = ABOUT.fullmatch(stripped)
-    inner = about["value"] if about else stripped
-    spread = SPREAD.fullmatch(inner)
-    if spread:
-        return spread["value"], reader(spread["spread"])
-    return inner, Parsed(usual) if about else None
-
-
-def parse_number(text: str) -> Parsed:
-    """A number with an optional comma; a degree sign is passed over.
-
-    >>> parse_number("12,5°").value
-    12.5
-    """
-    stripped = text.strip().removesuffix("°").strip()
-    if not stripped:
-        return Parsed(None)
-    match = LENGTH.fullmatch(stripped)
-    return Parsed(_number(match)) if match and match[2] and not match[5] else Parsed(text.strip())
-
-
-def parse_whole(text: str) -> Parsed:
-    """A whole number; a word behind it ("116 links") is passed over, but "58 pairs" is turned into links.
-
-    >>> parse_whole("116 links").value, parse_whole("58 pairs")
-    (116, Parsed(value=116, said='“58 pairs” read as 116 links'))
-    """
-    stripped = text.strip()
-    if not stripped:
-        return Parsed(None)
-    match = WHOLE.fullmatch(stripped)
-    if not match:
-        return Parsed(stripped)
-    if "pair" in stripped:
-        return Parsed(2 * int(match[1]), f"“{stripped}” read as {2 * int(match[1])} links")
-    return Parsed(int(match[1]))
+    typed = collapsed(text)
+    prefix = next((word for word in ABOUT if typed.lower().startswith(word)), "")
+    inner = typed[len(prefix) :].strip()
+    for mark in SPREAD_MARKS:
+        value, told, spread = inner.partition(mark)
+        if told and value.strip() and spread.strip():
+            return value.strip(), spread.strip(), False
+    return (inner, None, True) if prefix else (text, None, False)
 
 
 def parse_teeth(text: str) -> Parsed:
-    """A list of tooth counts, in any order and with any marks between, sorted; sorting is said.
+    """A list of tooth counts, in any order and with any marks between, sorted; sorting is told.
 
-    >>> parse_teeth("46/33")
-    Parsed(value=[33, 46], said='46, 33 sorted to 33, 46')
+    >>> parse_teeth("46/33").value
+    [33, 46]
     """
-    stripped = text.strip()
-    if not stripped:
+    typed = collapsed(text)
+    if not typed:
         return Parsed(None)
-    parts = re.split(r"[\s,;/|+·×-]+", stripped.strip("[]() tT."))
-    if not all(re.fullmatch(r"\d{1,9}[tT]?", part) for part in parts):
-        return Parsed(stripped)
-    teeth = [int(part.rstrip("tT")) for part in parts]
-    in_order = sorted(teeth)
-    said = f"{', '.join(map(str, teeth))} sorted to {', '.join(map(str, in_order))}" if teeth != in_order else ""
-    return Parsed(list(in_order), said)
+    parts = [part for part in re.split(r"[\s,;/|+·×-]+", typed.strip("[]() tT.")) if part]
+    if not parts or not all(re.fullmatch(r"\d{1,9}[tT]?", part) for part in parts):
+        return Parsed(text.strip())
+    sizes = [int(part.rstrip("tT")) for part in parts]
+    in_order = sorted(sizes)
+    if sizes == in_order:
+        return Parsed(sizes)
+    told, in_order_told = (tuple(number(size) for size in row) for row in (sizes, in_order))
+    return Parsed(in_order, Message("teeth_sorted", typed=told, sorted=in_order_told))
 
 
-def parse_cogs(text: str, count: int | None) -> Parsed:
+def parse_cogs(text: str, count: int | None = None) -> Parsed:
     """Cogs as a list, or as a range with the number of cogs, "11-46" and 11, or "11-46 x 11".
 
-    >>> parse_cogs("11-46", 11).said
-    '11-46 spread over 11 cogs; only the ends decide the count'
+    >>> parse_cogs("11-46", 11).message.code
+    'cogs_spread'
     """
-    match = RANGE.fullmatch(text.strip())
+    match = RANGE.fullmatch(collapsed(text))
     if not match:
         return parse_teeth(text)
-    smallest, biggest = sorted((int(match[1]), int(match[2])))
+    smallest, largest = sorted((int(match[1]), int(match[2])))
     cogs = int(match[3]) if match[3] else count
-    fits = cogs is not None and COUNT_LIMIT[0] <= cogs <= COUNT_LIMIT[1] and biggest - smallest >= cogs - 1
+    fits = cogs is not None and COG_COUNTS[0] <= cogs <= COG_COUNTS[1] and largest - smallest >= cogs - 1
     if cogs is None or not fits or smallest < 1:
         return Parsed(text.strip())
-    return Parsed(
-        list(spread_cogs(smallest, biggest, cogs)),
-        f"{smallest}-{biggest} spread over {cogs} cogs; only the ends decide the count",
-    )
+    ends = {"smallest": number(smallest), "largest": number(largest)}
+    told = Message("cogs_spread", count=Quantity(cogs, Unit.COGS), **ends)
+    return Parsed(list(spread_cogs(smallest, largest, cogs)), told)
 
 
-def parse_place(text: str, shop_unit: LengthUnit = "mm") -> Parsed:
-    """Two lengths, x and y, in mm; bare numbers are in the shop's unit.
+def parse_lengths(text: str, wanted: int, typed_in: LengthUnit = LengthUnit.MM) -> list[float] | None:
+    """So many lengths in a row, mm; None where there are not so many. A comma may be a decimal's or stand between.
 
-    >>> parse_place("8, 52").value, parse_place("-8,5 52").value
-    ([8.0, 52.0], [-8.5, 52.0])
+    >>> parse_lengths("-8,5 52", 2), parse_lengths("8,52", 2), parse_lengths("70 mm; 436,5 mm", 2)
+    ([-8.5, 52.0], [8.0, 52.0], [70.0, 436.5])
     """
-    stripped = text.strip()
-    if not stripped:
-        return Parsed(None)
-    parts = re.split(r"\s*;\s*|\s+", stripped) if re.search(r"[;\s]", stripped) else stripped.split(",")
-    values = [parse_length(part.rstrip(","), shop_unit).value for part in parts]
-    if len(values) != 2 or not all(isinstance(value, float) for value in values):
-        return Parsed(stripped)
-    return Parsed([value for value in values if isinstance(value, float)])
+    typed = collapsed(text)
+    for pattern in (NUMBER, NUMBER.replace("[.,]", "[.]")):
+        piece = re.compile(rf"[ ,;]*({pattern}) ?([a-zA-Z]*|[\"″])\.?(?=[ ,;]|$)")
+        lengths, at = [], 0
+        while match := piece.match(typed, at):
+            lengths.append(parse_quantity(f"{match[1]} {match[2]}", Unit.MM, typed_in).value)
+            at = match.end()
+        if len(lengths) == wanted and at == len(typed.rstrip(" ,;")) and all(isinstance(v, float) for v in lengths):
+            return lengths
+    return None
 
 
-def parse_rows(text: str, shop_unit: LengthUnit = "mm") -> Parsed:
+def parse_place(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
+    """Two lengths, forward and up, mm.
+
+    >>> parse_place("8, 52").value
+    [8.0, 52.0]
+    """
+    return Parsed(parse_lengths(text, 2, typed_in) or text.strip() or None)
+
+
+def parse_travel_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
     """Rows of travel and chainstay, pasted or typed: a row a line, or rows with ";" between.
 
     A heading of words is passed over; a row that cannot be read stays as it was typed.
 
-    >>> parse_rows("travel, chainstay\\n0, 431\\n70 436,5").value
+    >>> parse_travel_rows("travel, chainstay\\n0, 431\\n70 436,5").value
     [[0.0, 431.0], [70.0, 436.5]]
     """
-    lines = [line.strip() for line in re.split(r"[\n;]", text.replace("\t", " ")) if line.strip()]
+    lines = _lines(text)
     if lines and not re.search(r"\d", lines[0]):
         lines = lines[1:]
     if not lines:
         return Parsed(text.strip() or None)
-    return Parsed([_row(line, shop_unit) for line in lines])
+    return Parsed([parse_lengths(line, 2, typed_in) or line for line in lines])
 
 
-def _row(line: str, shop_unit: LengthUnit) -> list[float] | str:
-    spaced = re.split(r"\s+", re.sub(r",\s+", " ", line))
-    parts = spaced if len(spaced) == 2 else line.split(",")
-    values = [parse_length(part, shop_unit).value for part in parts]
-    return (
-        [value for value in values if isinstance(value, float)]
-        if len(values) == 2 and all(isinstance(value, float) for value in values)
-        else line
-    )
-
-
-IDLER = re.compile(r"(drive|return)[\s,]+(over|under)[\s,]+(\d{1,3})\s*t?[\s,]+(-?[\d.]+)[\s,]+(-?[\d.]+)")
-
-
-def parse_idlers(text: str, shop_unit: LengthUnit = "mm") -> Parsed:
+def parse_idler_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
     """Idlers, a row each: run, side, teeth, and the centre from the crank, forward and up.
 
-    >>> parse_idlers("drive over 18 -14 82").value
-    [{'run': 'drive', 'at_mm': [-14.0, 82.0], 'teeth': 18, 'chain': 'over'}]
+    >>> parse_idler_rows("drive over 18 -14 82,5").value
+    [{'run': 'drive', 'at_mm': [-14.0, 82.5], 'teeth': 18, 'chain': 'over'}]
     """
-    lines = [line.strip() for line in re.split(r"[\n;]", text) if line.strip()]
-    return Parsed([_idler(line, shop_unit) for line in lines] or None)
+    return Parsed([_idler(line, typed_in) for line in _lines(text)] or None)
 
 
-def _idler(line: str, shop_unit: LengthUnit) -> dict[str, Any] | str:
-    match = IDLER.fullmatch(line.lower())
-    place = parse_place(f"{match[4]};{match[5]}", shop_unit).value if match else None
-    if match is None or not isinstance(place, list):
+def _idler(line: str, typed_in: LengthUnit) -> dict[str, Any] | str:
+    match = IDLER.fullmatch(collapsed(line).lower())
+    place = parse_lengths(match[4], 2, typed_in) if match else None
+    if match is None or place is None:
         return line
     return {"run": match[1], "at_mm": place, "teeth": int(match[3]), "chain": match[2]}
+
+
+def _lines(text: str) -> list[str]:
+    return [line.strip() for line in re.split(r"[\n;]", text.replace("\t", " ")) if line.strip()]
+
+
+LIST_READERS: dict[Kind, Callable[[str], Parsed]] = {
+    Kind.TEXT: lambda text: Parsed(text.strip() or None),
+    Kind.CHOICE: lambda text: Parsed(text.strip() or None),
+    Kind.FLAG: lambda text: Parsed(text == "yes"),
+    Kind.CHOICES: lambda text: Parsed([part for part in text.split(", ") if part]),
+    Kind.TEETH_LIST: parse_teeth,
+    Kind.COG_LIST: parse_cogs,
+}
+ROW_READERS: dict[Kind, Callable[[str, LengthUnit], Parsed]] = {
+    Kind.PLACE: parse_place,
+    Kind.TRAVEL_ROWS: parse_travel_rows,
+    Kind.IDLER_ROWS: parse_idler_rows,
+}
+
+
+def parse(spec: FieldSpec, text: str, typed_in: LengthUnit) -> Parsed:
+    """The value of any field's text, without its spread."""
+    if spec.kind in ROW_READERS:
+        return ROW_READERS[spec.kind](text, typed_in)
+    if spec.kind in LIST_READERS:
+        return LIST_READERS[spec.kind](text)
+    return parse_quantity(text, spec.unit, typed_in)
+
+
+def parse_reading(spec: FieldSpec, text: str, typed_in: LengthUnit) -> tuple[Reading, list[Message]]:
+    """A field's value with its spread, and what was done to the text on the way."""
+    own, spread_text, is_about = split_spread(text) if spec.spread else (text, None, False)
+    parsed = parse(spec, own, typed_in)
+    spread = parse_quantity(spread_text, spec.unit, typed_in) if spread_text else Parsed(None)
+    if spec.spread and is_about:
+        spread = Parsed(spec.spread.usual)
+    messages = [one.message for one in (parsed, spread) if one.message]
+    return Reading(parsed.value, spread.value), messages
+
+
+def format_length(length_mm: float, typed_in: LengthUnit) -> str:
+    """A length as it stands in a field, without its unit; short, and read back the same to 0.02 mm.
+
+    >>> format_length(431.5, LengthUnit.MM), format_length(431.8, LengthUnit.INCH), format_length(-20, LengthUnit.INCH)
+    ('431.5', '17', '-0.787')
+    """
+    if typed_in is LengthUnit.MM:
+        return f"{length_mm:.7g}"
+    return f"{length_mm / INCH_MM:.3f}".rstrip("0").rstrip(".")
+
+
+def format_reading(spec: FieldSpec, reading: Reading, typed_in: LengthUnit) -> str:
+    """A field's text, which reads back as the same value; what could not be read stands as it was typed."""
+    text = format_value(spec, reading.value, typed_in)
+    if reading.spread is None or not text:
+        return text
+    return f"{text} ± {format_value(spec, reading.spread, typed_in)}"
+
+
+def format_value(spec: FieldSpec, value: Any, typed_in: LengthUnit) -> str:
+    """The text of a value alone."""
+    if value is None or isinstance(value, bool):
+        return "yes" if value else ""
+    if isinstance(value, list):
+        return _format_list(spec, value, typed_in)
+    if spec.unit is Unit.MM and isinstance(value, int | float):
+        return format_length(value, typed_in)
+    return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def _format_list(spec: FieldSpec, values: list[Any], typed_in: LengthUnit) -> str:
+    if spec.kind is Kind.TRAVEL_ROWS:
+        return "\n".join(_format_row(row, typed_in) for row in values)
+    if spec.kind is Kind.IDLER_ROWS:
+        return "\n".join(_format_idler(row, typed_in) for row in values)
+    if spec.kind is Kind.PLACE:
+        return ", ".join(_format_length_or_text(part, typed_in) for part in values)
+    return (", " if spec.kind is Kind.CHOICES else " ").join(map(str, values))
+
+
+def _format_row(row: Any, typed_in: LengthUnit) -> str:
+    return " ".join(_format_length_or_text(part, typed_in) for part in row) if isinstance(row, list) else str(row)
+
+
+def _format_idler(row: Any, typed_in: LengthUnit) -> str:
+    if not isinstance(row, dict):
+        return str(row)
+    place = _format_row(row.get("at_mm", []), typed_in)
+    return f"{row.get('run')} {row.get('chain')} {row.get('teeth')} {place}"
+
+
+def _format_length_or_text(part: Any, typed_in: LengthUnit) -> str:
+    numeric = isinstance(part, int | float) and not isinstance(part, bool)
+    return format_length(float(part), typed_in) if numeric else str(part)

@@ -6,9 +6,9 @@ from io import BytesIO
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from lone_pike.core.bike.faults import invalid
+from lone_pike.core.messages import Message, Quantity, Unit, number
 
 KINDS = ("JPEG", "PNG", "WEBP")
-ALLOWED = "a JPEG, PNG or WebP photo"
 LARGEST_BYTES = 25_000_000
 MOST_PIXELS = 80_000_000
 LEAST_SIDE_PX = 300
@@ -31,16 +31,17 @@ def read_photo(data: bytes) -> PhotoFile:
     Raises: InvalidInput where it is too large, no picture of these kinds, broken off, or too small to mark.
     """
     if len(data) > LARGEST_BYTES:
-        raise invalid("photo", f"{len(data) / 1e6:.0f} MB", f"up to {LARGEST_BYTES // 1_000_000} MB")
+        size, most = (Quantity(count, Unit.BYTES) for count in (len(data), LARGEST_BYTES))
+        raise invalid("photo", Message("file_size", size=size), Message("up_to", most=most))
     try:
         with Image.open(BytesIO(data), formats=KINDS) as opened:
             _check_size(opened)
             opened.draft("RGB", (2 * KEPT_WITHIN_PX[0], 2 * KEPT_WITHIN_PX[1]))
             upright = ImageOps.exif_transpose(opened).convert("RGB")
     except UnidentifiedImageError:
-        raise invalid("photo", _looks_like(data), ALLOWED) from None
+        raise invalid("photo", Message("no_such_picture" if data else "empty_file"), Message("a_photo")) from None
     except (OSError, SyntaxError, ValueError, EOFError) as error:
-        raise invalid("photo", f"a broken file ({error})", f"{ALLOWED}, whole") from None
+        raise invalid("photo", Message("broken_file", problem=str(error)), Message("a_whole_photo")) from None
     upright.thumbnail(KEPT_WITHIN_PX)
     kept = Image.new("RGB", upright.size)
     kept.paste(upright)
@@ -51,11 +52,8 @@ def read_photo(data: bytes) -> PhotoFile:
 
 def _check_size(opened: Image.Image) -> None:
     width, height = opened.size
+    read = Message("size_px", width=number(width), height=number(height))
     if width * height > MOST_PIXELS:
-        raise invalid("photo", f"{width} x {height} px", f"up to {MOST_PIXELS // 1_000_000} million px")
+        raise invalid("photo", read, Message("megapixels", most=number(MOST_PIXELS // 1_000_000)))
     if min(width, height) < LEAST_SIDE_PX:
-        raise invalid("photo", f"{width} x {height} px", f"{LEAST_SIDE_PX} px or more each way")
-
-
-def _looks_like(data: bytes) -> str:
-    return "an empty file" if not data else "a file that is no such picture"
+        raise invalid("photo", read, Message("px_each_way", least=Quantity(LEAST_SIDE_PX, Unit.PX)))

@@ -4,34 +4,19 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from lone_pike.core.bike.faults import invalid, shown
+from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.photo import MARKS, Mark, Photo, Point, ring_across_mm
+from lone_pike.core.messages import LengthUnit, Message, Raw, Unit, mm, teeth
 from lone_pike.formats.observed import Observed
-from lone_pike.formats.parsing import parse_length, parse_whole
-from lone_pike.formats.words import LengthUnit
+from lone_pike.formats.parsing import parse_quantity
 
 ID, MARK, RING, RULER, GEAR = "photo", "photo.", "photo.ring", "photo.ruler", "photo.gear"
 RULER_MM, RING_TEETH = 300.0, 32
 SCALE_MM = (50.0, 2000.0)
-TEETH = (16, 70)
+RING_SIZES = (16, 70)
 A_RULER = {"by": "ruler"}
-
-WORDS: dict[Mark, str] = {
-    "crank": "crank centre",
-    "axle": "axle",
-    "guide": "guide pulley",
-    "tension": "tension pulley",
-    "pivot": "pivot",
-    "scale_from": "scale from",
-    "scale_to": "scale to",
-}
-PRESSED: dict[Mark, str] = {mark: f"the {word}" for mark, word in WORDS.items()} | {
-    "scale_from": "one end of the scale",
-    "scale_to": "its other end",
-}
-"""The same as what is to be pressed."""
-
 PLACE = re.compile(r"(\d{1,4}(?:\.\d)?) (\d{1,4}(?:\.\d)?)")
+GEAR_TOLD = re.compile(r"(\d{1,2}) (\d{1,2})")
 
 
 @dataclass(frozen=True)
@@ -61,7 +46,7 @@ def notes_of(observed: Observed) -> PhotoNotes | None:
         return None
     ring = observed.get(RING, "")
     places = {mark: PLACE.fullmatch(observed.get(MARK + mark, "")) for mark in MARKS}
-    gear = re.fullmatch(r"(\d{1,2}) (\d{1,2})", observed.get(GEAR, ""))
+    gear = GEAR_TOLD.fullmatch(observed.get(GEAR, ""))
     return PhotoNotes(
         photo_id=int(photo_id),
         marks={mark: (float(place[1]), float(place[2])) for mark, place in places.items() if place},
@@ -82,30 +67,34 @@ def with_mark(observed: Observed, mark: Mark, place: Point) -> Observed:
 
 
 def scale_to_begin_with(rings: Any) -> dict[str, str]:
-    """The biggest ring where the rings are known, else a ruler."""
-    known = isinstance(rings, list) and rings and all(isinstance(teeth, int) for teeth in rings)
-    if known and TEETH[0] <= min(rings) and max(rings) <= TEETH[1]:
+    """The largest ring where the rings are known, else a ruler."""
+    known = isinstance(rings, list) and rings and all(isinstance(size, int) for size in rings)
+    if known and RING_SIZES[0] <= min(rings) and max(rings) <= RING_SIZES[1]:
         return {"by": "ring", "ring": str(max(rings))}
     return A_RULER
 
 
-def with_scale(observed: Observed, form: dict[str, str], unit: LengthUnit, ring_teeth: int = RING_TEETH) -> Observed:
+def with_scale(
+    observed: Observed, form: dict[str, str], typed_in: LengthUnit, ring_teeth: int = RING_TEETH
+) -> Observed:
     """The scale and the gear as a form tells them.
 
     Parameters: ring_teeth, what a ring has where the form does not say. Raises: InvalidInput, naming the field.
     """
-    found = dict(observed)
+    notes = dict(observed)
     if form.get("by") == "ring":
-        teeth = parse_whole(form.get("ring", str(ring_teeth))).value
-        if not isinstance(teeth, int) or not TEETH[0] <= teeth <= TEETH[1]:
-            raise invalid("ring", shown(form.get("ring", "")), f"{TEETH[0]} to {TEETH[1]} teeth")
-        found[RING] = str(teeth)
+        size = parse_quantity(form.get("ring", str(ring_teeth)), Unit.TEETH).value
+        if not isinstance(size, int) or not RING_SIZES[0] <= size <= RING_SIZES[1]:
+            low, high = map(teeth, RING_SIZES)
+            raise invalid("ring", Raw(form.get("ring", "")), Message("between", low=low, high=high))
+        notes[RING] = str(size)
     elif form.get("by") == "ruler":
-        length = parse_length(form.get("ruler", f"{RULER_MM} mm"), unit).value
+        length = parse_quantity(form.get("ruler", f"{RULER_MM} mm"), Unit.MM, typed_in).value
         if not isinstance(length, float) or not SCALE_MM[0] <= length <= SCALE_MM[1]:
-            raise invalid("ruler", shown(form.get("ruler", "")), f"{SCALE_MM[0]:.0f} to {SCALE_MM[1]:.0f} mm")
-        found.pop(RING, None)
-        found[RULER] = f"{length:g}"
-    if re.fullmatch(r"\d{1,2} \d{1,2}", form.get("gear", "")):
-        found[GEAR] = form["gear"]
-    return found
+            shortest, longest = map(mm, SCALE_MM)
+            raise invalid("ruler", Raw(form.get("ruler", "")), Message("between", low=shortest, high=longest))
+        notes.pop(RING, None)
+        notes[RULER] = f"{length:g}"
+    if GEAR_TOLD.fullmatch(form.get("gear", "")):
+        notes[GEAR] = form["gear"]
+    return notes

@@ -1,80 +1,81 @@
 """The shop's own settings: what every page and print follows."""
 
+import json
 from typing import Any
 
 from pydantic import ValidationError
 
-from lone_pike.core.bike.document import EndLimits, HouseRule, measured
-from lone_pike.core.bike.faults import invalid_by_model
-from lone_pike.core.bike.measures import unit_behind
-from lone_pike.formats.parsing import parse_length, parse_number
-from lone_pike.formats.words import CountWord, LengthUnit, Words, unit_named
+from lone_pike.core.bike.document import HouseRule
+from lone_pike.core.bike.fields import Kind, fields_of, measured
+from lone_pike.core.bike.model_faults import invalid_by_model
+from lone_pike.core.bike.parts import EndLimits
+from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Value
+from lone_pike.formats.merging import differences
+from lone_pike.formats.parsing import parse
+
+Settings = dict[str, Any]
 
 
 class Shop(EndLimits):
     """What a shop has settled once for all its bikes: what it keeps at both ends, and its words and house rule."""
 
-    first: CountWord = measured("links or pairs", "Which word comes first wherever a count stands.", default="links")
-    unit: LengthUnit = measured("mm or in", "What lengths are read and typed in.", default="mm")
-    house_rule: HouseRule = measured(
-        "window, or a school", "What decides the count where a bike has no rule of its own.", default="window"
+    first: CountWord = measured(
+        Kind.CHOICE, "Counts", "Which word comes first wherever a count stands.", default=CountWord.LINKS
     )
-
-    @property
-    def words(self) -> Words:
-        """How this shop wants counts and lengths said."""
-        return Words(self.first, self.unit)
+    unit: LengthUnit = measured(Kind.CHOICE, "Lengths", "What lengths are read and typed in.", default=LengthUnit.MM)
+    house_rule: HouseRule = measured(
+        Kind.CHOICE,
+        "House rule",
+        "What decides the count where a bike has no rule of its own.",
+        default=HouseRule.WINDOW,
+    )
 
     def under_rules(self, document: dict[str, Any]) -> dict[str, Any]:
         """A bike's document under the house rule and the shop's limits, where it has none of its own.
 
-        >>> Shop(house_rule="formula").under_rules({"name": "Otter"})["house_rule"]
+        >>> Shop(house_rule=HouseRule.FORMULA).under_rules({"name": "Otter"})["house_rule"].value
         'formula'
         """
         limits = {name: getattr(self, name) for name in EndLimits.model_fields}
         return {"house_rule": self.house_rule, "limits": limits, **document}
 
 
-NAMES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"}
-LABELS = {
-    "first": "Counts",
-    "unit": "Lengths",
-    "house_rule": "House rule",
-    "least_reserve_deg": "Least reserve",
-    "least_clearance_mm": "Least air",
-}
-
-
-def changed(shop: Shop, form: dict[str, str]) -> Shop:
-    """The shop with what a form changes; lengths are in its page's unit. Raises: InvalidInput, by setting."""
-    unit = unit_named(form.get("typed_in", shop.unit))
-    settings = shop.model_dump() | {name: _typed(name, text, unit) for name, text in form.items() if name in LABELS}
+def shop_from(settings: Settings) -> Shop:
+    """The shop with its settings. Raises: InvalidInput, by setting."""
     try:
-        return Shop.model_validate(settings)
+        return Shop.model_validate_json(json.dumps(settings))
     except ValidationError as error:
         raise invalid_by_model(error, Shop) from None
 
 
-def change_in_words(before: Shop, after: Shop) -> str:
-    """A change in words.
+def settings_of(shop: Shop) -> Settings:
+    """The settings as they are kept."""
+    return shop.model_dump(mode="json")
 
-    >>> change_in_words(Shop(), Shop(unit="in"))
-    'Lengths: mm → inches'
-    """
-    old, new = before.model_dump(), after.model_dump()
-    units = {name: unit_behind(name) for name in EndLimits.model_fields}
-    return ", ".join(
-        f"{LABELS[name]}: {_name(old[name])} → {_name(new[name])}{units.get(name, '')}"
-        for name in LABELS
-        if old[name] != new[name]
+
+def settings_typed(shop: Shop, form: dict[str, str]) -> Settings:
+    """The settings with what a form changes; lengths are in the unit its page was in."""
+    typed_in = LengthUnit.INCH if form.get("typed_in", shop.unit) == LengthUnit.INCH else LengthUnit.MM
+    specs = fields_of(Shop)
+    return settings_of(shop) | {
+        name: parse(spec, form[name], typed_in).value for name, spec in specs.items() if name in form
+    }
+
+
+def settings_message(before: Settings, after: Settings) -> Message:
+    """What changed, as one message of the history."""
+    changed = differences(before, after, None)
+    return Message(
+        "fields_changed",
+        changes=tuple(
+            Message("setting_changed", setting=Term("setting", name), before=_value(name, old), after=_value(name, new))
+            for name, (old, new) in changed.items()
+        ),
     )
 
 
-def _typed(name: str, text: str, unit: LengthUnit) -> Any:
-    if name == "least_clearance_mm":
-        return parse_length(text, unit).value
-    return parse_number(text).value if name == "least_reserve_deg" else text
-
-
-def _name(value: Any) -> str:
-    return NAMES.get(value, value.replace("_", " ")) if isinstance(value, str) else f"{value:g}"
+def _value(name: str, value: Any) -> Value:
+    spec = fields_of(Shop)[name]
+    if isinstance(value, int | float):
+        return Quantity(value, spec.unit)
+    return Term("house_rule" if name == "house_rule" else "setting_value", str(value))

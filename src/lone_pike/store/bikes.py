@@ -1,4 +1,4 @@
-"""Bikes, and what was fitted to them."""
+"""Bikes of the workshop."""
 
 import json
 import sqlite3
@@ -21,24 +21,11 @@ class BikeRow:
     open_job_id: int | None
 
 
-@dataclass(frozen=True)
-class FittedRow:
-    """A chain that was fitted; counts in links, time as ISO 8601."""
-
-    id: int
-    bike_id: int
-    job_id: int
-    links: int
-    joiner: str
-    speeds: int
-    note: str
-    booked_at: str
-
-
 BIKES = """
     SELECT bike.id, bike.name, bike.story, bike.document, job.id AS open_job_id
     FROM bike LEFT JOIN job ON job.bike_id = bike.id AND job.booked_at IS NULL
 """
+LONGEST_NAME = 200
 
 
 def all_bikes(database: Database) -> list[BikeRow]:
@@ -54,24 +41,18 @@ def bike_by_id(database: Database, bike_id: int) -> BikeRow | None:
 
 def add_bike(connection: sqlite3.Connection, document: Document, story: str = "") -> int:
     """A new bike; returns its id."""
-    values = (document.get("name", ""), story, json.dumps(document))
+    values = (_name(document), story, json.dumps(document))
     return int(connection.execute("INSERT INTO bike (name, story, document) VALUES (?, ?, ?)", values).lastrowid or 0)
 
 
 def write_bike(connection: sqlite3.Connection, bike_id: int, document: Document) -> None:
     """The bike as it now is."""
-    values = (document.get("name", ""), json.dumps(document), bike_id)
+    values = (_name(document), json.dumps(document), bike_id)
     connection.execute("UPDATE bike SET name = ?, document = ? WHERE id = ?", values)
 
 
-def fitted_to(database: Database, bike_id: int) -> list[FittedRow]:
-    """Chains fitted to a bike, newest first."""
-    rows = database.connection.execute(
-        "SELECT id, bike_id, job_id, links, joiner, speeds, note, booked_at FROM fitted"
-        " WHERE bike_id = ? ORDER BY booked_at DESC, id DESC",
-        (bike_id,),
-    )
-    return [FittedRow(**dict(row)) for row in rows]
+def _name(document: Document) -> str:
+    return str(document.get("name", ""))[:LONGEST_NAME]
 
 
 def _bike(row: sqlite3.Row) -> BikeRow:

@@ -1,4 +1,4 @@
-"""The bin: off-cuts laid in by bookings."""
+"""The bin: off-cuts laid in by bookings; those of a booking that was taken back are no longer there."""
 
 from dataclasses import dataclass
 
@@ -21,6 +21,8 @@ class OffcutRow:
 def offcuts(database: Database) -> list[OffcutRow]:
     """Off-cuts by the chain they fit, longest first."""
     rows = database.connection.execute(
-        "SELECT id, links, first_end, last_end, speeds, origin, laid_in_at FROM offcut ORDER BY speeds DESC, links DESC"
+        "SELECT id, links, first_end, last_end, speeds, origin, laid_in_at FROM offcut"
+        " WHERE NOT EXISTS (SELECT 1 FROM cancellation WHERE cancellation.booking_id = offcut.booking_id)"
+        " ORDER BY speeds DESC, links DESC, id"
     )
     return [OffcutRow(**dict(row)) for row in rows]

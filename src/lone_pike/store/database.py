@@ -1,13 +1,14 @@
-"""The data file: opening, migrating, backing up, and one way to write."""
+"""The data file: refused where it is not ours, opened, migrated, backed up, and one way to write."""
 
 import sqlite3
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from importlib.resources import files
 from pathlib import Path
 
-from lone_pike.core.bike.faults import invalid, shown
+from lone_pike.core.bike.faults import InvalidInput, invalid
+from lone_pike.core.messages import Message, Raw, number
 
 PRAGMAS = (
     "PRAGMA journal_mode = WAL",
@@ -15,6 +16,12 @@ PRAGMAS = (
     "PRAGMA busy_timeout = 5000",
     "PRAGMA synchronous = FULL",
 )
+APPLICATION_ID = 0x4C504B31
+"""Written into every data file, from the fourth migration on."""
+
+OWNER_ALONE = 0o600
+HEADER_BYTES, MAGIC = 100, b"SQLite format 3\x00"
+USER_VERSION, APPLICATION = slice(60, 64), slice(68, 72)
 
 
 class Database:
@@ -23,15 +30,19 @@ class Database:
     def __init__(self, path: Path) -> None:
         self.path = path
         self._local = threading.local()
+        self._all: list[sqlite3.Connection] = []
+        check_ours(path)
+        if not path.exists():
+            path.touch(OWNER_ALONE)
         self._migrate()
 
     @property
     def connection(self) -> sqlite3.Connection:
         """This thread's connection, opened on first use. Raises: InvalidInput where the file is no data file."""
-        found: sqlite3.Connection | None = getattr(self._local, "connection", None)
-        if found is None:
-            found = self._local.connection = self._open()
-        return found
+        mine: sqlite3.Connection | None = getattr(self._local, "connection", None)
+        if mine is None:
+            mine = self._local.connection = self._open()
+        return mine
 
     @contextmanager
     def atomic(self) -> Iterator[sqlite3.Connection]:
@@ -50,51 +61,106 @@ class Database:
         """Number of the newest migration in the file."""
         return int(self.connection.execute("PRAGMA user_version").fetchone()[0])
 
+    def close(self) -> None:
+        """Closes every connection; the file then holds all, with nothing beside it."""
+        while self._all:
+            self._all.pop().close()
+        self._local = threading.local()
+
     def _open(self) -> sqlite3.Connection:
         try:
-            connection = sqlite3.connect(self.path, isolation_level=None)
+            connection = sqlite3.connect(self.path, isolation_level=None, check_same_thread=False)
             connection.row_factory = sqlite3.Row
             for pragma in PRAGMAS:
                 connection.execute(pragma)
         except sqlite3.Error as error:
-            raise invalid("data", shown(str(self.path)), f"a data file of this workshop ({error})") from None
+            raise _not_ours(self.path, str(error)) from None
+        self._all.append(connection)
         return connection
 
     def _migrate(self) -> None:
-        pending = [(number, sql) for number, sql in migrations() if number > self.schema_number]
-        newest = max((number for number, _ in migrations()), default=0)
-        if self.schema_number > newest:
-            raise invalid(
-                "data", f"schema {self.schema_number}", f"schema up to {newest}", "It is from a later version."
-            )
+        pending = [(version, sql) for version, sql in migrations() if version > self.schema_number]
         if pending and self.schema_number:
             self._back_up()
-        for number, sql in pending:
+        # Tables are made anew while others refer to them; each migration ends with a check of all references.
+        self.connection.execute("PRAGMA foreign_keys = OFF")
+        for version, sql in pending:
             with self.atomic() as connection:
                 for statement in statements(sql):
                     connection.execute(statement)
-                connection.execute(f"PRAGMA user_version = {number}")
+                if connection.execute("PRAGMA foreign_key_check").fetchone():
+                    raise _not_ours(self.path, "rows that refer to nothing")
+                connection.execute(f"PRAGMA user_version = {version}")
+        self.connection.execute("PRAGMA foreign_keys = ON")
 
     def _back_up(self) -> None:
         backup = self.path.with_name(f"{self.path.name}.before-{self.schema_number}")
-        with sqlite3.connect(backup) as target:
+        backup.touch(OWNER_ALONE)
+        with closing(sqlite3.connect(backup)) as target:
             self.connection.backup(target)
-        target.close()
+
+
+def check_ours(path: Path) -> None:
+    """Refuses another program's file, a newer or a damaged one, before a byte of it is changed.
+
+    Raises: InvalidInput, saying what it is.
+    """
+    try:
+        header = _header(path) if path.exists() else b""
+    except OSError as error:
+        raise _not_ours(path, str(error.strerror)) from None
+    if not header:
+        return
+    if not header.startswith(MAGIC):
+        raise _not_ours(path, "file is not a database")
+    version, application = (int.from_bytes(header[part]) for part in (USER_VERSION, APPLICATION))
+    newest = max(number for number, _ in migrations())
+    if application in (0, APPLICATION_ID) and version > newest:
+        allowed = Message("schema_up_to", newest=number(newest))
+        raise invalid("data", Message("schema_number", number=number(version)), allowed, Message("later_version"))
+    if application not in (0, APPLICATION_ID):
+        raise _not_ours(path, "file of another program")
+    _check_inside(path, application)
+
+
+def _header(path: Path) -> bytes:
+    with path.open("rb") as file:
+        return file.read(HEADER_BYTES)
+
+
+def _check_inside(path: Path, application: int) -> None:
+    """Looks into the file, reading alone and leaving nothing beside it: its tables are ours, and it is whole."""
+    has_log = path.with_name(f"{path.name}-wal").exists()
+    address = f"{path.absolute().as_uri()}?mode=ro{'' if has_log else '&immutable=1'}"
+    try:
+        with closing(sqlite3.connect(address, uri=True)) as connection:
+            tables = {str(row[0]) for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
+            if tables and not application and not {"bike", "job", "revision"} <= tables:
+                raise _not_ours(path, "file of another program")
+            problem = str(connection.execute("PRAGMA quick_check(1)").fetchone()[0])
+    except sqlite3.Error as error:
+        raise _not_ours(path, str(error)) from None
+    if problem != "ok":
+        raise _not_ours(path, problem)
+
+
+def _not_ours(path: Path, problem: str) -> InvalidInput:
+    return invalid("data", Raw(str(path)), Message("data_file", problem=problem))
 
 
 def migrations() -> list[tuple[int, str]]:
     """Numbered migrations, oldest first."""
     folder = files("lone_pike.store") / "migrations"
-    found = [(int(file.name[:4]), file.read_text()) for file in folder.iterdir() if file.name.endswith(".sql")]
-    return sorted(found)
+    scripts = [(int(file.name[:4]), file.read_text()) for file in folder.iterdir() if file.name.endswith(".sql")]
+    return sorted(scripts)
 
 
 def statements(sql: str) -> list[str]:
     """The statements of a migration, one by one, so that all of them run within one transaction."""
-    found, waiting = [], ""
+    complete, waiting = [], ""
     for line in sql.splitlines(keepends=True):
         waiting += line
         if sqlite3.complete_statement(waiting):
-            found.append(waiting.strip())
+            complete.append(waiting.strip())
             waiting = ""
-    return found
+    return complete

@@ -1,5 +1,6 @@
 """Side photos of jobs: only ever added."""
 
+import sqlite3
 from dataclasses import dataclass
 
 from lone_pike.store.database import Database
@@ -15,14 +16,13 @@ class PhotoRow:
     height: int
 
 
-def add_photo(database: Database, job_id: int, image: bytes, size: tuple[int, int], now: str) -> int:
+def add_photo(connection: sqlite3.Connection, job_id: int, image: bytes, size: tuple[int, int], now: str) -> int:
     """Keeps a photo; returns its id."""
-    with database.atomic() as connection:
-        row = connection.execute(
-            "INSERT INTO photo (job_id, width, height, image, added_at) VALUES (?, ?, ?, ?, ?)",
-            (job_id, *size, image, now),
-        )
-        return int(row.lastrowid or 0)
+    row = connection.execute(
+        "INSERT INTO photo (job_id, width, height, image, added_at) VALUES (?, ?, ?, ?, ?)",
+        (job_id, *size, image, now),
+    )
+    return int(row.lastrowid or 0)
 
 
 def photo_by_id(database: Database, job_id: int, photo_id: int) -> PhotoRow | None:

@@ -1,52 +1,48 @@
-"""The shop's settings, each change a row of its own."""
+"""The shop's settings, with their history."""
 
-import json
+import sqlite3
 from dataclasses import dataclass
 from typing import Any
 
+from lone_pike.core.messages import Message
 from lone_pike.store.database import Database
+from lone_pike.store.history import STARTED, Revision, begin, newest_of
 
 Settings = dict[str, Any]
 
 
 @dataclass(frozen=True)
 class ShopRow:
-    """The settings that hold, what changed last in words, and whether there is a step back."""
+    """The settings that hold, the revision they stand in, what changed last, and whether there is a step back."""
 
     settings: Settings
-    note: str
+    revision_id: int | None
+    message: Message
     can_undo: bool
 
 
 def shop_now(database: Database) -> ShopRow:
-    """What valid_ranges now; nothing is set in a new data file."""
-    row = database.connection.execute("SELECT settings, note, before_id FROM shop ORDER BY id DESC LIMIT 1").fetchone()
-    if row is None:
-        return ShopRow({}, "", False)
-    return ShopRow(json.loads(row["settings"]), row["note"], row["before_id"] is not None)
+    """What holds now; nothing is set in a new data file."""
+    history_id = shop_history(database.connection)
+    if history_id is None:
+        return ShopRow({}, None, STARTED, False)
+    return shop_row(newest_of(database.connection, history_id))
 
 
-def save_settings(database: Database, settings: Settings, note: str, now: str) -> None:
-    """Keeps settings as those that hold."""
-    with database.atomic() as connection:
-        newest = connection.execute("SELECT max(id) AS id FROM shop").fetchone()["id"]
-        if newest is None:
-            newest = connection.execute(
-                "INSERT INTO shop (settings, note, made_at) VALUES ('{}', '', ?)", (now,)
-            ).lastrowid
-        connection.execute(
-            "INSERT INTO shop (before_id, settings, note, made_at) VALUES (?, ?, ?, ?)",
-            (newest, json.dumps(settings), note, now),
-        )
+def shop_row(revision: Revision) -> ShopRow:
+    """The settings of a revision."""
+    return ShopRow(revision.content, revision.id, revision.message, revision.parent_id is not None)
 
 
-def undo_shop(database: Database, now: str) -> None:
-    """Back to the settings before; does nothing where there are none."""
-    with database.atomic() as connection:
-        connection.execute(
-            "INSERT INTO shop (before_id, settings, note, made_at)"
-            " SELECT earlier.before_id, earlier.settings, earlier.note, ?"
-            " FROM shop AS newest JOIN shop AS earlier ON earlier.id = newest.before_id"
-            " WHERE newest.id = (SELECT max(id) FROM shop)",
-            (now,),
-        )
+def shop_history(connection: sqlite3.Connection) -> int | None:
+    """The shop's history; None before anything was set."""
+    row = connection.execute("SELECT id FROM history WHERE kind = 'shop' AND revision_id IS NOT NULL").fetchone()
+    return int(row["id"]) if row else None
+
+
+def shop_history_to_write(connection: sqlite3.Connection, now: str) -> int:
+    """The shop's history, begun where nothing was set yet."""
+    history_id = shop_history(connection)
+    if history_id is None:
+        history_id = begin(connection, "shop", {}, now)
+    return history_id

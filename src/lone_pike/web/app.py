@@ -19,8 +19,9 @@ from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.formats.shop import Shop
 from lone_pike.store.database import Database
 from lone_pike.web.guard import RequestGuard, TooLarge
-from lone_pike.web.pages import page
+from lone_pike.web.pages import page, units_of
 from lone_pike.web.routes import bikes, bin, job, photo, shop, stand
+from lone_pike.wording.render import fault_line
 
 NEXT_STEP = {
     404: "Nothing is at this address.",
@@ -54,8 +55,8 @@ def create_app(database: Database) -> FastAPI:
         return _error(request, 404, NEXT_STEP[404])
 
     @app.exception_handler(InvalidInput)
-    def refused(request: Request, error: InvalidInput) -> HTMLResponse:
-        return _error(request, 422, " ".join(fault.line for fault in error.faults))
+    def invalid_input(request: Request, error: InvalidInput) -> HTMLResponse:
+        return _error(request, 422, " ".join(fault_line(fault, units_of(Shop())) for fault in error.faults))
 
     @app.exception_handler(TooLarge)
     def too_large(request: Request, _: TooLarge) -> HTMLResponse:
@@ -69,12 +70,13 @@ def create_app(database: Database) -> FastAPI:
 
 
 @asynccontextmanager
-async def _loaded_once(_: FastAPI) -> AsyncIterator[None]:
-    """What is loaded at the start stays; the collector need not look through it at every turn."""
+async def _loaded_once(app: FastAPI) -> AsyncIterator[None]:
+    """What is loaded at the start stays, so the collector need not look through it; at the end one file holds all."""
     gc.collect()
     gc.freeze()
     yield
     gc.unfreeze()
+    app.state.database.close()
 
 
 def _error(request: Request, status: int, text: str | None) -> HTMLResponse:

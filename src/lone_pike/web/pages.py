@@ -1,6 +1,6 @@
 """Templates, and rendering a whole page or only the block that changed."""
 
-from typing import Any, get_args
+from typing import Any
 
 from jinja2 import Environment, PackageLoader, PrefixLoader, StrictUndefined
 from jinja2_fragments import render_block
@@ -8,26 +8,14 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse
 
 from lone_pike import __version__
-from lone_pike.core.bike.cassettes import COMMON, label_of
-from lone_pike.core.bike.document import HouseRule
-from lone_pike.drawing.rail import FLAGS
-from lone_pike.formats.measure_form import LABELS
-from lone_pike.formats.observed import STEPS
-from lone_pike.formats.photo_notes import PRESSED
+from lone_pike.core.messages import Quantity, Unit
 from lone_pike.formats.shop import Shop
-from lone_pike.web.view_state import WHAT_IF
+from lone_pike.wording.render import fault_line, fault_text, figure, render
+from lone_pike.wording.schools import FLAGS
+from lone_pike.wording.terms import JOINERS, word_of
+from lone_pike.wording.units import DisplayUnits
 
-KINDS = {
-    "quick_link": "quick link",
-    "locking_link": "locking link",
-    "joining_pin": "joining pin",
-    "rivet": "driven-back rivet",
-    "offset_link": "offset link",
-}
-
-
-HOUSE_RULES = {rule: FLAGS.get(rule, "the window") for rule in get_args(HouseRule)}
-"""Each house rule with its short name, as on the rail."""
+PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"))
 
 
 def ordinal(number: int) -> str:
@@ -45,6 +33,15 @@ def day_of(moment: str) -> str:
     return moment[:10]
 
 
+def grown(change: float, units: DisplayUnits) -> str:
+    """A change of the wrap as a bare number with its sign.
+
+    >>> grown(2.61, DisplayUnits())
+    '+2.6'
+    """
+    return units.bare(Quantity(change, Unit.LINKS), 1, "+")
+
+
 environment = Environment(
     loader=PrefixLoader(
         {"pages": PackageLoader("lone_pike.web"), "drawing": PackageLoader("lone_pike.drawing")}, delimiter="/"
@@ -55,21 +52,19 @@ environment = Environment(
     trim_blocks=True,
     lstrip_blocks=True,
 )
-environment.filters.update(ordinal=ordinal, day=day_of)
-environment.filters["kind_word"] = KINDS.__getitem__
-environment.filters["spacing_label"] = label_of
-environment.globals.update(
-    version=__version__,
-    kinds=KINDS,
-    labels=LABELS,
-    flags=FLAGS,
-    spacings=COMMON,
-    by_hand=STEPS,
-    what_if=WHAT_IF,
-    pressed_of=PRESSED,
-    house_rules=HOUSE_RULES,
-    number_options=[(str(count), str(count)) for count in range(5, 14)],
+environment.filters.update(
+    ordinal=ordinal,
+    day=day_of,
+    say=render,
+    word=word_of,
+    fault_text=fault_text,
+    fault_line=fault_line,
+    figure=figure,
+    grown=grown,
+    flag=FLAGS.__getitem__,
+    joiner=JOINERS.__getitem__,
 )
+environment.globals.update(version=__version__, places=PLACES)
 
 
 def redirect(url: str) -> RedirectResponse:
@@ -82,11 +77,16 @@ def is_partial(request: Request) -> bool:
     return request.headers.get("HX-Request-Type") == "partial"
 
 
+def units_of(shop: Shop) -> DisplayUnits:
+    """How a shop wants counts and lengths written."""
+    return DisplayUnits(shop.first, shop.unit)
+
+
 def page(
     request: Request, name: str, shop: Shop, context: dict[str, Any], status: int = 200, block: str = ""
 ) -> HTMLResponse:
-    """The page in the shop's words, or for a swap within the page its block alone."""
-    full = {"request": request, "status": status, "shop": shop, "words": shop.words, **context}
+    """The page in the shop's units, or for a swap within the page its block alone."""
+    full = {"request": request, "status": status, "units": units_of(shop), **context}
     if block and is_partial(request):
         html = render_block(environment, f"pages/{name}", block, full)
     else:

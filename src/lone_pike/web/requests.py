@@ -1,23 +1,26 @@
-"""What routes take from a request: the data file, the typed form, the time."""
+"""What routes take from a request: the data file, the typed form, what it saw, the time."""
 
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from typing import Annotated, get_args
+from typing import Annotated
 
 from fastapi import Depends, HTTPException
 from starlette.datastructures import UploadFile
 from starlette.requests import Request
 
-from lone_pike.formats.measure_form import CHOICES, FLAGS
-from lone_pike.formats.shop import Shop
-from lone_pike.formats.words import LengthUnit
+from lone_pike.core.bike.fields import Kind
+from lone_pike.core.messages import LengthUnit
+from lone_pike.formats.measure_form import form_fields
+from lone_pike.formats.shop import Shop, shop_from
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, job_by_id
 from lone_pike.store.shop import shop_now
 from lone_pike.web.view_state import ViewState, view_state_of
 
 TypedForm = dict[str, str]
-UNITS = get_args(LengthUnit)
+LARGEST_ID = 2**63
+SAW = "saw"
+"""The field in which every form names the revision it was made from."""
 
 
 async def database_of(request: Request) -> Database:
@@ -33,7 +36,7 @@ async def shop_in_force(database: "Data") -> Shop:
 
 def shop_of(database: Database) -> Shop:
     """The settings that hold."""
-    return Shop.model_validate(shop_now(database).settings)
+    return shop_from(shop_now(database).settings)
 
 
 @dataclass(frozen=True)
@@ -47,14 +50,17 @@ class Sent:
 async def sent_form(request: Request) -> Sent:
     """The form; boxes that are not ticked are said to be so where the whole form was sent."""
     async with request.form(max_part_size=256 * 1024) as form:
-        found = {name: value for name, value in form.items() if isinstance(value, str)}
-        if found.pop("whole", ""):
-            for name in (CHOICES, *(["observed.steps"] if found.pop("by_hand", "") else [])):
-                found[name] = ", ".join(value for value in form.getlist(name) if isinstance(value, str))
-            found |= {flag: found.get(flag, "") for flag in FLAGS}
+        fields = {name: value for name, value in form.items() if isinstance(value, str)}
+        if fields.pop("whole", ""):
+            lists = [path for path, spec in form_fields().items() if spec.kind is Kind.CHOICES]
+            lists += ["observed.steps"] if fields.pop("by_hand", "") else []
+            for name in lists:
+                fields[name] = ", ".join(value for value in form.getlist(name) if isinstance(value, str))
+            ticks = [path for path, spec in form_fields().items() if spec.kind is Kind.FLAG]
+            fields |= {path: fields.get(path, "") for path in ticks}
         upload = form.get("file")
         file = await upload.read() if isinstance(upload, UploadFile) and upload.filename else None
-    return Sent(found, file)
+    return Sent(fields, file)
 
 
 async def typed_fields(sent: "SentForm") -> TypedForm:
@@ -67,13 +73,19 @@ def now() -> str:
     return datetime.now(UTC).isoformat(timespec="seconds")
 
 
+def seen_by(form: TypedForm) -> int | None:
+    """The revision that a form was made from; None where it does not say, or says nonsense."""
+    text = form.get(SAW, "")
+    return int(text) if text.isascii() and text.isdecimal() and len(text) < 19 else None
+
+
 @dataclass(frozen=True)
 class JobRequest:
     """What a request about a job stands on: the data file, the job, what is looked at, the shop's settings."""
 
     data: Database
     job: JobRow
-    look: ViewState
+    state: ViewState
     shop: Shop
 
     def open_job(self) -> JobRow:
@@ -88,17 +100,22 @@ class JobRequest:
         What is still being typed there stays as it is, so its page must stay in its unit until it is opened anew.
         """
         unit = form.get("unit", "")
-        return replace(self, shop=self.shop.model_copy(update={"unit": unit})) if unit in UNITS else self
+        units = [one for one in LengthUnit if one == unit]
+        return replace(self, shop=self.shop.model_copy(update={"unit": units[0]})) if units else self
 
     def newest(self) -> JobRow:
         """The job as it stands by now."""
         return job_by_id(self.data, self.job.id) or self.job
 
+    def at_newest(self) -> "JobRequest":
+        """The same on the job as it stands by now."""
+        return replace(self, job=self.newest())
+
 
 async def job_request(request: Request, job_id: int) -> JobRequest:
-    """The desk of the job in the address: short reads, shorter than a change of thread. Raises: 404."""
+    """The request for the job in the address: short reads, shorter than a change of thread. Raises: 404."""
     data: Database = request.app.state.database
-    job = job_by_id(data, job_id) if job_id < 2**63 else None
+    job = job_by_id(data, job_id) if 0 < job_id < LARGEST_ID else None
     if job is None:
         raise HTTPException(404, "There is no such job. It may have been another workshop's; the Stand lists yours.")
     return JobRequest(data, job, view_state_of(request.query_params), shop_of(data))

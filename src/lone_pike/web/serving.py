@@ -7,7 +7,8 @@ from pathlib import Path
 
 import uvicorn
 
-from lone_pike.core.bike.faults import invalid, shown
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.messages import Message, Raw
 from lone_pike.demo.workshop import fill
 from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
@@ -19,7 +20,7 @@ def serve_workshop(data: Path, host: str, port: int) -> None:
     Raises: InvalidInput where the address is not a loopback one, the port is taken, or the file cannot be used.
     """
     if not _is_loopback(host):
-        raise invalid("host", shown(host), "a loopback address such as 127.0.0.1", "Other addresses need a passcode.")
+        raise invalid("host", Raw(host), Message("loopback"), Message("other_addresses"))
     _run(Database(data), host, port)
 
 
@@ -37,7 +38,8 @@ def _run(database: Database, host: str, port: int) -> None:
         try:
             probe.bind((host, port))
         except OSError as error:
-            raise invalid("port", str(port), f"a free port ({error.strerror})", "Try another with --port.") from None
+            allowed = Message("free_port", problem=str(error.strerror))
+            raise invalid("port", Raw(port), allowed, Message("try_another_port")) from None
     print(f"Lone Pike: http://{host}:{port}/  (stop with Ctrl-C)", flush=True)
     uvicorn.run(create_app(database), host=host, port=port, log_level="warning", server_header=False)
 

@@ -1,13 +1,13 @@
 """What is only looked at: gear, count under test and travel. It lives in the address, never in the data file."""
 
-from collections.abc import Callable
+from collections.abc import Iterable
 from dataclasses import dataclass
 from urllib.parse import quote
 
 from starlette.datastructures import QueryParams
 
-from lone_pike.core.judging.sizing import Sizing
-from lone_pike.formats.words import LengthUnit, unit_named
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.messages import LengthUnit
 
 NUMBERS = ("ring", "cog", "links", "travel")
 WHAT_IF = {
@@ -18,12 +18,14 @@ WHAT_IF = {
 }
 """What may be asked of another bike, with the measure's field."""
 
+LONGEST_ASKED = 80
+
 
 @dataclass(frozen=True)
 class ViewState:
     """Gear, count and travel in mm as the address has them; None where it says nothing.
 
-    At no travel the dials show the worst of it, and the side view the bike at rest. what_if valid_ranges measures
+    At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
     of another bike to set beside this one, as they were typed; unit is that of the lengths among them.
     """
 
@@ -32,42 +34,40 @@ class ViewState:
     links: int | None = None
     travel: int | None = None
     what_if: tuple[tuple[str, str], ...] = ()
-    unit: LengthUnit = "mm"
+    unit: LengthUnit = LengthUnit.MM
 
     def url(self, path: str, **changes: int | None) -> str:
-        """The path with this look, some of it changed."""
+        """The path with this state, some of it changed."""
         numbers = {**vars(self), **changes}
         query = [f"{name}={numbers[name]}" for name in NUMBERS if numbers[name] is not None]
         query += [f"{name}={quote(text)}" for name, text in self.what_if]
-        query += [f"if_unit={self.unit}"] if self.what_if and self.unit != "mm" else []
+        query += [f"if_unit={self.unit}"] if self.what_if and self.unit is not LengthUnit.MM else []
         return path + ("?" + "&".join(query) if query else "")
 
-    def each(self, path: str, *names: str) -> Callable[..., str]:
+    def urls(self, path: str, names: tuple[str, ...], rows: Iterable[tuple[int, ...]]) -> tuple[str, ...]:
         """Addresses that differ in the values of some names alone, such as every count on the rail."""
         rest = self.url(path, **dict.fromkeys(names))
         pattern = f"{rest}{'&' if '?' in rest else '?'}{'&'.join(f'{name}=%d' for name in names)}"
-        return lambda *values: pattern % values
+        return tuple(pattern % row for row in rows)
 
 
 def view_state_of(query: QueryParams) -> ViewState:
-    """The look of an address; what is no sensible number is as if it were not there."""
+    """The state of an address; what is no sensible number is as if it were not there."""
 
     def whole(name: str) -> int | None:
         text = query.get(name, "")
-        return int(text) if text.isdecimal() and len(text) <= 3 else None
+        return int(text) if text.isascii() and text.isdecimal() and len(text) <= 3 else None
 
-    asked = tuple((name, query[name][:80]) for name in WHAT_IF if query.get(name, "").strip())
-    return ViewState(
-        whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit_named(query.get("if_unit"))
-    )
+    asked = tuple((name, query[name][:LONGEST_ASKED]) for name in WHAT_IF if query.get(name, "").strip())
+    unit = LengthUnit.INCH if query.get("if_unit") == LengthUnit.INCH else LengthUnit.MM
+    return ViewState(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit)
 
 
-def gear_in(look: ViewState, sizing: Sizing) -> tuple[int, int]:
+def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:
     """The gear looked at: the address's where the bike has it, big/big otherwise."""
-    bike = sizing.bike
-    ring = look.ring if look.ring in bike.rings else bike.biggest_ring
-    cog = look.cog if look.cog in bike.cogs else bike.biggest_cog
-    return (ring or bike.biggest_ring, cog or bike.biggest_cog)
+    ring = state.ring if state.ring in bike.rings else None
+    cog = state.cog if state.cog in bike.cogs else None
+    return ring or bike.largest_ring, cog or bike.largest_cog
 
 
 def neighbour(sizes: tuple[int, ...], size: int, step: int) -> int:

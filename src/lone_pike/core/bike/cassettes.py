@@ -30,8 +30,8 @@ def label_of(cogs: tuple[int, ...]) -> str:
     return f"{cogs[0]}-{cogs[-1]} × {len(cogs)}"
 
 
-def spread_cogs(smallest: int, biggest: int, count: int) -> tuple[int, ...]:
-    """So many cogs from smallest to biggest: a common spacing, or else even steps of ratio.
+def spread_cogs(smallest: int, largest: int, count: int) -> tuple[int, ...]:
+    """So many cogs from smallest to largest: a common spacing, or else even steps of ratio.
 
     Only the ends decide the count of links; those between are for the dials.
 
@@ -41,13 +41,13 @@ def spread_cogs(smallest: int, biggest: int, count: int) -> tuple[int, ...]:
     (12, 14, 16, 19, 22, 25)
     """
     for cogs in COMMON:
-        if (cogs[0], cogs[-1], len(cogs)) == (smallest, biggest, count):
+        if (cogs[0], cogs[-1], len(cogs)) == (smallest, largest, count):
             return cogs
-    ratio = (biggest / smallest) ** (1 / (count - 1))
-    found = [round(smallest * ratio**i) for i in range(count)]
+    ratio = (largest / smallest) ** (1 / (count - 1))
+    sizes = [round(smallest * ratio**i) for i in range(count)]
     for i in range(1, count):
-        found[i] = max(found[i], found[i - 1] + 1)
-    found[-1] = biggest
+        sizes[i] = max(sizes[i], sizes[i - 1] + 1)
+    sizes[-1] = largest
     for i in range(count - 2, 0, -1):
-        found[i] = min(found[i], found[i + 1] - 1)
-    return tuple(found)
+        sizes[i] = min(sizes[i], sizes[i + 1] - 1)
+    return tuple(sizes)

@@ -15,15 +15,6 @@ class Limit:
     why: str
     shop_may_change: bool = False
 
-    @property
-    def figure(self) -> str:
-        """The value with its unit.
-
-        >>> Limit(25, "deg", "").figure, Limit(12.7, "mm", "").figure
-        ('25°', '12.7 mm')
-        """
-        return f"{self.value:g}°" if self.unit == "deg" else f"{self.value:g} {self.unit}"
-
 
 LIMITS: dict[str, Limit] = {
     "pitch": Limit(12.7, "mm", "Rivet to rivet: half an inch on every bicycle chain."),
@@ -31,7 +22,7 @@ LIMITS: dict[str, Limit] = {
     "least_reserve": Limit(
         25, "deg", "The cage keeps this much short of straight in big/big; less tears derailleurs off.", True
     ),
-    "wanted_reserve": Limit(45, "deg", "Big/big cage about 45 degrees short of straight: two bends left in the chain."),
+    "wanted_reserve": Limit(45, "deg", "Reserve wanted in big/big: two bends left in the chain."),
     "least_clearance": Limit(0, "mm", "In small/small the return run must not touch the guide pulley.", True),
     "plate_height": Limit(8.6, "mm", "Height of a chain's plates: what stands between pitch line and pitch line."),
     "finger_air": Limit(15, "mm", "A finger of air under the guide pulley in small/small, as several trades want."),
@@ -44,15 +35,20 @@ LIMITS: dict[str, Limit] = {
     "cage_class_doubt": Limit(8, "mm", "How far a real cage may be from its class: about half way to the next class."),
     "pulley": Limit(11, "teeth", "Guide and tension pulley, where nobody counted them."),
     "gap": Limit(5, "mm", "Tooth tip to tooth tip at the largest cog, where nothing is measured."),
-    "wide_gap": Limit(6, "mm", "The same with one ring and a wide cassette: 6 to 8 is usual."),
+    "wide_gap": Limit(6, "mm", "The same with one ring and a wide cassette, where a little more is usual."),
     "wide_cog": Limit(42, "teeth", "A single-ring cassette from this largest cog up counts as wide."),
     "on_pulley_wrap": Limit(
         0.1, "deg", "Least wrap that still counts as on a pulley; keeps clear of where the wrap flips to a full turn."
     ),
     "rivet_cogs": Limit(8, "cogs", "A driven-back rivet is for chains up to this many cogs; narrower plates part."),
     "quick_link_cogs": Limit(9, "cogs", "Quick links that open by hand go up to this many cogs."),
+    "clip_link_cogs": Limit(1, "cogs", "A spring clip is for a single cog: it would catch on another beside it."),
+    "sheet_most_added": Limit(12, "links", "A maker's sheet that says this or less adds to the bare wrap."),
+    "sheet_least_total": Limit(60, "links", "A maker's sheet that says this or more gives the total."),
+    "nearest_axle": Limit(250, "mm", "No crank and rear axle that a derailleur serves stand nearer."),
+    "farthest_axle": Limit(2500, "mm", "No part of a bike stands farther from its crank."),
     "photo_click": Limit(0.1, "% of its width", "How near to a point a mark in a photo is set, with the loupe."),
-    "photo_lens": Limit(0.5, "%", "From 3 m, what lies 15 mm out of the ring's plane looks this much longer."),
+    "photo_lens": Limit(0.5, "%", "What lies a pulley's width out of the ring's plane looks this much longer."),
     "photo_tilt": Limit(1, "deg", "How level a photo is held by eye."),
     "near_edge": Limit(2, "mm", "Closer than this to another count, the answer says: measure again."),
 }

@@ -1,106 +1,94 @@
-"""The measures of a bike that may be off: what each is called, and how far its error is followed."""
+"""The measures of a bike that may be off: their values, their spreads, and how far an error is followed."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
-from lone_pike.core.bike.document import Bike, GrowthSuspension, PivotSuspension
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.teeth import Array, pitch_radius_mm
+from lone_pike.core.bike.parts import Derailleur, GrowthSuspension, PivotSuspension
+from lone_pike.core.bike.teeth import Array, tip_radius_mm
 
-Measure = Literal[
-    "chainstay_mm",
-    "cage_mm",
-    "b_gap_mm",
-    "axle_height_mm",
-    "lean_deg",
-    "travel_mm",
-    "growth_mm",
-    "pivot_x_mm",
-    "pivot_y_mm",
-]
-"""Each in the unit of its name; a pivot is off forward and up on its own."""
+Measure = str
+"""A measure's key, in the unit of its name; a place is off forward and up on its own: pivot_x_mm, pivot_y_mm."""
 
 Errors = Mapping[Measure, Array]
 """For each measure that is in doubt the errors to add to it, all of one length."""
 
 ALL_BUT = 0.98
-
-
-def unit_behind(name: str) -> str:
-    """What stands behind a number, by the unit in the name of its measure.
-
-    >>> unit_behind("lean_deg"), unit_behind("cage_mm")
-    ('°', ' mm')
-    """
-    return "°" if name.endswith("_deg") else " mm"
-
-
-@dataclass(frozen=True)
-class Kind:
-    """A measure's name in the trade, its spread's name in the file, and how far its error is followed, in its unit."""
-
-    word: str
-    about: str
-    reach: float
-
-    @property
-    def unit(self) -> str:
-        """As it stands behind a number."""
-        return unit_behind(self.about)
-
-
-KINDS: dict[Measure, Kind] = {
-    "chainstay_mm": Kind("chainstay", "chainstay_mm", 16.0),
-    "cage_mm": Kind("cage", "cage_mm", 24.0),
-    "b_gap_mm": Kind("gap", "b_gap_mm", 12.0),
-    "axle_height_mm": Kind("axle height", "axle_height_mm", 24.0),
-    "lean_deg": Kind("lean", "lean_deg", 16.0),
-    "travel_mm": Kind("travel", "travel_mm", 24.0),
-    "growth_mm": Kind("growth", "growth_mm", 16.0),
-    "pivot_x_mm": Kind("pivot", "pivot_mm", 24.0),
-    "pivot_y_mm": Kind("pivot", "pivot_mm", 24.0),
-}
 ALWAYS: tuple[Measure, ...] = ("chainstay_mm", "cage_mm", "b_gap_mm")
 """What every derailleur bike is measured by; the others are followed where they are said to be in doubt."""
 
 
+def measures_of_table() -> dict[Measure, FieldSpec]:
+    """Every measure that may be in doubt, with its field.
+
+    >>> sorted(measures_of_table())[:3]
+    ['axle_height_mm', 'b_gap_mm', 'cage_mm']
+    """
+    measures: dict[Measure, FieldSpec] = {}
+    for spec in fields_of(Bike).values():
+        if spec.spread:
+            stem = spec.spread.key.removesuffix("_mm")
+            names = [f"{stem}_x_mm", f"{stem}_y_mm"] if spec.kind is Kind.PLACE else [spec.spread.key]
+            measures |= dict.fromkeys(names, spec)
+    return measures
+
+
+MEASURES = measures_of_table()
+
+
 def values_of(bike: Bike) -> dict[Measure, float]:
     """What the bike has for each measure that applies to it."""
-    found: dict[Measure, float] = {
+    values: dict[Measure, float] = {
         "chainstay_mm": bike.chainstay_length_mm,
-        "cage_mm": bike.take_up.cage_length_mm,
-        "b_gap_mm": bike.gap_mm,
         "axle_height_mm": bike.axle_xy_mm[1],
-        "lean_deg": bike.take_up.lean_deg,
     }
+    if isinstance(bike.take_up, Derailleur):
+        values |= {
+            "cage_mm": bike.take_up.cage_length_mm,
+            "b_gap_mm": bike.gap_mm,
+            "lean_deg": bike.take_up.lean_deg,
+        }
     suspension = bike.suspension
     if isinstance(suspension, PivotSuspension):
-        found |= {"pivot_x_mm": suspension.pivot_mm[0], "pivot_y_mm": suspension.pivot_mm[1]}
+        x_mm, y_mm = suspension.pivot_mm
+        values |= {"pivot_x_mm": x_mm, "pivot_y_mm": y_mm}
     if isinstance(suspension, GrowthSuspension):
-        found["growth_mm"] = suspension.growth_mm
+        values["growth_mm"] = suspension.growth_mm
     if isinstance(suspension, PivotSuspension | GrowthSuspension):
-        found["travel_mm"] = suspension.travel_mm
-    return found
+        values["travel_mm"] = suspension.travel_mm
+    return values
 
 
 def spreads_of(bike: Bike) -> dict[Measure, float]:
     """The measures in doubt, with how far off they may be; a class in place of a caliper is wide."""
-    found = {measure: float(getattr(bike.about, KINDS[measure].about)) for measure in values_of(bike)}
-    if bike.take_up.cage_mm is None:
-        found["cage_mm"] = max(found["cage_mm"], limit("cage_class_doubt"))
-    return {measure: spread for measure, spread in found.items() if spread > 0}
+    spreads = {measure: bike.about.root.get(_key(measure), 0.0) for measure in values_of(bike)}
+    if isinstance(bike.take_up, Derailleur) and bike.take_up.cage_mm is None:
+        spreads["cage_mm"] = max(spreads["cage_mm"], limit("cage_class_doubt"))
+    return {measure: spread for measure, spread in spreads.items() if spread > 0}
+
+
+def _key(measure: Measure) -> str:
+    spread = MEASURES[measure].spread
+    return spread.key if spread else measure
+
+
+def reach_of(measure: Measure) -> float:
+    """How far an error of a measure is followed, in its unit."""
+    spread = MEASURES[measure].spread
+    return spread.reach if spread else 0.0
 
 
 def least_mm(bike: Bike, measure: Measure) -> float:
-    """Below this the measure cannot be: ring and cog, or the two pulleys, or the teeth would overlap."""
-    wheels = {
-        "chainstay_mm": (bike.biggest_ring, bike.biggest_cog),
-        "cage_mm": (bike.take_up.guide_teeth, bike.take_up.tension_teeth),
-    }.get(measure, ())
-    return sum(float(pitch_radius_mm(teeth)) + limit("tooth_tip") for teeth in wheels)
+    """Below this the measure cannot be: ring and cog, or the two pulleys, would overlap tooth in tooth."""
+    wheels: tuple[int, ...] = ()
+    if measure == "chainstay_mm":
+        wheels = (bike.largest_ring, bike.largest_cog)
+    if measure == "cage_mm":
+        wheels = (bike.derailleur.guide_teeth, bike.derailleur.tension_teeth)
+    return sum(map(tip_radius_mm, wheels))
 
 
 def most_too_much(bike: Bike, measure: Measure) -> float:

@@ -10,7 +10,8 @@ from typing import Literal, get_args
 
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
+from lone_pike.core.messages import Message, Quantity, Unit
 
 Mark = Literal["crank", "axle", "guide", "tension", "pivot", "scale_from", "scale_to"]
 MARKS: tuple[Mark, ...] = get_args(Mark)
@@ -59,7 +60,10 @@ class Photo:
             return None
         long_px = _apart(self.marks["scale_from"], self.marks["scale_to"])
         if long_px < 10 * self.click_px:
-            raise invalid("scale", f"{long_px:.0f} px from end to end", f"at least {10 * self.click_px:.0f} px")
+            least = Quantity(10 * self.click_px, Unit.PX)
+            raise invalid(
+                "scale", Message("px_end_to_end", length=Quantity(long_px, Unit.PX)), Message("at_least", low=least)
+            )
         return Scale(self.scale_mm / long_px, hypot(self.click_px * 2**0.5 / long_px, limit("photo_lens") / 100))
 
 
@@ -69,7 +73,7 @@ class Wheels:
 
     guide: int
     cog: int
-    biggest_cog: int
+    largest_cog: int
 
 
 def ring_across_mm(teeth: int) -> float:
@@ -78,7 +82,7 @@ def ring_across_mm(teeth: int) -> float:
     >>> round(ring_across_mm(38), 1)
     158.4
     """
-    return 2 * (float(pitch_radius_mm(teeth)) + limit("tooth_tip"))
+    return 2 * tip_radius_mm(teeth)
 
 
 def taken_from(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Taken]:
@@ -92,36 +96,34 @@ def taken_from(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Taken]:
     scale, marks = photo.scale, photo.marks
     if scale is None:
         return {}
-    found: dict[Read, Taken] = {}
+    taken: dict[Read, Taken] = {}
     if {"crank", "axle"} <= set(marks):
         back_px, up_px = _from(marks["crank"], marks["axle"])
         if back_px >= 0:
-            raise invalid(
-                "photo", "the axle ahead of the crank", "a photo of the drive side, the axle left of the crank"
-            )
+            raise invalid("photo", Message("axle_ahead_of_crank"), Message("drive_side_photo"))
         chainstay_mm = hypot(back_px, up_px) * scale.mm_per_px
-        found["chainstay_mm"] = _length(photo, scale, chainstay_mm)
-        found["axle_height_mm"] = _place(photo, scale, (up_px,), chainstay_mm)
+        taken["chainstay_mm"] = _length(photo, scale, chainstay_mm)
+        taken["axle_height_mm"] = _place(photo, scale, (up_px,), chainstay_mm)
     if {"guide", "tension"} <= set(marks):
-        found["cage_mm"] = _length(photo, scale, _apart(marks["guide"], marks["tension"]) * scale.mm_per_px)
+        taken["cage_mm"] = _length(photo, scale, _apart(marks["guide"], marks["tension"]) * scale.mm_per_px)
     if {"axle", "guide"} <= set(marks):
         reach_mm = _apart(marks["axle"], marks["guide"]) * scale.mm_per_px
         ahead_px, up_px = _from(marks["axle"], marks["guide"])
         off_deg = degrees(photo.click_px * 2**0.5 * scale.mm_per_px / max(reach_mm, 1.0))
-        found["lean_deg"] = Taken((degrees(atan2(ahead_px, -up_px)),), hypot(off_deg, limit("photo_tilt")))
+        taken["lean_deg"] = Taken((degrees(atan2(ahead_px, -up_px)),), hypot(off_deg, limit("photo_tilt")))
         if wheels:
             gap_mm = reach_mm - _teeth_between_mm(wheels)
-            found["b_gap_mm"] = Taken((gap_mm,), _length(photo, scale, reach_mm).spread)
+            taken["b_gap_mm"] = Taken((gap_mm,), _length(photo, scale, reach_mm).spread)
     if {"crank", "pivot"} <= set(marks):
         place_px = _from(marks["crank"], marks["pivot"])
-        found["pivot_mm"] = _place(photo, scale, place_px, hypot(*place_px) * scale.mm_per_px)
-    return found
+        taken["pivot_mm"] = _place(photo, scale, place_px, hypot(*place_px) * scale.mm_per_px)
+    return taken
 
 
 def _teeth_between_mm(wheels: Wheels) -> float:
     """From guide pulley's centre to axle all that is not gap, mm."""
     radii_mm = float(pitch_radius_mm(wheels.cog)) + float(pitch_radius_mm(wheels.guide))
-    return radii_mm + 2 * limit("tooth_tip") + limit("gap_growth") * (wheels.biggest_cog - wheels.cog)
+    return radii_mm + 2 * limit("tooth_tip") + limit("gap_growth") * (wheels.largest_cog - wheels.cog)
 
 
 def _length(photo: Photo, scale: Scale, length_mm: float) -> Taken:

@@ -50,6 +50,30 @@ class Path:
         """Where the stop of that name stands in the loop."""
         return next(i for i, stop in enumerate(self.stops) if stop.name == name)
 
+    def stop(self, name: str) -> Stop:
+        """The stop of that name."""
+        return self.stops[self.index(name)]
+
+    def before(self, name: str) -> Stop:
+        """The stop that the chain comes from."""
+        return self.stops[self.index(name) - 1]
+
+    def wrap_rad(self, name: str) -> Number:
+        """How far the chain turns about a stop, radians."""
+        return self.wraps_rad[self.index(name)]
+
+    def heading_into(self, name: str) -> Number:
+        """Heading of the run that comes to a stop, radians."""
+        return self.headings_rad[self.index(name) - 1]
+
+    def heading_from(self, name: str) -> Number:
+        """Heading of the run that leaves a stop, radians."""
+        return self.headings_rad[self.index(name)]
+
+    def span_into(self, name: str) -> Number:
+        """Length of the run that comes to a stop, mm."""
+        return self.spans_mm[self.index(name) - 1]
+
     def only(self, *place: int) -> "Path":
         """One loop of many, by its place on each axis, as plain numbers; what does not vary there counts for all."""
 
@@ -66,7 +90,9 @@ class Path:
     def links(self) -> Number:
         """Length of the loop in links: sum(span / p) + sum(z wrap / 2 pi).
 
-        Links bend as polygons, so wrap counts teeth, not arc length. Source: model, section 1.
+        Links bend as polygons, so wrap counts teeth, not arc length (model, section 1). Returns: links; nan where
+        two circles overlap. Range: 9 teeth and up within a hundredth of a link whatever the teeth's phase.
+        Source: rollers seated tooth by tooth and a taut hull round them, counted in the tests.
         """
         wrapped = sum(stop.teeth * wrap for stop, wrap in zip(self.stops, self.wraps_rad, strict=True))
         return sum(self.spans_mm) / PITCH_MM + wrapped / TURN_RAD
@@ -79,8 +105,9 @@ Run = tuple[Number, Number]
 def tangent(here: Stop, there: Stop) -> Run:
     """The straight run from one stop to the next, touching both on the right side.
 
-    Equation: R = wind r; psi = phi + asin((R_b - R_a) / d); span = sqrt(d^2 - (R_b - R_a)^2).
-    Returns: heading in radians, span in mm; nan where the circles overlap. Source: model, section 1.
+    Equation: R = wind r; psi = phi + asin((R_b - R_a) / d); span = sqrt(d^2 - (R_b - R_a)^2) (model, section 1).
+    Parameters: two stops, lengths in mm. Returns: heading in radians, span in mm; nan where the circles overlap.
+    Range: any two circles apart. Source: common tangents of two circles (Euclid, Elements III).
     """
     dx, dy = there.x_mm - here.x_mm, there.y_mm - here.y_mm
     lift = there.signed_radius_mm - here.signed_radius_mm
@@ -97,8 +124,8 @@ def tangents(stops: Sequence[Stop]) -> list[Run]:
 def close(stops: Sequence[Stop], runs: Sequence[Run]) -> Path:
     """The loop made of stops and the run that leaves each of them.
 
-    Equation: wrap = the turn between incoming and outgoing heading, in the wind's sense, modulo 2 pi.
-    Source: model, section 1.
+    Equation: wrap = the turn between incoming and outgoing heading, in the wind's sense, modulo 2 pi
+    (model, section 1). Parameters: as many runs as stops. Returns: the Path, wraps in radians.
     """
     headings, spans = zip(*runs, strict=True)
     wraps = tuple(within_turn(stop.wind * (headings[i - 1] - headings[i])) for i, stop in enumerate(stops))
@@ -113,8 +140,7 @@ def within_turn(angle_rad: Number) -> Number:
 def trace(stops: Sequence[Stop]) -> Path:
     """The taut loop over the stops, in order, closed from the last to the first.
 
-    Parameters: two stops or more. Returns: the Path; nan lengths where circles overlap.
-    Source: model, section 1.
+    Parameters: two stops or more. Returns: the Path; nan lengths where circles overlap (model, section 1).
 
     >>> bare = trace([Stop("ring", 0.0, 0.0, 32, CLOCKWISE), Stop("cog", -438.0, 0.0, 50, CLOCKWISE)])
     >>> round(float(bare.links), 4)
@@ -123,16 +149,16 @@ def trace(stops: Sequence[Stop]) -> Path:
     return close(stops, tangents([*stops, stops[0]]))
 
 
-def beside_run_mm(path: Path, run: int, x_mm: Number, y_mm: Number) -> Number:
-    """How far a point lies to the right of a run, seen in the chain's travel, in mm.
+def beside_run_mm(path: Path, into: str, x_mm: Number, y_mm: Number) -> Number:
+    """How far a point lies to the right of the run that comes to a stop, seen in the chain's travel, in mm.
 
     Beside the run that is the distance from its line, negative to the left; a point before the run's
     start or past its end has the distance from that end.
     """
-    stop, heading = path.stops[run], path.headings_rad[run]
+    stop, heading = path.before(into), path.heading_into(into)
     ahead_x, ahead_y = np.cos(heading), np.sin(heading)
     dx, dy = x_mm - stop.x_mm, y_mm - stop.y_mm
     right_mm = stop.signed_radius_mm + dx * ahead_y - dy * ahead_x
     along_mm = dx * ahead_x + dy * ahead_y
-    past_mm = along_mm - np.clip(along_mm, 0, path.spans_mm[run])
+    past_mm = along_mm - np.clip(along_mm, 0, path.span_into(into))
     return np.where(past_mm == 0, right_mm, np.hypot(past_mm, right_mm))

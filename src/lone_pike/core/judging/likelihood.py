@@ -8,9 +8,8 @@ import numpy as np
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Errors, Measure, most_too_much, spreads_of
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.judging.window import ends_of
 from lone_pike.core.motion.poses import end_gears, poses_of
-from lone_pike.core.take_up.cage import settle, take_up
+from lone_pike.core.take_up.families import take_up_of
 
 BIKES = 601
 """Bikes that are sized, evenly spread over all that the measures may be."""
@@ -38,11 +37,11 @@ class Likelihood:
     with_it: float
 
 
-def likelihood_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Likelihood | None:
-    """How likely `links` stays recommended, over the spread of the measures; None where none is in doubt.
+def likelihood_of(bike: Bike, count: int, step: int, travels_mm: Array) -> Likelihood | None:
+    """How likely a count stays recommended, over the spread of the measures; None where none is in doubt.
 
-    Each measure is off by a normal error with half its spread as deviation. Parameters: links, the recommended
-    count; step, links between joinable counts; travels_mm, those at which the ends are worst.
+    Each measure is off by a normal error with half its spread as deviation. Parameters: count, the recommended
+    one; step, links between joinable counts; travels_mm, those at which the ends are worst.
     """
     spreads = spreads_of(bike)
     if not spreads:
@@ -53,20 +52,21 @@ def likelihood_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Likel
         measure: np.maximum(units[:, i] * spread / 2, -most_too_much(bike, measure))
         for i, (measure, spread) in enumerate(spreads.items())
     }
-    counts = [links + step * away for away in range(-COUNTS_EACH_WAY, COUNTS_EACH_WAY + 1)]
-    found = np.array(counts)[_recommended(bike, errors, counts, travels_mm)]
-    shares = {int(count): float((found == count).mean()) for count in np.unique(found)}
-    stays = shares.get(links, 0.0)
-    best = {measure: _stays_knowing(found, chances[:, i]) for i, measure in enumerate(spreads)}
-    matters = max(best, key=lambda measure: best[measure])
-    return Likelihood(shares, stays, matters if best[matters] > stays + WORTH_IT else None, best[matters])
+    counts = [count + step * away for away in range(-COUNTS_EACH_WAY, COUNTS_EACH_WAY + 1)]
+    recommended = np.array(counts)[_best(bike, errors, counts, travels_mm)]
+    shares = {int(one): float((recommended == one).mean()) for one in np.unique(recommended)}
+    stays = shares.get(count, 0.0)
+    known = {measure: _stays_knowing(recommended, chances[:, i]) for i, measure in enumerate(spreads)}
+    matters = max(known, key=lambda measure: known[measure])
+    return Likelihood(shares, stays, matters if known[matters] > stays + WORTH_IT else None, known[matters])
 
 
 def evenly(count: int, dimensions: int) -> Array:
     """Points spread evenly over the unit cube, and over each of its sides in even steps, (count, dimensions).
 
     Equation: the ranks of x_i = i a mod 1, a_k = g^-k, g the root of g^(d+1) = g + 1.
-    Source: additive recurrences by the generalised golden ratio.
+    Parameters: how many points, in how many dimensions. Returns: points between 0 and 1.
+    Source: additive recurrences by the generalised golden ratio (M. Roberts, 2018).
 
     >>> sorted(evenly(4, 2)[:, 1].tolist())
     [0.125, 0.375, 0.625, 0.875]
@@ -78,15 +78,17 @@ def evenly(count: int, dimensions: int) -> Array:
     return np.asarray((spread.argsort(axis=0).argsort(axis=0) + 0.5) / count)
 
 
-def _recommended(bike: Bike, errors: Errors, counts: list[int], travels_mm: Array) -> Array:
-    taken = take_up(poses_of(bike, travels_mm, errors), end_gears(bike))
+def _best(bike: Bike, errors: Errors, counts: list[int], travels_mm: Array) -> Array:
+    take_up = take_up_of(bike, poses_of(bike, travels_mm, errors), end_gears(bike), errors)
     size = len(next(iter(errors.values())))
-    return np.asarray(ends_of(settle(taken, counts), counts, bike.limits, size).recommended)
+    return np.asarray(take_up.margins(counts, size).best)
 
 
-def _stays_knowing(found: Array, chances: Array) -> float:
+def _stays_knowing(recommended: Array, chances: Array) -> float:
     """How sure the best count would be on the whole, were this measure known: the commonest count in each slice of
     its range, averaged."""
     slices = np.minimum((chances * SLICES).astype(int), SLICES - 1)
-    sure = [np.unique(found[slices == i], return_counts=True)[1].max() / (slices == i).sum() for i in range(SLICES)]
+    sure = [
+        np.unique(recommended[slices == i], return_counts=True)[1].max() / (slices == i).sum() for i in range(SLICES)
+    ]
     return float(np.mean(sure))

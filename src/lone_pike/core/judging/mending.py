@@ -1,16 +1,16 @@
-"""How much range a cage can really serve on this bike, and what would mend it where that is too little."""
+"""How much range a take-up can really serve on this bike, and what would mend it where that is too little."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TypeVar
 
-from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import InvalidInput
+import numpy as np
+
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.judging.sizing import has_window
-
-Change = TypeVar("Change")
-LARGEST_COG = 60
+from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.messages import Message, Term, mm, number
+from lone_pike.core.motion.poses import Gears, poses_of
+from lone_pike.core.take_up.families import take_up_of
+from lone_pike.core.take_up.protocol import Trial
 
 
 @dataclass(frozen=True)
@@ -22,67 +22,56 @@ class Mend:
     smallest_ring: int | None
 
     @property
-    def words(self) -> str:
+    def message(self) -> Message:
         """The mends in one sentence."""
         ways = []
         if self.cage_class:
-            ways.append(f"a {self.cage_class} cage ({limit(self.cage_class + '_cage'):.0f} mm)")
+            cage_mm = limit(f"{self.cage_class}_cage")
+            ways.append(Message("mend_cage", cage=Term("cage_class", self.cage_class), length=mm(cage_mm)))
         if self.largest_cog:
-            ways.append(f"a largest cog of {self.largest_cog}")
+            ways.append(Message("mend_cog", cog=number(self.largest_cog)))
         if self.smallest_ring:
-            ways.append(f"a smallest ring of {self.smallest_ring}")
-        if not ways:
-            return "No cage class, and no change of one end of the gears, would serve all of them."
-        return f"What would mend it: {', or '.join(ways)}."
+            ways.append(Message("mend_ring", ring=number(self.smallest_ring)))
+        return Message("mend", ways=tuple(ways)) if ways else Message("no_mend")
 
 
-def largest_cog_served(bike: Bike, mend: Mend | None) -> int | None:
+def largest_cog_served(sizing: Sizing, mend: Mend | None) -> int | None:
     """The largest cog with which some count is still safe at both ends, all else as it is; None where none is found.
 
     Parameters: mend, what opens the window where it is empty.
     """
     if mend:
         return mend.largest_cog
-    cog = bike.biggest_cog
-    while cog < LARGEST_COG and _serves(bike.model_copy(update={"cogs": _grown(bike.cogs, cog + 1)})):
-        cog += 1
+    cog = sizing.bike.largest_cog
+    trials = sizing.take_up.with_larger_cogs()
+    for trial, opens in zip(trials, have_windows(sizing, trials), strict=True):
+        if not opens:
+            break
+        cog = int(trial.change)
     return cog
 
 
-def mend_of(bike: Bike) -> Mend:
-    """Tries the cage classes longer than this cage, then smaller largest cogs, then bigger smallest rings."""
-    cages = [name for name in ("short", "medium", "long") if limit(f"{name}_cage") > bike.take_up.cage_length_mm]
-    cogs = range(bike.biggest_cog - 1, bike.smallest_cog + len(bike.cogs) - 2, -1)
-    rings = range(bike.smallest_ring + 1, bike.biggest_ring) if len(bike.rings) > 1 else range(0)
-    return Mend(
-        cage_class=_first(cages, lambda name: _with_cage(bike, limit(f"{name}_cage"))),
-        largest_cog=_first(cogs, lambda cog: bike.model_copy(update={"cogs": _capped(bike.cogs, cog)})),
-        smallest_ring=_first(rings, lambda ring: bike.model_copy(update={"rings": _raised(bike.rings, ring)})),
+def mend_of(sizing: Sizing) -> Mend:
+    """The first bike of each kind of change that has a window."""
+    kinds = sizing.take_up.mends()
+    trials = [trial for row in kinds.values() for trial in row]
+    opens = dict(zip(map(id, trials), have_windows(sizing, trials), strict=True))
+    nearest = {kind: next((trial.change for trial in row if opens[id(trial)]), None) for kind, row in kinds.items()}
+    cage, cog, ring = (nearest.get(kind) for kind in ("cage_class", "largest_cog", "smallest_ring"))
+    return Mend(str(cage) if cage else None, int(cog) if cog else None, int(ring) if ring else None)
+
+
+def have_windows(sizing: Sizing, trials: Sequence[Trial]) -> list[bool]:
+    """Whether any count is safe at both ends, for each trial; all end gears are sized at once."""
+    if not trials:
+        return []
+    bike, travels_mm = sizing.bike, sizing.travels_mm
+    errors = {measure: np.array([trial.errors[measure] for trial in trials]) for measure in trials[0].errors}
+    rings, cogs = (
+        np.repeat(np.array(ends, dtype=float)[:, :, None], len(travels_mm), axis=0)
+        for ends in ([trial.rings for trial in trials], [trial.cogs for trial in trials])
     )
-
-
-def _first(values: Iterable[Change], changed: Callable[[Change], Bike]) -> Change | None:
-    return next((value for value in values if _serves(changed(value))), None)
-
-
-def _serves(bike: Bike) -> bool:
-    try:
-        return has_window(bike)
-    except InvalidInput:
-        return False
-
-
-def _with_cage(bike: Bike, cage_mm: float) -> Bike:
-    return bike.model_copy(update={"take_up": bike.take_up.model_copy(update={"cage_mm": cage_mm})})
-
-
-def _capped(cogs: tuple[int, ...], largest: int) -> tuple[int, ...]:
-    return tuple(min(cog, largest) for cog in cogs)
-
-
-def _grown(cogs: tuple[int, ...], largest: int) -> tuple[int, ...]:
-    return (*sorted(cogs)[:-1], largest)
-
-
-def _raised(rings: tuple[int, ...], smallest: int) -> tuple[int, ...]:
-    return tuple(max(ring, smallest) for ring in rings)
+    with np.errstate(invalid="ignore"):
+        take_up = take_up_of(bike, poses_of(bike, travels_mm, errors), Gears(rings, cogs), errors)
+        margins = take_up.margins(take_up.counts_of_all(), len(trials))
+    return [bool(row.any()) for row in margins.safe]

@@ -1,6 +1,6 @@
-"""Every sizing school as one vote: its count, inside or outside the window, and one sentence why.
+"""Every sizing school as one vote: its count, inside or outside the window, and why.
 
-A school is a function from a sizing to its count and reason; SCHOOLS lists them in the order shown.
+A school is a function from a sizing to its count and reason; the take-up says which schools apply to it.
 """
 
 import math
@@ -9,32 +9,41 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.bike.document import LEAST_TOTAL_LINKS, OldChain
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
-from lone_pike.core.chain.counting import joinable_at_or_above, joinable_nearest, pairs_words
+from lone_pike.core.bike.parts import ChangedPart, OldChain
+from lone_pike.core.chain.counting import joinable_at_or_above, joinable_nearest
 from lone_pike.core.chain.path import trace
 from lone_pike.core.judging.sizing import Sizing, size_at
-from lone_pike.core.judging.window import BIG, SMALL, Ends
+from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
 from lone_pike.core.motion.poses import bare_stops, gears_of
+from lone_pike.core.take_up.protocol import Ground
+
+LESS_THAN_A_PAIR = 0.05
+"""A change of teeth that asks for this much of a step too many still takes the step below."""
 
 
 @dataclass(frozen=True)
 class Vote:
-    """One school's count, in links: the rule it follows, and that with what it does at both ends, why."""
+    """One school's count, in links: the rule it follows, and what that count does at both ends."""
 
     school: str
     links: int
     inside: bool
-    why: str
-    rule: str
+    rule: Message
+    meaning: Message
+
+    @property
+    def why(self) -> Message:
+        """The rule, and what it does at both ends."""
+        return Message("rule_and_meaning", rule=self.rule, meaning=self.meaning)
 
 
 @dataclass(frozen=True)
 class Say:
-    """A school's count before it is judged; no count where the school cannot be used here."""
+    """A school's count before it is judged."""
 
     links: int
-    why: str
+    rule: Message
 
 
 School = Callable[[Sizing], Say | None]
@@ -45,57 +54,63 @@ def bare_wrap_and_pairs(pairs: int) -> School:
 
     def school(sizing: Sizing) -> Say:
         wrap = joinable_at_or_above(sizing.bare_wrap_links, sizing.step_links)
-        bare = f"Bare wrap {sizing.bare_wrap_links:.1f} links, joins at {wrap} links"
-        why = f"{bare}, plus {pairs_words(pairs * LINKS_PER_PAIR)}"
-        if sizing.bike.take_up.extended:
-            return Say(wrap + (pairs + 1) * LINKS_PER_PAIR, f"{why}, and 1 more for the extender or oversize cage")
-        return Say(wrap + pairs * LINKS_PER_PAIR, why)
+        added = pairs * LINKS_PER_PAIR
+        values = {"bare": links(sizing.bare_wrap_links), "joins_at": links(wrap), "added": links(added)}
+        if sizing.bike.derailleur.extended:
+            more = links(LINKS_PER_PAIR)
+            return Say(wrap + added + LINKS_PER_PAIR, Message("bare_wrap_and_extender", more=more, **values))
+        return Say(wrap + added, Message("bare_wrap_and", **values))
 
     return school
 
 
 def overlap_floor(sizing: Sizing) -> Say:
     """The ends must overlap by a pair at the bare wrap: a floor, not a size."""
-    links = joinable_at_or_above(sizing.bare_wrap_links + LINKS_PER_PAIR, sizing.step_links)
-    return Say(links, "A floor, not a size: the ends overlap by at least a pair at the bare wrap")
+    count = joinable_at_or_above(sizing.bare_wrap_links + LINKS_PER_PAIR, sizing.step_links)
+    return Say(count, Message("overlap_floor", overlap=links(LINKS_PER_PAIR)))
 
 
 def formula(sizing: Sizing) -> Say:
     """Inches: twice the chainstay, a quarter of ring and cog, and one; a desk estimate."""
     bike = sizing.bike
-    inches = 2 * bike.chainstay_length_mm / INCH_MM + bike.biggest_ring / 4 + bike.biggest_cog / 4 + 1
-    links = joinable_at_or_above(inches * INCH_MM / PITCH_MM, LINKS_PER_PAIR)
-    return Say(links, f"The desk formula gives {inches:.1f} inches, up to {pairs_words(links)}; it knows no cage")
+    inches = 2 * bike.chainstay_length_mm / INCH_MM + bike.largest_ring / 4 + bike.largest_cog / 4 + 1
+    count = joinable_at_or_above(inches * INCH_MM / PITCH_MM, LINKS_PER_PAIR)
+    return Say(count, Message("formula", length=Quantity(inches, Unit.INCHES), up_to=links(count)))
 
 
 def cage_vertical(sizing: Sizing) -> Say:
-    """Biggest ring and smallest cog: pulleys plumb, one above the other."""
-    bike = sizing.bike
-    plumb = sizing.plumb_links(bike.biggest_ring, bike.smallest_cog)
-    links = joinable_nearest(plumb, sizing.step_links)
-    return Say(links, f"The pulleys hang plumb in {bike.biggest_ring}/{bike.smallest_cog} at {plumb:.1f} links")
+    """Largest ring and smallest cog: pulleys plumb, one above the other."""
+    ring, cog = sizing.bike.largest_ring, sizing.bike.smallest_cog
+    plumb = sizing.cage.plumb_links(ring, cog)
+    count = joinable_nearest(plumb, sizing.step_links)
+    return Say(count, Message("pulleys_plumb", gear=_gear(ring, cog), at=links(plumb)))
 
 
 def slack_test(sizing: Sizing) -> Say | None:
     """Small/small: the longest count at which the return run just stays off the guide pulley."""
-    air_mm = sizing.ends.clearance_mm[0]
-    off = [i for i, air in enumerate(air_mm) if air >= sizing.bike.limits.least_clearance_mm]
-    if not off:
+    count = sizing.cage.longest_clear()
+    if count is None:
         return None
-    links, air = sizing.ends.counts[off[-1]], air_mm[off[-1]]
-    finger = "a finger fits" if air >= limit("finger_air") else "not a finger"
-    return Say(links, f"The longest that stays off the guide pulley in small/small, {air:.0f} mm of air, {finger}")
+    air = sizing.cage.air_mm(count)
+    code = "longest_off_guide_finger" if air >= limit("finger_air") else "longest_off_guide"
+    return Say(count, Message(code, air=mm(air)))
+
+
+def least_tension(sizing: Sizing) -> Say | None:
+    """Small/small: the first count, counted down from slack, at which the cage takes any tension."""
+    count = sizing.cage.longest_in_tension()
+    return None if count is None else Say(count, Message("longest_in_tension"))
 
 
 def makers_sheet(sizing: Sizing) -> Say | None:
     """What the maker's sheet adds to the bare wrap, or its total; it outranks the other schools."""
-    links = sizing.bike.sheet_links
-    if links is None:
+    sheet = sizing.bike.sheet_links
+    if sheet is None:
         return None
-    if links >= LEAST_TOTAL_LINKS:
-        return Say(links, f"The maker's sheet says {links} links in all")
+    if sheet >= limit("sheet_least_total"):
+        return Say(sheet, Message("sheet_total", total=links(sheet)))
     wrap = joinable_at_or_above(sizing.bare_wrap_links, sizing.step_links)
-    return Say(wrap + links, f"The maker's sheet adds {links} links to the bare wrap, which joins at {wrap} links")
+    return Say(wrap + sheet, Message("sheet_adds", added=links(sheet), joins_at=links(wrap)))
 
 
 def old_chain(sizing: Sizing) -> Say | None:
@@ -104,35 +119,43 @@ def old_chain(sizing: Sizing) -> Say | None:
     if old is None:
         return None
     if not old.was_right:
-        return Say(old.links, "The old chain was not right, so its count is no guide")
-    grown, asked = _change_of_teeth(sizing, old)
-    unknown = [part for part in old.changed if part not in grown]
+        return Say(old.links, Message("old_was_wrong"))
+    grown = _grown(sizing, old)
+    unknown = tuple(Term("changed_part", part) for part in old.changed if part not in grown)
     if unknown:
-        return Say(old.links, f"Not to be copied: changed since are {', '.join(unknown)}, by how much is not said")
+        return Say(old.links, Message("old_parts_changed", parts=unknown))
     if not grown:
-        return Say(old.links, "The old chain ran well and no part changed, so it may be copied rivet for rivet")
-    more = math.ceil(asked / sizing.step_links - 0.05) * sizing.step_links
-    told = f"{' and '.join(grown.values())} {'ask' if len(grown) > 1 else 'asks'} for {asked:+.1f} links"
+        return Say(old.links, Message("old_may_be_copied"))
+    asked = _asked_links(sizing, old)
+    more = math.ceil(asked / sizing.step_links - LESS_THAN_A_PAIR) * sizing.step_links
+    told = Message("teeth_ask", grown=tuple(grown.values()), asked=links(asked))
     if not more:
-        return Say(old.links, f"{told}, less than a pair, so {old.links} links may stay")
-    size = f"{pairs_words(abs(more))} {'more' if more > 0 else 'less'}"
-    return Say(old.links + more, f"{told}, so {size} than the {old.links} links that ran well")
+        return Say(old.links, Message("old_may_stay", told=told, old=links(old.links)))
+    code = "old_and_more" if more > 0 else "old_and_less"
+    return Say(old.links + more, Message(code, told=told, change=links(abs(more)), old=links(old.links)))
 
 
-def _change_of_teeth(sizing: Sizing, old: OldChain) -> tuple[dict[str, str], float]:
-    """Which parts are known to have changed, in words, and the links that asks for: the bare wrap's change at rest."""
-    bike, grown = sizing.bike, {}
-    before = {"cogs": old.biggest_cog or bike.biggest_cog, "rings": old.biggest_ring or bike.biggest_ring}
-    now = {"cogs": bike.biggest_cog, "rings": bike.biggest_ring}
-    for part, name in (("cogs", "the largest cog"), ("rings", "the ring")):
-        teeth = now[part] - before[part]
-        if teeth:
-            grown[part] = (
-                f"{abs(teeth)} {'tooth' if abs(teeth) == 1 else 'teeth'} {'more' if teeth > 0 else 'less'} on {name}"
-            )
-    gears = gears_of([(now["rings"], now["cogs"]), (before["rings"], before["cogs"])])
-    wraps = np.asarray(trace(bare_stops(sizing.poses, gears)).links)[0, :, 0]
-    return grown, float(wraps[0] - wraps[1])
+def _grown(sizing: Sizing, old: OldChain) -> dict[ChangedPart, Message]:
+    """The parts whose change of teeth is known, with that change."""
+    bike = sizing.bike
+    changes = {
+        ChangedPart.COGS: bike.largest_cog - (old.biggest_cog or bike.largest_cog),
+        ChangedPart.RINGS: bike.largest_ring - (old.biggest_ring or bike.largest_ring),
+    }
+    return {
+        part: Message("teeth_more" if change > 0 else "teeth_less", change=teeth(abs(change)), on=Term("wheel", part))
+        for part, change in changes.items()
+        if change
+    }
+
+
+def _asked_links(sizing: Sizing, old: OldChain) -> float:
+    """The links that changed teeth ask for: the bare wrap's change at rest."""
+    bike = sizing.bike
+    before = (old.biggest_ring or bike.largest_ring, old.biggest_cog or bike.largest_cog)
+    gears = gears_of([(bike.largest_ring, bike.largest_cog), before])
+    now, then = np.asarray(trace(bare_stops(sizing.poses, gears)).links)[0].ravel().tolist()
+    return float(now - then)
 
 
 def sized_at_rest(sizing: Sizing) -> Say | None:
@@ -140,22 +163,15 @@ def sized_at_rest(sizing: Sizing) -> Say | None:
     bike = sizing.bike
     if not bike.suspension:
         return None
-    links = size_at(bike, 0.0).recommended_links
-    missing = sizing.recommended_links - links
+    count = size_at(bike, 0.0).recommended_links
+    missing = sizing.recommended_links - count
     if missing <= 0:
-        return Say(links, f"Sized at rest it comes to {'the same' if not missing else 'more'}: the wrap grows little")
-    settled = sizing.settled_for([links])
-    reserve = np.where(settled.short, -np.inf, settled.reserve_rad)[:, BIG, 0]
-    too_short = sizing.travels_mm[reserve < np.radians(bike.limits.least_reserve_deg)]
-    where = f"from {too_short[0]:.0f} mm of travel it is too short" if len(too_short) else "it is still safe"
-    return Say(links, f"Sized at rest it would be {missing} links short of {sizing.recommended_links} links; {where}")
-
-
-def least_tension(sizing: Sizing) -> Say | None:
-    """Small/small: the first count, counted down from slack, at which the cage takes any tension."""
-    loose = np.any(sizing.settled.loose[:, SMALL, :], axis=0).tolist()
-    tight = [links for links, is_loose in zip(sizing.ends.counts, loose, strict=True) if not is_loose]
-    return Say(tight[-1], "The longest at which the cage still takes some tension in small/small") if tight else None
+        return Say(count, Message("same_at_rest" if not missing else "more_at_rest"))
+    too_short = sizing.travels_mm[sizing.cage.reserves_deg(count) < bike.limits.least_reserve_deg]
+    values = {"missing": links(missing), "advised": links(sizing.recommended_links)}
+    if not len(too_short):
+        return Say(count, Message("short_at_rest_yet_safe", **values))
+    return Say(count, Message("short_at_rest", first=mm(float(too_short.min())), **values))
 
 
 SCHOOLS: dict[str, School] = {
@@ -174,37 +190,19 @@ SCHOOLS: dict[str, School] = {
 
 def votes_of(sizing: Sizing) -> tuple[Vote, ...]:
     """All schools that apply, judged at both ends of this bike. Source: trade, section 4."""
-    said = [(name, say) for name, school in SCHOOLS.items() if (say := school(sizing))]
-    ends = sizing.ends_for([say.links for _, say in said])
+    says = [(name, say) for name in sizing.take_up.schools if (say := SCHOOLS[name](sizing))]
+    margins = sizing.margins([say.links for _, say in says])
     return tuple(
         Vote(
             name,
             say.links,
-            inside=bool(ends.safe[0, i]) and say.links % sizing.step_links == 0,
-            why=f"{say.why}; {verdict(ends, i)}.",
-            rule=f"{say.why}.",
+            inside=margins.ground(say.links) is Ground.SAFE and say.links % sizing.step_links == 0,
+            rule=say.rule,
+            meaning=sizing.take_up.meaning(say.links),
         )
-        for i, (name, say) in enumerate(said)
+        for name, say in says
     )
 
 
-def verdict_at(sizing: Sizing, links: int) -> str:
-    """What a count does at both ends of this bike, in half a sentence."""
-    return verdict(sizing.ends_for([links]), 0)
-
-
-def verdict(ends: Ends, i: int) -> str:
-    """What the count at an index does at both ends, in half a sentence."""
-    reserve_deg, clearance_mm = float(ends.reserve_deg[0, i]), float(ends.clearance_mm[0, i])
-    wanted_deg, wanted_mm = ends.limits.least_reserve_deg, ends.limits.least_clearance_mm
-    if reserve_deg == -np.inf:
-        return "it is too short to go round big/big through the cage"
-    if reserve_deg < wanted_deg:
-        return f"big/big would keep only {reserve_deg:.0f}° of the {wanted_deg:.0f}° it needs"
-    if clearance_mm == -np.inf:
-        return "in small/small it would hang loose"
-    if clearance_mm < 0:
-        return "in small/small the chain would touch the guide pulley"
-    if clearance_mm < wanted_mm:
-        return f"in small/small it would keep only {clearance_mm:.0f} mm of the {wanted_mm:.0f} mm of air it needs"
-    return f"big/big keeps {reserve_deg:.0f}°, small/small {clearance_mm:.0f} mm of air"
+def _gear(ring: int, cog: int) -> Message:
+    return Message("gear", ring=number(ring), cog=number(cog))

@@ -1,21 +1,24 @@
 """How sure the answer is: how far each measure may be off before another count is recommended."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.measures import ALWAYS, KINDS, Measure, most_too_much, spreads_of, values_of
+from lone_pike.core.bike.measures import Measure, most_too_much, reach_of, spreads_of, values_of
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.judging.window import Ends, ends_of
+from lone_pike.core.judging.sizing import Sizing
 from lone_pike.core.motion.poses import Gears, poses_of
-from lone_pike.core.take_up.cage import settle, take_up
+from lone_pike.core.take_up.families import take_up_of
+from lone_pike.core.take_up.protocol import Margins
 
 POINTS_EACH_WAY = 8
 FINER = 40
-MISCOUNTS = (("rings", -1), ("rings", 1), ("cogs", -1), ("cogs", 1))
-"""Miscounts of the biggest ring and the biggest cog, by one tooth."""
+Wheel = Literal["ring", "cog"]
+MISCOUNTS: tuple[tuple[Wheel, int], ...] = (("ring", -1), ("ring", 1), ("cog", -1), ("cog", 1))
+"""Miscounts of the largest ring and the largest cog, by one tooth."""
 
 
 @dataclass(frozen=True)
@@ -55,61 +58,61 @@ class Sensitivity:
     cog_miscounted: tuple[int, int]
 
 
-def sensitivity_of(bike: Bike, links: int, step: int, travels_mm: Array) -> Sensitivity:
-    """What errors in the measures, and miscounts of the biggest ring or cog, would change.
+def sensitivity_of(sizing: Sizing, travels_mm: Array) -> Sensitivity:
+    """What errors in the measures, and miscounts of the largest ring or cog, would change.
 
-    Both ends are computed at 8 errors each way of every measure and at four miscounts, all together.
-    They are smooth over an error, so in between they are read off straight lines, 40 to a gap: below
-    0.1 mm. Parameters: links, the recommended count; step, links between joinable counts; travels_mm, those
-    at which the ends are worst.
+    Parameters: travels_mm, those at which the ends are worst.
     """
+    bike, count, step = sizing.bike, sizing.recommended_links, sizing.step_links
     shares = np.arange(-POINTS_EACH_WAY, POINTS_EACH_WAY + 1) / POINTS_EACH_WAY
-    followed = dict.fromkeys([*ALWAYS, *spreads_of(bike)])
+    followed = dict.fromkeys([*sizing.take_up.always_measured, *spreads_of(bike)])
     errors = {measure: _errors(bike, measure, shares) for measure in followed}
-    near = [links - step, links, links + step]
-    ends = _ends(bike, errors, near, travels_mm)
-    counts = [near[i] for i in ends.recommended[-len(MISCOUNTS) :]]
-    stands = _between(ends, len(followed), len(shares)) == near.index(links)
+    near = [count - step, count, count + step]
+    margins = _margins(bike, errors, near, travels_mm)
+    miscounted = [near[i] for i in margins.best[-len(MISCOUNTS) :]]
+    stands = _between(margins, len(followed), len(shares)) == near.index(count)
     return Sensitivity(
-        {measure: _hold(bike, measure, errors[measure], stands[i]) for i, measure in enumerate(followed)},
-        ring_miscounted=(counts[0], counts[1]),
-        cog_miscounted=(counts[2], counts[3]),
+        {measure: _range(bike, measure, errors[measure], stands[i]) for i, measure in enumerate(followed)},
+        ring_miscounted=(miscounted[0], miscounted[1]),
+        cog_miscounted=(miscounted[2], miscounted[3]),
     )
 
 
 def _errors(bike: Bike, measure: Measure, shares: Array) -> Array:
     """Errors both ways, no further down than the measure can be."""
-    reach = KINDS[measure].reach
+    reach = reach_of(measure)
     return shares * np.where(shares < 0, min(reach, most_too_much(bike, measure)), reach)
 
 
-def _ends(bike: Bike, errors: dict[Measure, Array], counts: list[int], travels_mm: Array) -> Ends:
-    """Both ends, measure by measure for each of its errors, and then for each miscount."""
-    block = len(next(iter(errors.values())))
+def _margins(bike: Bike, errors: dict[Measure, Array], counts: list[int], travels_mm: Array) -> Margins:
+    """What the counts keep, measure by measure for each of its errors, and then for each miscount."""
+    block = len(next(iter(errors.values()), ()))
     size = len(errors) * block + len(MISCOUNTS)
-    apart: dict[Measure, Array] = {measure: np.zeros(size) for measure in errors}
+    apart: dict[Measure, Array] = {measure: np.zeros(size) for measure in errors} or {"none": np.zeros(size)}
     for i, measure in enumerate(errors):
         apart[measure][i * block : (i + 1) * block] = errors[measure]
     rings, cogs = (
-        np.repeat(_end_teeth(getattr(bike, field), field, size), len(travels_mm), axis=0) for field in ("rings", "cogs")
+        np.repeat(_end_teeth(sizes, wheel, size), len(travels_mm), axis=0)
+        for sizes, wheel in ((bike.rings, "ring"), (bike.cogs, "cog"))
     )
-    poses = replace(poses_of(bike, travels_mm, apart), biggest_cog=cogs[:, :1])
-    return ends_of(settle(take_up(poses, Gears(rings, cogs)), counts), counts, bike.limits, size)
+    return take_up_of(bike, poses_of(bike, travels_mm, apart), Gears(rings, cogs), apart).margins(counts, size)
 
 
-def _end_teeth(teeth: tuple[int, ...], field: str, size: int) -> Array:
-    """Biggest and smallest, (size, 2, 1); in the last places miscounted where the miscount is of this field."""
-    found = np.full((size, 2, 1), 0.0)
-    found[:, 0], found[:, 1] = max(teeth), min(teeth)
+def _end_teeth(sizes: tuple[int, ...], wheel: str, size: int) -> Array:
+    """Largest and smallest, (size, 2, 1); in the last places miscounted where the miscount is of this wheel."""
+    ends = np.full((size, 2, 1), 0.0)
+    ends[:, 0], ends[:, 1] = max(sizes), min(sizes)
     for place, (miscounted, change) in enumerate(MISCOUNTS, start=size - len(MISCOUNTS)):
-        if miscounted == field:
-            swapped = [*sorted(teeth)[:-1], max(teeth) + change]
-            found[place, 0], found[place, 1] = max(swapped), min(swapped)
-    return found
+        if miscounted == wheel:
+            swapped = [*sorted(sizes)[:-1], max(sizes) + change]
+            ends[place, 0], ends[place, 1] = max(swapped), min(swapped)
+    return ends
 
 
-def _between(ends: Ends, blocks: int, block: int) -> NDArray[np.int_]:
-    """Index of the recommended count over each block of errors, 40 points to a gap, (blocks, points)."""
+def _between(margins: Margins, blocks: int, block: int) -> NDArray[np.int_]:
+    """Index of the best count over each block of errors, 40 points to a gap, (blocks, points)."""
+    if not blocks:
+        return np.zeros((0, 0), dtype=np.int_)
     weight = (np.arange(FINER) / FINER).reshape(1, 1, -1, 1)
 
     def lines(values: Array) -> Array:
@@ -118,11 +121,11 @@ def _between(ends: Ends, blocks: int, block: int) -> NDArray[np.int_]:
             between = rows[:, :-1] + (rows[:, 1:] - rows[:, :-1]) * weight
         return np.where(np.isnan(between), -np.inf, between).reshape(-1, values.shape[-1])
 
-    fine = Ends(ends.counts, lines(ends.reserve_deg), lines(ends.clearance_mm), ends.limits)
-    return fine.recommended.reshape(blocks, -1)
+    fine = Margins(margins.counts, lines(margins.at_short), lines(margins.at_long), margins.wanted)
+    return fine.best.reshape(blocks, -1)
 
 
-def _hold(bike: Bike, measure: Measure, errors: Array, stands: NDArray[np.bool_]) -> ValidRange:
+def _range(bike: Bike, measure: Measure, errors: Array, stands: NDArray[np.bool_]) -> ValidRange:
     points = np.interp(np.arange(len(stands)) / FINER, np.arange(len(errors)), errors)
     changed = points[~stands]
     less, more = -changed[changed < 0], changed[changed > 0]

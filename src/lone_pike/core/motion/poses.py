@@ -1,7 +1,6 @@
-"""Where the bike's parts stand: one pose, or many at once (along a travel, over a doubt).
+"""Where the bike's parts stand: one pose, or many at once (along a travel, over errors in the measures).
 
-All later sums are made for every pose together. Suspension, booms and measuring doubt are only
-other ways to make poses.
+All later sums are made for every pose together. Suspension, booms and errors are only other ways to make poses.
 """
 
 from collections.abc import Sequence
@@ -11,33 +10,36 @@ import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
-from lone_pike.core.bike.limits import PITCH_MM, limit
-from lone_pike.core.bike.measures import Errors, error_of, least_mm
-from lone_pike.core.bike.teeth import Array, Number, pitch_radius_mm
-from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, TURN_RAD, Path, Run, Stop, close, tangent, tangents
+from lone_pike.core.bike.measures import Errors, least_mm
+from lone_pike.core.bike.parts import Run, Side
+from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
+from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Stop
+from lone_pike.core.messages import Message, Raw, mm, number
 from lone_pike.core.motion.suspension import AxlePath, axle_path
 
-RING, COG, GUIDE, TENSION = "ring", "cog", "guide pulley", "tension pulley"
+RING, COG = "ring", "cog"
 
 
 @dataclass(frozen=True)
 class Poses:
     """P poses of one bike; every array has shape (P, 1, 1), to meet G gears and A angles as (P, G, A).
 
-    Angles radians, lengths mm.
+    Angles radians, lengths mm. A pose is one of V sets of errors at one of T travels, the travel running fastest.
     """
 
     axle_x_mm: Array
     axle_y_mm: Array
     swing_rad: Array
-    cage_mm: Array
-    gap_mm: Array
-    lean_rad: Array
-    biggest_cog: Number
-    guide_teeth: int
-    tension_teeth: int
+    ring_x_mm: Number
+    ring_y_mm: Number
     drive_idlers: tuple[Stop, ...]
     return_idlers: tuple[Stop, ...]
+    travels: int
+
+    def every(self, values: Number) -> Array:
+        """Values that are told once, or once for each set of errors (V, 1), for every pose."""
+        variants = len(self.axle_x_mm) // self.travels
+        return np.broadcast_to(values, (variants, self.travels)).reshape(-1, 1, 1)
 
 
 @dataclass(frozen=True)
@@ -47,11 +49,26 @@ class Gears:
     ring_teeth: Array
     cog_teeth: Array
 
+    @property
+    def largest_cog(self) -> Array:
+        """Teeth of the largest cog among them, (1, 1, 1) or (P, 1, 1)."""
+        return np.asarray(self.cog_teeth.max(axis=1, keepdims=True))
+
 
 def gears_of(pairs: Sequence[tuple[int, int]]) -> Gears:
     """Gears from pairs of ring and cog."""
-    teeth = np.array(pairs, dtype=float).T
-    return Gears(teeth[0].reshape(1, -1, 1), teeth[1].reshape(1, -1, 1))
+    sizes = np.array(pairs, dtype=float).T
+    return Gears(sizes[0].reshape(1, -1, 1), sizes[1].reshape(1, -1, 1))
+
+
+def all_gears(bike: Bike) -> tuple[tuple[int, int], ...]:
+    """Every ring with every cog: big/big first, where a chain is too short first, and small/small last."""
+    return tuple((r, c) for r in sorted(bike.rings, reverse=True) for c in sorted(bike.cogs, reverse=True))
+
+
+def end_gears(bike: Bike) -> Gears:
+    """Big/big, where a chain is too short first, and small/small, where it is too long."""
+    return gears_of([(bike.largest_ring, bike.largest_cog), (bike.smallest_ring, bike.smallest_cog)])
 
 
 def poses_of(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
@@ -59,142 +76,73 @@ def poses_of(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Pos
 
     Parameters: travels_mm (T,); errors, for each measure that is in doubt what to add to it, all of one
     length V. Returns: V T poses, the travel running fastest.
-    Raises: InvalidInput where ring and cog, or the two pulleys, would overlap as measured.
+    Raises: InvalidInput where ring and cog, or an idler and the ring, would overlap as measured.
     """
     axle = axle_path(bike, travels_mm)
-    _check_apart(bike, axle)
-    many = next((len(values) for values in (errors or {}).values()), 1)
+    _check_wheels_apart(bike, axle)
+    _check_idlers_apart(bike)
+    variants = next((len(values) for values in (errors or {}).values()), 1)
     axle = axle_path(bike, travels_mm, errors) if errors else axle
 
     def every(values: Number) -> Array:
-        return np.broadcast_to(values, (many, len(travels_mm))).reshape(-1, 1, 1)
+        return np.broadcast_to(values, (variants, len(travels_mm))).reshape(-1, 1, 1)
 
     return Poses(
         axle_x_mm=every(axle.x_mm),
         axle_y_mm=every(axle.y_mm),
         swing_rad=every(axle.swing_rad),
-        cage_mm=every(bike.take_up.cage_length_mm + error_of(errors, "cage_mm")),
-        gap_mm=every(bike.gap_mm + error_of(errors, "b_gap_mm")),
-        lean_rad=every(np.radians(bike.take_up.lean_deg + error_of(errors, "lean_deg"))),
-        biggest_cog=bike.biggest_cog,
-        guide_teeth=bike.take_up.guide_teeth,
-        tension_teeth=bike.take_up.tension_teeth,
-        drive_idlers=_idlers(bike, "drive")[::-1],
-        return_idlers=_idlers(bike, "return"),
+        ring_x_mm=0.0,
+        ring_y_mm=0.0,
+        drive_idlers=_idlers(bike, Run.DRIVE)[::-1],
+        return_idlers=_idlers(bike, Run.RETURN),
+        travels=len(travels_mm),
     )
 
 
-def _idlers(bike: Bike, run: str) -> tuple[Stop, ...]:
+def bare_stops(poses: Poses, gears: Gears) -> list[Stop]:
+    """The loop round ring and cog and over all idlers, skipping the take-up, in the chain's travel."""
+    return [ring_stop(poses, gears), *poses.return_idlers, cog_stop(poses, gears), *poses.drive_idlers]
+
+
+def ring_stop(poses: Poses, gears: Gears) -> Stop:
+    """The ring where the pose has it."""
+    return Stop(RING, poses.ring_x_mm, poses.ring_y_mm, gears.ring_teeth, CLOCKWISE)
+
+
+def cog_stop(poses: Poses, gears: Gears) -> Stop:
+    """The cog on its axle."""
+    return Stop(COG, poses.axle_x_mm, poses.axle_y_mm, gears.cog_teeth, CLOCKWISE)
+
+
+def _idlers(bike: Bike, run: Run) -> tuple[Stop, ...]:
     """The idlers of a run, front to back. Over a drive idler or under a return one the chain winds clockwise."""
-    clockwise = {"drive": "over", "return": "under"}[run]
+    clockwise = {Run.DRIVE: Side.OVER, Run.RETURN: Side.UNDER}[run]
     return tuple(
         Stop(
-            f"{run} idler {i}", *idler.at_mm, idler.teeth, CLOCKWISE if idler.chain == clockwise else COUNTER_CLOCKWISE
+            f"{run} idler {i}", *idler.at_mm, idler.teeth, CLOCKWISE if idler.chain is clockwise else COUNTER_CLOCKWISE
         )
-        for i, idler in enumerate((one for one in bike.idlers if one.run == run), start=1)
+        for i, idler in enumerate((one for one in bike.idlers if one.run is run), start=1)
     )
 
 
-def _check_apart(bike: Bike, axle: AxlePath) -> None:
-    wheels_mm, pulleys_mm = least_mm(bike, "chainstay_mm"), least_mm(bike, "cage_mm")
+def _check_wheels_apart(bike: Bike, axle: AxlePath) -> None:
+    least = least_mm(bike, "chainstay_mm")
     nearest = int(axle.chainstay_mm.argmin())
-    if axle.chainstay_mm[nearest] <= wheels_mm < bike.chainstay_length_mm:
-        where = f"{axle.chainstay_mm[nearest]:.0f} mm of chainstay at {axle.travel_mm[nearest]:g} mm of travel"
-        raise invalid("suspension", where, f"more than {wheels_mm:.0f} mm all the way", "Ring and cog would overlap.")
-    if bike.chainstay_length_mm <= wheels_mm:
+    nearest_mm, travel_mm = float(axle.chainstay_mm[nearest]), float(axle.travel_mm[nearest])
+    if bike.chainstay_length_mm <= least:
         field = "chainstay_mm" if bike.axle_mm is None else "axle_mm"
-        allowed = f"more than {wheels_mm:.0f} mm with {bike.biggest_ring}/{bike.biggest_cog}"
-        raise invalid(field, f"{bike.chainstay_length_mm:.1f}", allowed, "Nearer than that, ring and cog overlap.")
-    _check_idlers_apart(bike)
-    if bike.take_up.cage_length_mm <= pulleys_mm:
-        allowed = f"more than {pulleys_mm:.0f} mm with these pulleys"
-        cure = "Nearer than that, the two pulleys overlap."
-        raise invalid("take_up.cage_mm", f"{bike.take_up.cage_length_mm:.1f}", allowed, cure)
+        wheels = {"ring": number(bike.largest_ring), "cog": number(bike.largest_cog)}
+        allowed = Message("more_than_with_wheels", low=mm(least), **wheels)
+        raise invalid(field, mm(bike.chainstay_length_mm), allowed, Message("ring_and_cog_overlap"))
+    if nearest_mm <= least:
+        where = Message("chainstay_at_travel", chainstay=mm(nearest_mm), travel=mm(travel_mm))
+        raise invalid("suspension", where, Message("more_than_all_the_way", low=mm(least)), Message("would_overlap"))
 
 
 def _check_idlers_apart(bike: Bike) -> None:
     """An idler turns in the ring's plane, so their teeth must clear each other."""
     for i, idler in enumerate(bike.idlers):
-        teeth_mm = sum(float(pitch_radius_mm(teeth)) + limit("tooth_tip") for teeth in (bike.biggest_ring, idler.teeth))
-        if np.hypot(*idler.at_mm) <= teeth_mm:
-            place = f"[{idler.at_mm[0]:g}, {idler.at_mm[1]:g}]"
-            cure = "Nearer than that, idler and ring overlap."
-            raise invalid(f"idlers.{i}.at_mm", place, f"more than {teeth_mm:.0f} mm from the crank centre", cure)
-
-
-def guide_centre_mm(poses: Poses, cog_teeth: Number) -> tuple[Number, Number]:
-    """Centre of the guide pulley for a cog.
-
-    Equation: from the axle, at r(cog) + r(guide) + g + 2 tips + 0.3 (largest cog - cog), in the
-    direction straight down turned forward by the lean, turned with the swing arm.
-    Returns: x and y, mm. Source: model, section 2.
-    """
-    reach = pitch_radius_mm(cog_teeth) + pitch_radius_mm(poses.guide_teeth) + poses.gap_mm
-    reach = reach + 2 * limit("tooth_tip") + limit("gap_growth") * (poses.biggest_cog - np.asarray(cog_teeth))
-    turn = poses.lean_rad + poses.swing_rad
-    return poses.axle_x_mm + reach * np.sin(turn), poses.axle_y_mm - reach * np.cos(turn)
-
-
-def bare_stops(poses: Poses, gears: Gears) -> list[Stop]:
-    """The loop round ring and cog and over all idlers, skipping the derailleur, in the chain's travel."""
-    return [_ring(gears), *poses.return_idlers, _cog(poses, gears), *poses.drive_idlers]
-
-
-def _ring(gears: Gears) -> Stop:
-    return Stop(RING, 0.0, 0.0, gears.ring_teeth, CLOCKWISE)
-
-
-def _cog(poses: Poses, gears: Gears) -> Stop:
-    return Stop(COG, poses.axle_x_mm, poses.axle_y_mm, gears.cog_teeth, CLOCKWISE)
-
-
-def end_gears(bike: Bike) -> Gears:
-    """Big/big, where a chain is too short first, and small/small, where it is too long."""
-    return gears_of([(bike.biggest_ring, bike.biggest_cog), (bike.smallest_ring, bike.smallest_cog)])
-
-
-@dataclass(frozen=True)
-class CagedLoop:
-    """The loop through the derailleur: what stands still while the cage turns, and the cage.
-
-    fixed runs in the chain's travel from the guide pulley round to the last stop before the tension pulley.
-    """
-
-    fixed: tuple[Stop, ...]
-    fixed_runs: tuple[Run, ...]
-    cage_mm: Array
-    tension_teeth: int
-
-    def path(self, cage_rad: Array) -> Path:
-        """The loop with the cage at angles (P, G, A) from straight down, forward positive."""
-        guide, last = self.fixed[0], self.fixed[-1]
-        x_mm = guide.x_mm + self.cage_mm * np.sin(cage_rad)
-        y_mm = guide.y_mm - self.cage_mm * np.cos(cage_rad)
-        tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
-        return close([*self.fixed, tension], [*self.fixed_runs, tangent(last, tension), tangent(tension, guide)])
-
-    def links_per_rad(self, path: Path, cage_rad: Array) -> Array:
-        """How fast the loop grows as the cage turns forward: what the two runs at its tip pull along its path.
-
-        Equation: C / p (cos(u - a) - cos(v - a)) + (k_t - w k_l) C / s sin(a - u) - k_t - k_g, with u and v the
-        headings of the runs into and out of the tension pulley, s the one's span, w the last stop's wind, and k
-        of a stop what its chain, bent as a polygon, has less than its arc: z / 2 pi - r / p. Links per radian.
-        """
-        into, out_of = path.headings_rad[-2], path.headings_rad[-1]
-        pull = self.cage_mm / PITCH_MM * (np.cos(into - cage_rad) - np.cos(out_of - cage_rad))
-        last, tension, guide = (path.stops[i] for i in (-2, -1, 0))
-        turned = self.cage_mm / path.spans_mm[-2] * np.sin(cage_rad - into)
-        swept = (_polygon_links(tension) - last.wind * _polygon_links(last)) * turned
-        return np.asarray(pull + swept - _polygon_links(tension) - _polygon_links(guide))
-
-
-def _polygon_links(stop: Stop) -> Number:
-    """What a radian of wrap has less as a polygon than as an arc, links."""
-    return stop.teeth / TURN_RAD - np.abs(stop.signed_radius_mm) / PITCH_MM
-
-
-def caged_loop(poses: Poses, gears: Gears) -> CagedLoop:
-    """The loop through the derailleur for every pose and gear."""
-    guide = Stop(GUIDE, *guide_centre_mm(poses, gears.cog_teeth), poses.guide_teeth, COUNTER_CLOCKWISE)
-    fixed = (guide, _cog(poses, gears), *poses.drive_idlers, _ring(gears), *poses.return_idlers)
-    return CagedLoop(fixed, tuple(tangents(fixed)), poses.cage_mm, poses.tension_teeth)
+        least = tip_radius_mm(bike.largest_ring) + tip_radius_mm(idler.teeth)
+        if np.hypot(*idler.at_mm) <= least:
+            allowed = Message("more_than_from_crank", low=mm(least))
+            raise invalid(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, Message("idler_and_ring_overlap"))

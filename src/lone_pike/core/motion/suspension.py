@@ -4,10 +4,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.bike.document import Bike, PivotSuspension, TableSuspension
+from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.measures import Errors, error_of
+from lone_pike.core.bike.parts import PivotSuspension, TableSuspension
 from lone_pike.core.bike.teeth import Array
+from lone_pike.core.messages import Message, Raw, mm
 
 
 @dataclass(frozen=True)
@@ -80,8 +82,8 @@ def _about_pivot(suspension: PivotSuspension, rest: Place, rise_mm: Array, error
     arm_x, arm_y = rest[0] - pivot_x, rest[1] - pivot_y
     arm_mm, up = np.hypot(arm_x, arm_y), arm_y + rise_mm
     if not errors and (arm_x >= 0 or np.abs(up).max() >= 0.98 * arm_mm):
-        reach = f"an axle behind the pivot that can rise {suspension.travel_mm:g} mm on an arm of {arm_mm:.0f} mm"
-        raise invalid("suspension.pivot_mm", f"[{pivot_x:g}, {pivot_y:g}]", reach, "Measure pivot and axle again.")
+        allowed = Message("arm_that_rises", travel=mm(suspension.travel_mm), arm=mm(float(arm_mm)))
+        raise invalid("suspension.pivot_mm", Raw(list(suspension.pivot_mm)), allowed, Message("measure_pivot_again"))
     back = -_leg(arm_mm, up)
     swing = np.arctan2(up, back) - np.arctan2(arm_y, arm_x)
     return AxlePath(rise_mm, pivot_x + back, rest[1] + rise_mm, _nearest_turn(swing))
@@ -90,7 +92,7 @@ def _about_pivot(suspension: PivotSuspension, rest: Place, rise_mm: Array, error
 def _at_distance(rest: Place, rise_mm: Array, chainstay_mm: Array, errors: Errors | None) -> AxlePath:
     y_mm = rest[1] + rise_mm
     if not errors and (np.abs(y_mm) >= 0.95 * chainstay_mm).any():
-        raise invalid("suspension.travel_mm", f"{rise_mm.max():g}", "a travel well below the chainstay")
+        raise invalid("suspension.travel_mm", mm(float(rise_mm.max())), Message("travel_below_chainstay"))
     x_mm = -_leg(chainstay_mm, y_mm)
     swing = np.arctan2(y_mm, x_mm) - np.arctan2(rest[1], rest[0])
     return AxlePath(rise_mm, x_mm, y_mm, _nearest_turn(swing))
@@ -129,8 +131,8 @@ def _monotone_tangents(width: Array, slope: Array) -> Array:
 
 def _end_tangent(width: Array, slope: Array) -> float:
     """Slope at an end row from its two nearest pieces, kept from overshooting."""
-    found = ((2 * width[0] + width[1]) * slope[0] - width[0] * slope[1]) / (width[0] + width[1])
-    if found * slope[0] <= 0:
+    tangent = ((2 * width[0] + width[1]) * slope[0] - width[0] * slope[1]) / (width[0] + width[1])
+    if tangent * slope[0] <= 0:
         return 0.0
-    limit = 3 * slope[0]
-    return float(limit if slope[0] * slope[1] < 0 and abs(found) > abs(limit) else found)
+    steepest = 3 * slope[0]
+    return float(steepest if slope[0] * slope[1] < 0 and abs(tangent) > abs(steepest) else tangent)

@@ -1,222 +1,279 @@
-"""What the cage takes up: length against cage angle, and where the cage settles for a count (model, section 2).
+"""A derailleur as a take-up: the cage turns, and what it keeps is degrees at one end and air at the other."""
 
-All arrays have three axes: P poses, G gears, and A angles or K counts.
-"""
-
-from collections.abc import Sequence
-from dataclasses import dataclass, fields
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
+from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.teeth import Array, Number
-from lone_pike.core.chain.path import TURN_RAD, Path, beside_run_mm, trace
-from lone_pike.core.motion.poses import GUIDE, TENSION, CagedLoop, Gears, Poses, bare_stops, caged_loop
+from lone_pike.core.bike.measures import ALWAYS, Errors
+from lone_pike.core.bike.parts import CageClass
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.chain.counting import joinable_at_or_above, step_links
+from lone_pike.core.chain.path import Path, trace
+from lone_pike.core.messages import Message, deg, mm
+from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
+from lone_pike.core.take_up.caged_loop import cage_measures, caged_loop
+from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial
+from lone_pike.core.take_up.sweep import Settled, Sweep, at_rest, settle, sweep_of
 
-SCAN_RAD = np.radians(np.arange(-144.0, 145.0, 12.0))
-PLUMB = int(np.abs(SCAN_RAD).argmin())
-SCAN_INDEX = np.arange(len(SCAN_RAD))
-EPSILON = 1e-9
+BIG, SMALL = 0, -1
+"""Big/big stands first among the gears, small/small last."""
 
-Point = tuple[Array, Array]
-"""Cage angles, radians, and a function's values there."""
+SHOWN_BEYOND = 4
+"""Counts below and above the possible ones that are still judged: rules of thumb can land there."""
+
+LARGEST_COG_TRIED = 60
+SCHOOLS = (
+    "makers_sheet",
+    "bare_wrap_1_pair",
+    "bare_wrap_2_pairs",
+    "overlap_floor",
+    "formula",
+    "cage_vertical",
+    "slack_test",
+    "least_tension",
+    "sized_at_rest",
+    "old_chain",
+)
 
 
 @dataclass(frozen=True)
-class TakeUp:
-    """Length of the loop over the cage's sweep.
+class Cage:
+    """A bike's cage in P poses and G gears, big/big first and small/small last."""
 
-    lengths_links (P, G, A) over the angles SCAN_RAD falls along the sweep and is nan outside it;
-    bare_links, and the two ends of the sweep, slackest and stretched, are (P, G, 1).
-    """
-
-    loop: CagedLoop
+    bike: Bike
+    poses: Poses
+    sweep: Sweep
     bare_links: Array
-    lengths_links: Array
-    slackest_rad: Array
-    slackest_links: Array
-    stretched_rad: Array
-    stretched_links: Array
+    gear_teeth: tuple[tuple[int, int], ...]
 
-    @property
-    def plumb_links(self) -> Array:
-        """Length with the cage straight down (P, G); nan where that lies outside the sweep."""
-        return np.asarray(self.lengths_links[..., PLUMB])
+    schools = SCHOOLS
+    always_measured = ALWAYS
 
-    def scanned_links(self, gear: int, cage_rad: Array) -> Array:
-        """Length in one gear at the last scanned angle before each pose's own, never too little, (P,)."""
-        before = np.searchsorted(SCAN_RAD, cage_rad, side="right") - 1
-        scanned = self.lengths_links[np.arange(len(cage_rad)), gear, np.maximum(before, 0)]
-        return np.where(np.isnan(scanned), self.slackest_links[:, gear, 0], scanned)
+    @cached_property
+    def _in_reach(self) -> range:
+        limits, step = self.bike.limits, step_links(self.bike.chain.offset_link)
+        first = joinable_at_or_above(float(self.sweep.stretched_links[:, BIG].max()), step)
+        least_rad = self.sweep.stretched_rad[:, BIG, 0] - np.radians(limits.least_reserve_deg)
+        long_enough = self.sweep.scanned_links(BIG, least_rad)
+        last = max(float(self.sweep.slackest_links[:, SMALL].min()), float(long_enough.max()))
+        return range(first - SHOWN_BEYOND * step, joinable_at_or_above(last, step) + SHOWN_BEYOND * step + 1, step)
+
+    @cached_property
+    def _settled_in_reach(self) -> tuple[Settled, Path]:
+        return at_rest(self.sweep, self._in_reach)
+
+    def counts_in_reach(self) -> range:
+        """Every joinable count from a few too short for big/big to a few too long for small/small."""
+        return self._in_reach
+
+    def settled(self, counts: Sequence[int]) -> Settled:
+        """Where the cages rest for any counts: read off where they are in reach, solved where not."""
+        reach = self._in_reach
+        if all(count in reach for count in counts):
+            return self._settled_in_reach[0].at([reach.index(count) for count in counts])
+        return settle(self.sweep, counts)
+
+    def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:
+        """Reserve in big/big and air in small/small beyond what the shop wants kept, degrees and mm."""
+        if variants > 1:
+            return self._kept(settle(self.sweep, counts), counts, variants)
+        if all(count in self._in_reach for count in counts):
+            return self._margins_in_reach.of(counts)
+        return self._kept(settle(self.sweep, counts), counts)
+
+    @cached_property
+    def _margins_in_reach(self) -> Margins:
+        return self._kept(self._settled_in_reach[0], self._in_reach)
+
+    def _kept(self, settled: Settled, counts: Sequence[int], variants: int = 1) -> Margins:
+        reserve = np.where(settled.short, -np.inf, np.where(settled.loose, np.inf, np.degrees(settled.reserve_rad)))
+        air = np.where(settled.loose, -np.inf, np.where(settled.short, np.inf, settled.clearance_mm))
+
+        def worst(values: Array, gear: int) -> Array:
+            return np.asarray(values[:, gear, :].reshape(variants, -1, len(counts)).min(axis=1))
+
+        limits = self.bike.limits
+        return Margins(
+            counts=tuple(counts),
+            at_short=worst(reserve, BIG) - limits.least_reserve_deg,
+            at_long=worst(air, SMALL) - limits.least_clearance_mm,
+            wanted=limit("wanted_reserve") - limits.least_reserve_deg,
+        )
+
+    def reserve_deg(self, count: int) -> float:
+        """Worst reserve in big/big, degrees; -inf where the chain is too short, inf where it hangs."""
+        return self.margins([count]).at_short.item() + self.bike.limits.least_reserve_deg
+
+    def air_mm(self, count: int) -> float:
+        """Worst guide clearance in small/small, mm; -inf where the chain hangs, inf where it is too short."""
+        return self.margins([count]).at_long.item() + self.bike.limits.least_clearance_mm
+
+    def meaning(self, count: int) -> Message:
+        """What a count does at both ends, in half a sentence."""
+        reserve, air, limits = self.reserve_deg(count), self.air_mm(count), self.bike.limits
+        if reserve == -np.inf:
+            return Message("too_short_for_cage")
+        if reserve < limits.least_reserve_deg:
+            return Message("reserve_too_little", reserve=deg(reserve), wanted=deg(limits.least_reserve_deg))
+        if air == -np.inf:
+            return Message("hangs_loose")
+        if air < 0:
+            return Message("touches_guide_pulley")
+        if air < limits.least_clearance_mm:
+            return Message("air_too_little", air=mm(air), wanted=mm(limits.least_clearance_mm))
+        return Message("keeps_both_ends", reserve=deg(reserve), air=mm(air))
+
+    def wanted_message(self) -> Message:
+        """The reserve that is wanted."""
+        return Message("nearest_to_reserve", wanted=deg(limit("wanted_reserve")))
+
+    def gears(self, count: int) -> tuple[Gear, ...]:
+        """Every gear with the chain at a count: the least reserve of its poses with its cage, spare and clearance."""
+        settled = self.settled([count])
+        short, loose = (np.asarray(flags.any(axis=(0, 2))) for flags in (settled.short, settled.loose))
+        at = settled.reserve_rad.argmin(axis=0, keepdims=True)
+        cage, reserve = (
+            np.degrees(np.take_along_axis(angles, at, axis=0)).ravel().tolist()
+            for angles in (settled.cage_rad, settled.reserve_rad)
+        )
+        spare, air = (values.min(axis=(0, 2)).tolist() for values in (settled.spare_links, settled.clearance_mm))
+        resting = np.degrees(settled.cage_rad[0]).ravel().tolist()
+
+        def gear(i: int) -> Gear:
+            ring, cog = self.gear_teeth[i]
+            at_rest = None if np.isnan(resting[i]) else clock_of(resting[i])
+            if short[i] or loose[i]:
+                state = GearState.SHORT if short[i] else GearState.LOOSE
+                return Gear(ring, cog, None, None, None, None, None, state, at_rest)
+            state = self._state(reserve[i], air[i])
+            return Gear(ring, cog, cage[i], clock_of(cage[i]), reserve[i], spare[i], air[i], state, at_rest)
+
+        return tuple(map(gear, range(len(self.gear_teeth))))
+
+    def _state(self, reserve_deg: float, clearance_mm: float) -> GearState:
+        if clearance_mm < self.bike.limits.least_clearance_mm:
+            return GearState.TOUCHING
+        return GearState.TIGHT if reserve_deg < self.bike.limits.least_reserve_deg else GearState.SAFE
+
+    def worst_poses(self, count: int) -> NDArray[np.int_]:
+        """Where on the travel a count is nearest to being too short, and where nearest to touching itself."""
+        settled = self.settled([count])
+        with np.errstate(invalid="ignore"):
+            reserve = np.where(settled.short, -np.inf, np.nan_to_num(settled.reserve_rad, nan=np.inf))[:, BIG]
+            air = np.where(settled.loose, -np.inf, np.nan_to_num(settled.clearance_mm, nan=np.inf))[:, SMALL]
+        return np.unique([reserve.argmin(), air.argmin()])
+
+    def reserves_deg(self, count: int) -> Array:
+        """Reserve in big/big at each pose, degrees: 0 where the chain is too short, 180 where it hangs, (P,)."""
+        settled = self.settled([count])
+        reserve = np.degrees(np.where(settled.loose, np.pi, settled.reserve_rad))
+        return np.asarray(np.where(settled.short, 0.0, reserve)[:, BIG, 0])
+
+    def resting_rad(self, ring: int, cog: int, count: int) -> float:
+        """Cage angle in one gear at the first pose; the end of the sweep nearest to it where it finds no rest."""
+        i, settled = self.gear_teeth.index((ring, cog)), self.settled([count])
+        if settled.short.item(0, i, 0):
+            return self.sweep.stretched_rad.item(0, i, 0)
+        return self.sweep.slackest_rad.item(0, i, 0) if settled.loose.item(0, i, 0) else settled.cage_rad.item(0, i, 0)
+
+    def stretched_rad(self, ring: int, cog: int) -> float:
+        """Cage angle in one gear at the first pose with the cage pulled straight."""
+        return self.sweep.stretched_rad.item(0, self.gear_teeth.index((ring, cog)), 0)
+
+    def plumb_links(self, ring: int, cog: int) -> float:
+        """Length of the loop in one gear at the first pose with the cage straight down, links."""
+        scanned = self.sweep.plumb_links.item(0, self.gear_teeth.index((ring, cog)))
+        return float(self.path(ring, cog, 0.0).links) if np.isnan(scanned) else scanned
+
+    def longest_clear(self) -> int | None:
+        """The longest count in reach at which the return run keeps its air in small/small."""
+        margins = self.margins(self._in_reach)
+        clear = [count for count, air in zip(margins.counts, margins.at_long.ravel(), strict=True) if air >= 0]
+        return clear[-1] if clear else None
+
+    def longest_in_tension(self) -> int | None:
+        """The longest count in reach at which the cage takes any tension in small/small."""
+        loose = np.asarray(self._settled_in_reach[0].loose[:, SMALL, :].any(axis=0))
+        tight = [count for count, is_loose in zip(self._in_reach, loose.tolist(), strict=True) if not is_loose]
+        return tight[-1] if tight else None
+
+    def resting_path(self, ring: int, cog: int, count: int) -> Path:
+        """The loop in one gear at the first pose as the chain runs at a count; numbers, no arrays."""
+        i, cage_rad = self.gear_teeth.index((ring, cog)), self.resting_rad(ring, cog, count)
+        settled, resting = self._settled_in_reach
+        if count in self._in_reach:
+            k = self._in_reach.index(count)
+            if cage_rad == settled.cage_rad.item(0, i, k):
+                return resting.only(0, i, k)
+        return self.path(ring, cog, cage_rad)
+
+    def path(self, ring: int, cog: int, cage_rad: float) -> Path:
+        """The loop in one gear at the first pose with the cage at an angle; numbers, no arrays."""
+        return self.sweep.loop.path(np.full((1, 1, 1), cage_rad)).only(0, self.gear_teeth.index((ring, cog)), 0)
+
+    def fits(self) -> tuple[Fit, ...]:
+        """None: the axle stands where the frame has it."""
+        return ()
+
+    def capacity(self) -> Capacity:
+        """Teeth between the end gears, and what the derailleur's papers say."""
+        bike = self.bike
+        needed = bike.largest_ring - bike.smallest_ring + bike.largest_cog - bike.smallest_cog
+        return Capacity(needed, bike.derailleur.capacity, bike.largest_cog, bike.derailleur.max_cog)
+
+    def counts_of_all(self) -> range:
+        """Every joinable count from the shortest loop of big/big to the longest of small/small, of any pose."""
+        step = step_links(self.bike.chain.offset_link)
+        shortest, longest = (
+            np.nanmin(self.sweep.stretched_links[:, BIG]),
+            np.nanmax(self.sweep.slackest_links[:, SMALL]),
+        )
+        return range(joinable_at_or_above(float(shortest), step), joinable_at_or_above(float(longest), step) + 1, step)
+
+    def _trial(self, change: str | int, ring: int = 0, cog: int = 0, longer_mm: float = 0.0) -> Trial:
+        """The bike with another smallest ring, largest cog, or longer cage."""
+        bike = self.bike
+        return Trial(
+            change,
+            rings=(bike.largest_ring, ring or bike.smallest_ring),
+            cogs=(cog or bike.largest_cog, bike.smallest_cog),
+            errors={"cage_mm": longer_mm},
+        )
+
+    def mends(self) -> Mapping[str, Sequence[Trial]]:
+        """Longer cage classes, smaller largest cogs, larger smallest rings."""
+        bike, now_mm = self.bike, self.bike.derailleur.cage_length_mm
+        longer = {name: limit(f"{name}_cage") - now_mm for name in CageClass}
+        cogs = range(bike.largest_cog - 1, bike.smallest_cog + len(bike.cogs) - 2, -1)
+        rings = range(bike.smallest_ring + 1, bike.largest_ring) if len(bike.rings) > 1 else range(0)
+        return {
+            "cage_class": [self._trial(name, longer_mm=more) for name, more in longer.items() if more > 0],
+            "largest_cog": [self._trial(cog, cog=cog) for cog in cogs],
+            "smallest_ring": [self._trial(ring, ring=ring) for ring in rings],
+        }
+
+    def with_larger_cogs(self) -> Sequence[Trial]:
+        """The largest cog a tooth larger, and another."""
+        return [self._trial(cog, cog=cog) for cog in range(self.bike.largest_cog + 1, LARGEST_COG_TRIED + 1)]
 
 
-@dataclass(frozen=True)
-class Settled:
-    """Where the cage comes to rest for K counts; every array is (P, G, K), nan where it cannot.
+def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> Cage:
+    """The bike's cage in poses and gears. Raises: InvalidInput where its pulleys overlap."""
+    loop = caged_loop(poses, cage_measures(bike, poses, errors), gears)
+    bare = np.asarray(trace(bare_stops(poses, gears)).links)
+    return Cage(bike, poses, sweep_of(loop), bare, all_gears(bike))
 
-    cage_rad from straight down, forward positive; reserve_rad to the stretched end; spare_links over
-    the shortest loop; clearance_mm from the guide pulley to the return run; short and loose are flags.
+
+def clock_of(cage_deg: float) -> str:
+    """The cage as a clock hand seen from the drive side, to five minutes.
+
+    >>> clock_of(0), clock_of(90), clock_of(-30)
+    ('6:00', '3:00', '7:00')
     """
-
-    cage_rad: Array
-    reserve_rad: Array
-    spare_links: Array
-    clearance_mm: Array
-    short: NDArray[np.bool_]
-    loose: NDArray[np.bool_]
-
-    def at(self, which: Sequence[int]) -> "Settled":
-        """The same for some of the counts, by their index."""
-        return Settled(*(getattr(self, field.name)[..., which] for field in fields(self)))
-
-
-def take_up(poses: Poses, gears: Gears) -> TakeUp:
-    """The sweep of the cage from slackest to stretched, for every pose and gear.
-
-    The slackest end is where the loop is longest; the stretched one where the chain is about to
-    leave a pulley. Source: model, section 2.
-    """
-    with np.errstate(invalid="ignore"):
-        return _take_up(caged_loop(poses, gears), poses, gears)
-
-
-def _take_up(loop: CagedLoop, poses: Poses, gears: Gears) -> TakeUp:
-    path = loop.path(SCAN_RAD)
-    on_guide, on_tension = _spare_wraps_rad(path)
-    spare_wrap = np.minimum(on_guide, on_tension)
-    lengths = np.where(spare_wrap >= 0, path.links, -np.inf)
-    longest = lengths.argmax(axis=-1, keepdims=True)
-    slackest = _top_rad(lengths, longest)
-    off = (spare_wrap < 0) & (longest < SCAN_INDEX)
-    first_off = np.where(off.any(axis=-1, keepdims=True), off.argmax(axis=-1, keepdims=True), len(SCAN_RAD) - 1)
-    # The cage turns the run onto the guide pulley with it: the wrap there falls one for one.
-    stretched = np.minimum(SCAN_RAD[first_off - 1] + _picked(on_guide, first_off - 1), SCAN_RAD[first_off])
-    ends = loop.path(np.concatenate([slackest, stretched], axis=-1))
-    if (_spare_wraps_rad(ends)[1][..., 1:] < -EPSILON).any():
-        stretched = _off_pulley_rad(loop, spare_wrap, first_off)
-        ends = loop.path(np.concatenate([slackest, stretched], axis=-1))
-    links = np.asarray(ends.links)
-    return TakeUp(
-        loop=loop,
-        bare_links=np.asarray(trace(bare_stops(poses, gears)).links),
-        lengths_links=np.where((slackest < SCAN_RAD) & (first_off > SCAN_INDEX), lengths, np.nan),
-        slackest_rad=slackest,
-        slackest_links=links[..., :1],
-        stretched_rad=stretched,
-        stretched_links=links[..., 1:],
-    )
-
-
-def _off_pulley_rad(loop: CagedLoop, spare_wrap: Array, first_off: NDArray[np.int_]) -> Array:
-    """Where the spare wrap runs out, between the last angle on the pulleys and the first one off them, by secants.
-
-    Only where the chain leaves the tension pulley first, as it does on few bikes.
-    """
-    low, high = SCAN_RAD[first_off - 1], SCAN_RAD[first_off]
-    on, off = (_picked(spare_wrap, first_off - back) for back in (1, 0))
-    found = low
-    for _ in range(3):
-        found = low + (high - low) * on / np.maximum(on - off, EPSILON)
-        left = np.minimum(*_spare_wraps_rad(loop.path(found)))
-        still_on = left >= 0
-        low, on = np.where(still_on, found, low), np.where(still_on, left, on)
-        high, off = np.where(still_on, high, found), np.where(still_on, off, left)
-    return np.asarray(found)
-
-
-def _picked(values: Array, index: NDArray[np.int_]) -> Array:
-    """Of each pose and gear the values at an index of its own; index (P, G, n)."""
-    poses, gears = index.shape[:2]
-    return np.asarray(values[np.arange(poses)[:, None, None], np.arange(gears)[:, None], index])
-
-
-def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
-    """Angle of the top of the parabola through the longest of the scanned loops and its neighbours."""
-    middle = np.clip(longest, 1, len(SCAN_RAD) - 2)
-    before, top, after = (_picked(lengths, middle + side) for side in (-1, 0, 1))
-    with np.errstate(invalid="ignore", divide="ignore"):
-        bend = before - 2 * top + after
-        steps = np.where(bend < 0, (before - after) / (2 * bend), 0.0)
-    return np.asarray(SCAN_RAD[middle] + np.clip(np.nan_to_num(steps), -1, 1) * (SCAN_RAD[1] - SCAN_RAD[0]))
-
-
-def _spare_wraps_rad(path: Path) -> tuple[Array, Array]:
-    """Wrap to spare on the guide pulley and on the tension pulley; below 0 the chain is off."""
-    least = np.radians(limit("on_pulley_wrap"))
-    guide, tension = (np.asarray(_signed(path.wraps_rad[path.index(name)]) - least) for name in (GUIDE, TENSION))
-    return guide, tension
-
-
-def _signed(wrap_rad: Number) -> Number:
-    """A wrap near a full turn is one that has fallen below nothing."""
-    return np.where(wrap_rad > 0.8 * TURN_RAD, wrap_rad - TURN_RAD, wrap_rad)
-
-
-def settle(taken: TakeUp, counts: Sequence[int] | Array) -> Settled:
-    """Where the cage comes to rest for each count, solved on the falling table and refined.
-
-    Source: model, section 2.
-    """
-    return at_rest(taken, counts)[0]
-
-
-def at_rest(taken: TakeUp, counts: Sequence[int] | Array) -> tuple[Settled, Path]:
-    """The same, with the loops as they then run, (P, G, K)."""
-    links = np.asarray(counts, dtype=float)
-    short, loose = links < taken.stretched_links, links > taken.slackest_links
-    with np.errstate(invalid="ignore"):
-        low, high, near_rad = _near_rest_rad(taken, links)
-        path = taken.loop.path(np.where(short | loose, np.nan, near_rad))
-        cage_rad = _pulled_rad(taken, path, near_rad, links, low, high)
-        cage_rad = np.where(short | loose, np.nan, cage_rad)
-    settled = Settled(
-        cage_rad=cage_rad,
-        reserve_rad=taken.stretched_rad - cage_rad,
-        spare_links=np.where(short | loose, np.nan, links - taken.stretched_links),
-        clearance_mm=clearance_mm(path),
-        short=short,
-        loose=loose,
-    )
-    return settled, path
-
-
-def _near_rest_rad(taken: TakeUp, links: Array) -> tuple[Array, Array, Array]:
-    """The cage angles between which the loop has the count, and one near to it: read off the table, pulled once.
-
-    About its slackest the loop shortens as the square of the turn, so the table is read in roots.
-    """
-    finite = np.isfinite(taken.lengths_links)
-    first = finite.argmax(axis=-1)[..., None]
-    last = first + finite.sum(axis=-1, keepdims=True) - 1
-    after = first + (taken.lengths_links[..., None, :] >= links[:, None]).sum(axis=-1)
-    at_top, at_end = after == first, after > last
-    low, at_low = np.where(at_top, taken.slackest_rad, SCAN_RAD[np.maximum(after - 1, 0)]), taken.slackest_links
-    high = np.where(at_end, taken.stretched_rad, SCAN_RAD[np.minimum(after, last)])
-    at_low = np.where(at_top, at_low, _picked(taken.lengths_links, np.maximum(after - 1, 0)))
-    at_high = _picked(taken.lengths_links, np.minimum(after, last))
-    at_high = np.where(at_end, taken.stretched_links, at_high)
-    below_low, below, below_high = (
-        np.sqrt(np.maximum(taken.slackest_links - lengths, 0.0)) for lengths in (at_low, links, at_high)
-    )
-    share = np.clip((below - below_low) / np.maximum(below_high - below_low, EPSILON), 0, 1)
-    near_rad = low + (high - low) * share
-    return low, high, _pulled_rad(taken, taken.loop.path(near_rad), near_rad, links, low, high)
-
-
-def _pulled_rad(taken: TakeUp, path: Path, cage_rad: Array, links: Array, low: Array, high: Array) -> Array:
-    """Cage angles moved as far as the pull of the two runs at its tip makes up for the links that are amiss."""
-    step = (links - path.links) / np.minimum(taken.loop.links_per_rad(path, cage_rad), -EPSILON)
-    return np.asarray(np.clip(cage_rad + step, low, high))
-
-
-def clearance_mm(path: Path) -> Array:
-    """Air between guide pulley and return run; at or below 0 the chain touches itself.
-
-    Equation: distance of the guide pulley's centre from the return run, less its pitch radius, less
-    8.6 mm of plate. Where the cage swings forward and the run ends before it comes under the guide
-    pulley, the run's end counts, not its line. Source: model, section 2.
-    """
-    guide, last_run = path.stops[path.index(GUIDE)], path.index(TENSION) - 1
-    distance = beside_run_mm(path, last_run, guide.x_mm, guide.y_mm)
-    return np.asarray(distance - np.abs(guide.signed_radius_mm) - limit("plate_height"))
+    minutes = round((6 - cage_deg / 30) * 60 / 5) * 5 % 720
+    return f"{minutes // 60 or 12}:{minutes % 60:02d}"

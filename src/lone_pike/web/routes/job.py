@@ -1,226 +1,241 @@
 """The job: its stages, edits with undo, and the booking."""
 
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import replace
 
 from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
+from lone_pike.core.messages import Message, links
 from lone_pike.formats.bike_file import bike_from_document, write_bike
-from lone_pike.formats.measure_form import apply_form, changes, form_of, in_words
-from lone_pike.formats.observed import LABELS, Observed, changes_in_words, observed_of
-from lone_pike.store.bikes import Document
-from lone_pike.store.database import Database
-from lone_pike.store.jobs import (
-    Fitting,
-    JobRow,
-    Revision,
-    book,
-    cancel_booking,
-    reach_stage,
-    revise,
-    revision_of,
-    undo,
-)
-from lone_pike.web.job_page import STAGES, JobPage, page_at
-from lone_pike.web.pages import is_partial, page, redirect
-from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now
+from lone_pike.formats.observed import told_in
+from lone_pike.store.bookings import Fitting, Offcut, book, cancel_booking
+from lone_pike.store.history import Stale, check_newest, step_back
+from lone_pike.store.jobs import JobRow, JobState, reach_stage, revise_job
+from lone_pike.web.edits import form_edit, seen_state, write_edit
+from lone_pike.web.pages import is_partial, page, redirect, units_of
+from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
+from lone_pike.web.views.book import book_view
+from lone_pike.web.views.cut import cut_of, cut_view, tally_view
+from lone_pike.web.views.measure import costs_of, measure_view
+from lone_pike.web.views.size import size_view, sure_of
+from lone_pike.web.views.work import STAGES, Work, work_of
+from lone_pike.wording.render import render
 
 router = APIRouter(prefix="/jobs/{job_id}")
-TALLY_STEP = 10
-LONGEST_TEXT = 200_000
+LONGEST_NOTE = 500
+LEAST_LINKS, MOST_LINKS = 20, 400
 
 
 @router.get("")
-def latest_stage(desk: ForJob) -> Response:
-    """To the stage the job was last seen at, or to its bike once it is booked."""
-    job = desk.job
+def latest_stage(job_request: ForJob) -> Response:
+    """To the stage the job has come to, or to its bike once it is booked."""
+    job = job_request.job
     return redirect(f"/bikes/{job.bike_id}" if job.booked_at else f"/jobs/{job.id}/{job.stage}")
 
 
 @router.get("/bike.json")
-def bike_file(desk: ForJob) -> Response:
+def bike_file(job_request: ForJob) -> Response:
     """The bike's file."""
     headers = {"Content-Disposition": 'attachment; filename="bike.json"'}
-    return Response(write_bike(bike_from_document(desk.job.document)), media_type="application/json", headers=headers)
+    content = write_bike(bike_from_document(job_request.job.document))
+    return Response(content, media_type="application/json", headers=headers)
 
 
 @router.get("/tally")
-def tally(request: Request, desk: ForJob, at: str = "0") -> Response:
+def tally(request: Request, job_request: ForJob, at: str = "0") -> Response:
     """Counting along in tens, up to the rivet."""
-    view = page_at(desk, "cut")
-    cut = view.cut
-    if cut is None or cut.push_from_start is None:
-        return redirect(view.at("cut"))
-    end = cut.push_from_start
-    reached = min(int(at) if at.isdecimal() and len(at) < 4 else 0, end)
-    context = {"view": view, "reached": reached, "end": end, "next": min(reached + TALLY_STEP, end), "cut": cut}
-    return page(request, "tally.html", desk.shop, context, block="tally")
+    work = work_of(job_request)
+    view = tally_view(work, at)
+    if view is None:
+        return redirect(work.at("cut"))
+    return page(request, "tally.html", job_request.shop, {"view": view}, block="tally")
 
 
 @router.get("/{stage}")
-def stage_page(request: Request, desk: ForJob, stage: str) -> HTMLResponse:
+def stage_page(request: Request, job_request: ForJob, stage: str) -> HTMLResponse:
     """One stage of the job."""
     if stage not in STAGES:
-        raise HTTPException(404, f"There is no stage {stage!r} here; there are {', '.join(STAGES.values())}.")
-    if not desk.job.booked_at and desk.job.stage != stage:
-        reach_stage(desk.data, desk.job.id, stage)
-    return _shown(request, page_at(desk, stage))
+        raise HTTPException(404, f"There is no stage {stage!r} here; the job's stages are on its left.")
+    return _shown(request, work_of(job_request), stage)
 
 
 @router.post("/typed")
-def typed(request: Request, desk: ForJob, form: Fields) -> HTMLResponse:
+def typed(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
-    return _shown(request, _typed_page(desk.as_typed(form), form))
+    return _shown(request, _typed_work(job_request.as_typed(form), form), "measure")
 
 
 @router.post("/sure")
-def sure(request: Request, desk: ForJob, form: Fields) -> HTMLResponse:
+def sure(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
     """How sure the count is with what is being typed: sent after the page that needs it."""
-    typing = desk.as_typed(form)
-    return page(request, "sure.html", typing.shop, {"view": _typed_page(typing, form)})
+    typing = job_request.as_typed(form)
+    work = _typed_work(typing, form)
+    answered = work.sized.answer if work.sized else None
+    context = {
+        "key": work.key,
+        "sure": sure_of(answered) if answered else None,
+        "costs": costs_of(answered) if answered else {},
+    }
+    return page(request, "sure.html", typing.shop, context)
 
 
 @router.post("/measure")
-def keep_measures(request: Request, desk: ForJob, form: Fields) -> Response:
+def keep_measures(request: Request, job_request: ForJob, form: Fields) -> Response:
     """Keeps what was typed as a new revision; an edit made elsewhere in between is told, and not lost."""
-    typing = desk.as_typed(form)
-    kept = replace(typing, job=_keep(typing, form))
-    if form.get("then") in STAGES:
-        return redirect(page_at(kept, form["then"]).at())
+    typing = job_request.as_typed(form)
+    messages: list[Message] = []
+
+    def typed_state(base: JobState) -> JobState:
+        edit = form_edit(typing, base, form)
+        messages.extend(edit.messages)
+        return edit.mine
+
+    def as_read(changes: Message) -> Message:
+        return Message("changes_as_read", changes=changes, read=tuple(messages)) if messages else changes
+
+    job = write_edit(typing, form, typed_state, as_read)
+    kept = work_of(replace(typing, job=job))
+    stage = form.get("then", "")
+    if stage in STAGES:
+        _reach(job_request, stage)
+        return redirect(kept.at(stage))
     if request.headers.get("HX-Request"):
-        return _shown(request, page_at(kept, "measure"))
-    return redirect(page_at(kept, "measure").at())
+        return _shown(request, kept, "measure")
+    return redirect(kept.at("measure"))
 
 
 @router.post("/choose")
-def choose(desk: ForJob, form: Fields) -> Response:
-    """Keeps the chosen count and goes on to the cut."""
-    job = desk.open_job()
+def choose(request: Request, job_request: ForJob, form: Fields) -> Response:
+    """Keeps the chosen count and goes on to the cut; asks where it was chosen for a bike that has changed since."""
+    job_request.open_job()
     text = form.get("links", "")
-    links = int(text) if text.isdecimal() and len(text) <= 3 else 0
-    if not 20 <= links <= 400:
-        raise HTTPException(
-            422, f"links: read {text[:20]!r}; allowed: 20 to 400 links. Go back and choose on the rail."
-        )
-    if links != job.chosen_links:
-        before = f", before it was {job.chosen_links} links" if job.chosen_links else ""
-        with desk.data.atomic() as connection:
-            newest = desk.newest()
-            note = f"Count chosen: {links} links{before}"
-            revise(connection, newest, replace(newest.revision, chosen_links=links, note=note), now())
-    return redirect(desk.look.url(f"/jobs/{job.id}/cut", links=None))
+    count = int(text) if text.isascii() and text.isdecimal() and len(text) <= 3 else 0
+    if not LEAST_LINKS <= count <= MOST_LINKS:
+        allowed = f"{LEAST_LINKS} to {MOST_LINKS} links"
+        raise HTTPException(422, f"links: read {text[:20]!r}; allowed: {allowed}. Go back and choose on the rail.")
+    try:
+        with job_request.data.atomic() as connection:
+            job = job_request.newest()
+            check_newest(connection, job.history_id, seen_by(form))
+            if count != job.chosen_links:
+                state = replace(job.state, chosen_links=count)
+                revise_job(connection, job, state, _chosen_message(job, count), now())
+            reach_stage(connection, job.id, "cut")
+    except Stale as stale:
+        return _asked(request, job_request, "size", "nothing_chosen", stale)
+    return redirect(job_request.state.url(f"/jobs/{job.id}/cut", links=None))
+
+
+@router.post("/cut")
+def it_is_cut(job_request: ForJob) -> Response:
+    """On to booking: the chain is cut."""
+    job_request.open_job()
+    _reach(job_request, "book")
+    return redirect(work_of(job_request).at("book"))
 
 
 @router.post("/undo")
-def undo_edit(desk: ForJob, form: Fields) -> Response:
-    """Takes the last edit back."""
-    undo(desk.data, desk.job.id)
+def undo_edit(request: Request, job_request: ForJob, form: Fields) -> Response:
+    """Takes the edit back that the page showed; never one that was made elsewhere since."""
+    job = job_request.open_job()
     stage = form.get("stage", "")
     shown = stage if stage in (*STAGES, "photo") else "measure"
-    return redirect(desk.look.url(f"/jobs/{desk.job.id}/{shown}", links=None))
+    try:
+        with job_request.data.atomic() as connection:
+            step_back(connection, job.history_id, seen_by(form))
+    except Stale as stale:
+        return _asked(request, job_request, shown, "nothing_undone", stale)
+    return redirect(job_request.state.url(f"/jobs/{job.id}/{shown}", links=None))
 
 
 @router.post("/book")
-def book_job(desk: ForJob, form: Fields) -> Response:
-    """Writes the chain into the bike's history and the off-cut into the bin."""
-    job, view = desk.open_job(), page_at(desk, "book")
-    if view.answer is None:
-        raise HTTPException(422, "The bike is not measured yet. Measure it first; nothing was booked.")
-    bike, cut = view.answer.sizing.bike, view.cut
-    if cut and cut.missing_links:
-        missing = desk.shop.words.both(cut.missing_links)
-        raise HTTPException(422, f"The box is {missing} short. Measure again or take another box.")
-    shock = observed_of(job.observed, job.observed, form)
-    if "pressure_before" in shock and "pressure_after" not in shock:
-        was = shock["pressure_before"]
-        raise HTTPException(
-            422, f"{LABELS['pressure_after']}: read nothing; allowed: a pressure. It was {was}; check it."
-        )
-    note = ". ".join(filter(None, [form.get("note", "").strip()[:500], _shock_note(shock)]))
-    offcut = (cut.offcut_links, cut.offcut_ends) if cut else (0, None)
-    book(desk.data, job, Fitting(view.links, bike.chain.joiner, bike.speeds, note, *offcut), now())
-    return redirect(f"/bikes/{job.bike_id}")
+def book_job(request: Request, job_request: ForJob, form: Fields) -> Response:
+    """Writes the chain into the bike's history and the off-cut into the bin; asks where the page saw another state."""
+    job_request.open_job()
+    try:
+        with job_request.data.atomic() as connection:
+            newest = job_request.at_newest()
+            check_newest(connection, newest.job.history_id, seen_by(form))
+            work = work_of(newest)
+            book(connection, newest.job, _fitting(work, form), now())
+    except Stale as stale:
+        return _asked(request, job_request, "book", "nothing_booked", stale)
+    return redirect(f"/bikes/{job_request.job.bike_id}")
 
 
 @router.post("/take-back")
-def take_booking_back(desk: ForJob) -> Response:
+def take_booking_back(job_request: ForJob) -> Response:
     """Undoes the booking and opens the job again."""
-    if not cancel_booking(desk.data, desk.job.id):
+    with job_request.data.atomic() as connection:
+        taken_back = cancel_booking(connection, job_request.job.id, now())
+    if not taken_back:
         raise HTTPException(409, "This booking can no longer be taken back: the bike has a later job.")
-    return redirect(f"/jobs/{desk.job.id}/book")
+    return redirect(f"/jobs/{job_request.job.id}/book")
 
 
-@dataclass(frozen=True)
-class Edit:
-    """A form against the revision it was made from and the newest one: fields with what they were and are."""
-
-    base: Revision
-    document: Document
-    mine: dict[str, tuple[str, str]]
-    theirs: dict[str, tuple[str, str]]
-    said: list[str]
-
-
-def _edit_of(desk: JobRequest, newest: JobRow, form: TypedForm) -> Edit:
-    """Only the fields this form changed, on top of the newest document."""
-    base = _base_of(desk.data, newest, form)
-    cut_off = {field: text[:LONGEST_TEXT] for field, text in form.items()}
-    typed_document, said = apply_form(base.document, cut_off, desk.shop.unit if "unit" in form else "mm")
-    mine = changes(base.document, typed_document)
-    document, _ = apply_form(newest.document, {field: new for field, (_, new) in mine.items()})
-    return Edit(base, document, mine, changes(base.document, newest.document), said)
+def _fitting(work: Work, form: TypedForm) -> Fitting:
+    """What is booked. Raises: 422 where something is missing for that."""
+    if work.sized is None:
+        raise HTTPException(422, "The bike is not measured yet. Measure it first; nothing was booked.")
+    bike, (cut, _) = work.sized.bike, cut_of(work)
+    if cut and cut.missing_links:
+        short = Message("box_is_short_now", missing=links(cut.missing_links))
+        raise HTTPException(422, render(short, units_of(work.shop)))
+    offcuts = (Offcut(cut.offcut_links, *cut.offcut_ends),) if cut and cut.offcut_ends else ()
+    note = form.get("note", "").strip()[:LONGEST_NOTE]
+    return Fitting(work.sized.links, bike.chain.joiner, bike.speeds, note, _shock_message(work, form), offcuts)
 
 
-def _typed_page(desk: JobRequest, form: TypedForm) -> JobPage:
-    edit = _edit_of(desk, desk.job, form)
-    if edit.document == desk.job.document:
-        return page_at(desk, "measure")
-    kept = form_of(desk.job.document, desk.shop.unit)
-    shown = {**kept, **{field: form.get(field, new) for field, (_, new) in edit.mine.items()}}
-    return JobPage(desk.job, "measure", desk.look, desk.shop, edit.document, shown, tuple(edit.said))
-
-
-def _shock_note(shock: Observed) -> str:
-    """The shock's pressures for the bike's history; empty where none was noted."""
+def _shock_message(work: Work, form: TypedForm) -> Message | None:
+    """The shock's pressures for the bike's history. Raises: 422 where one was noted and none put back."""
+    shock = told_in(form, work.job.observed)
     if "pressure_before" not in shock:
-        return ""
-    return f"Shock {shock['pressure_before']} before, {shock['pressure_after']} put back"
+        return None
+    if "pressure_after" not in shock:
+        was = shock["pressure_before"]
+        raise HTTPException(422, f"Shock put back: read nothing; allowed: a pressure. It was {was}; check it.")
+    return Message("shock_note", before=shock["pressure_before"], after=shock["pressure_after"])
 
 
-def _keep(desk: JobRequest, form: TypedForm) -> JobRow:
-    """The edit as a revision on top of the newest one."""
-    desk.open_job()
-    with desk.data.atomic() as connection:
-        newest = desk.newest()
-        edit = _edit_of(desk, newest, form)
-        changed = changes(newest.document, edit.document)
-        observed = observed_of(edit.base.observed, newest.observed, form)
-        if changed or observed != newest.observed:
-            clashes = _clashes(edit.mine, edit.theirs) if changed else []
-            told = [in_words(changed), changes_in_words(newest.observed, observed), *edit.said, *clashes]
-            note = ". ".join(filter(None, told))
-            edited = replace(newest.revision, document=edit.document, observed=observed, note=note)
-            revise(connection, newest, edited, now())
-    return desk.newest()
+def _chosen_message(job: JobRow, count: int) -> Message:
+    if job.chosen_links:
+        return Message("count_chosen_before", count=links(count), before=links(job.chosen_links))
+    return Message("count_chosen", count=links(count))
 
 
-def _base_of(data: Database, job: JobRow, form: TypedForm) -> Revision:
-    """The revision the form was made from; the newest where it does not say, or says nonsense."""
-    base = form.get("base", "")
-    found = revision_of(data, job.id, int(base)) if base.isdecimal() and len(base) < 19 else None
-    return found or job.revision
+def _reach(job_request: JobRequest, stage: str) -> None:
+    with job_request.data.atomic() as connection:
+        reach_stage(connection, job_request.job.id, stage)
 
 
-def _clashes(mine: dict[str, tuple[str, str]], theirs: dict[str, tuple[str, str]]) -> list[str]:
-    elsewhere = {field: change for field, change in theirs.items() if change[1] != mine.get(field, ("", ""))[1]}
-    if not elsewhere:
-        return []
-    both = [field for field in elsewhere if field in mine]
-    told = f"Meanwhile another tab changed {in_words(elsewhere)}"
-    return [f"{told}; yours stands now, undo brings theirs back" if both else f"{told}; both are kept"]
+def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
+    """The job with what is being typed; texts stand as they were typed."""
+    base = seen_state(job_request, form)
+    edit = form_edit(job_request, base, form)
+    kept = work_of(job_request)
+    if not edit.changed:
+        return kept
+    newest = form_edit(job_request, job_request.job.state, {path: form[path] for path in edit.changed})
+    texts = tuple((path, form[path]) for path in edit.changed)
+    return replace(kept, document=newest.mine.document, messages=edit.messages, typed=texts)
 
 
-def _shown(request: Request, view: JobPage) -> HTMLResponse:
-    view = replace(view, swapped=is_partial(request))
-    return page(request, "job.html", view.shop, {"view": view, "stages": STAGES}, block="job")
+def _asked(request: Request, job_request: JobRequest, stage: str, code: str, stale: Stale) -> Response:
+    """The page anew, told what changed meanwhile; the next press is made from what it shows."""
+    message = Message(code, last=stale.newest.message)
+    if stage == "photo":
+        return redirect(work_of(job_request).at("photo"))
+    return _shown(request, work_of(job_request.at_newest()), stage, (message,), 409)
+
+
+def _shown(request: Request, work: Work, stage: str, told: tuple[Message, ...] = (), status: int = 200) -> HTMLResponse:
+    deferred = is_partial(request)
+    views: dict[str, Callable[[], object]] = {
+        "measure": lambda: measure_view(work, told, deferred=deferred),
+        "size": lambda: size_view(work, told, deferred=deferred),
+        "cut": lambda: cut_view(work, told),
+        "book": lambda: book_view(work, told),
+    }
+    return page(request, "job.html", work.shop, {"view": views[stage]()}, status, block="job")

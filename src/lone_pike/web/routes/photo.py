@@ -1,5 +1,6 @@
-"""Measuring from a side photo: it is marked, the marks give measures with their doubt, and these are taken over."""
+"""Measuring from a side photo: it is marked, the marks give measures with their spread, and these are taken over."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from fastapi import APIRouter, HTTPException
@@ -8,27 +9,29 @@ from starlette.responses import HTMLResponse, Response
 
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.photo import MARKS, Mark
+from lone_pike.core.messages import LengthUnit, Message, Term
 from lone_pike.demo.workshop import sample_photo
-from lone_pike.formats.measure_form import apply_form, changes, in_words
-from lone_pike.formats.observed import Observed, merged
+from lone_pike.formats.measure_form import with_readings
+from lone_pike.formats.observed import Observed
 from lone_pike.formats.photo_file import read_photo
 from lone_pike.formats.photo_notes import (
     A_RULER,
     RING_TEETH,
-    WORDS,
+    PhotoNotes,
     notes_of,
     scale_to_begin_with,
     with_mark,
     with_photo,
     with_scale,
 )
-from lone_pike.formats.words import unit_named
-from lone_pike.store.jobs import revise
-from lone_pike.store.photos import add_photo, image_of, photo_by_id
-from lone_pike.web.job_page import STAGES, JobPage, page_at
+from lone_pike.store.jobs import JobState
+from lone_pike.store.photos import PhotoRow, add_photo, image_of, photo_by_id
+from lone_pike.web.edits import write_edit
 from lone_pike.web.pages import page, redirect
-from lone_pike.web.photo_page import PhotoPage
-from lone_pike.web.requests import Fields, ForJob, JobRequest, SentForm, now
+from lone_pike.web.requests import LARGEST_ID, SAW, Fields, ForJob, JobRequest, SentForm, TypedForm, now
+from lone_pike.web.views.photo import offers_of, photo_gear, photo_url, photo_view, shown_px
+from lone_pike.web.views.work import work_of
+from lone_pike.wording.terms import MARKS as MARK_WORDS
 
 router = APIRouter(prefix="/jobs/{job_id}/photo")
 NUDGES = {"left": (-1, 0), "right": (1, 0), "up": (0, -1), "down": (0, 1)}
@@ -36,124 +39,135 @@ MOST_NUDGE_PX = 20
 
 
 @router.get("")
-def photo_page(request: Request, desk: ForJob, mark: str = "") -> HTMLResponse:
+def photo_page(request: Request, job_request: ForJob, mark: str = "") -> HTMLResponse:
     """The photo with its marks, or how to take one; mark is the one that the address wants in hand."""
-    return _shown(request, desk, mark)
+    return _shown(request, job_request, mark)
 
 
 @router.get("/{photo_id}.jpg")
-def picture(desk: ForJob, photo_id: int) -> Response:
+def picture(job_request: ForJob, photo_id: int) -> Response:
     """The picture itself; a photo never changes."""
-    found = image_of(desk.data, desk.job.id, photo_id) if photo_id < 2**63 else None
-    if found is None:
+    image = image_of(job_request.data, job_request.job.id, photo_id) if 0 < photo_id < LARGEST_ID else None
+    if image is None:
         raise HTTPException(404, "There is no such photo here.")
-    return Response(found, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})
+    return Response(image, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})
 
 
 @router.post("")
-def add(request: Request, desk: ForJob, sent: SentForm) -> Response:
+def add(request: Request, job_request: ForJob, sent: SentForm) -> Response:
     """Keeps an uploaded photo, or the drawn sample, as the job's photo."""
-    job = desk.open_job()
+    job = job_request.open_job()
+    is_sample = bool(sent.fields.get("sample"))
     try:
-        file = read_photo(sample_photo() if sent.fields.get("sample") else sent.file or b"")
-    except InvalidInput as refused:
-        return _shown(request, desk, "", refused.faults[0])
-    photo_id = add_photo(desk.data, job.id, file.image, (file.width, file.height), now())
-    scale = A_RULER if sent.fields.get("sample") else scale_to_begin_with(job.document.get("rings"))
-    observed = with_scale(with_photo(job.observed, photo_id), scale, "mm")
-    _observe(desk, observed, "Photo taken in" if notes_of(job.observed) is None else "Photo replaced")
-    return redirect(desk.look.url(f"/jobs/{job.id}/photo"))
+        file = read_photo(sample_photo() if is_sample else sent.file or b"")
+    except InvalidInput as error:
+        return _shown(request, job_request, "", next(iter(error.faults)))
+    with job_request.data.atomic() as connection:
+        photo_id = add_photo(connection, job.id, file.image, (file.width, file.height), now())
+    replaced = notes_of(job.observed) is not None
+
+    def with_new(base: JobState) -> Observed:
+        scale = A_RULER if is_sample else scale_to_begin_with(base.document.get("rings"))
+        return with_scale(with_photo(base.observed, photo_id), scale, LengthUnit.MM)
+
+    _observe(job_request, sent.fields, with_new, Message("photo_replaced" if replaced else "photo_taken_in"))
+    return redirect(photo_url(job_request.state, job.id))
 
 
 @router.post("/mark")
-def mark(desk: ForJob, form: Fields) -> Response:
+def mark(job_request: ForJob, form: Fields) -> Response:
     """Sets a mark where the photo was pressed, or moves it a little."""
-    shown = _photo(desk)
+    notes, row = _photo(job_request)
     name = next((one for one in MARKS if one == form.get("mark")), None)
     if name is None:
-        raise HTTPException(422, f"mark: read nothing of the photo; allowed: {', '.join(WORDS.values())}.")
+        raise HTTPException(422, f"mark: read nothing of the photo; allowed: {', '.join(MARK_WORDS.values())}.")
     stay = name if form.get("to") in NUDGES else ""
-    place = _nudged(shown, name, form) if stay else _pressed(shown, form)
+    place = _nudged(notes, row, name, form) if stay else _pressed(row, form)
     if place is None:
-        return redirect(shown.url(mark=name))
-    kept_in = (min(max(place[0], 0.0), shown.row.width), min(max(place[1], 0.0), shown.row.height))
-    _observe(desk, with_mark(desk.job.observed, name, kept_in), f"{WORDS[name].capitalize()} marked")
-    return redirect(shown.url(mark=stay))
+        return redirect(photo_url(job_request.state, job_request.job.id, name))
+    x, y = place
+    kept_in = (min(max(x, 0.0), row.width), min(max(y, 0.0), row.height))
+    message = Message("mark_set", mark=Term("mark", name))
+    _observe(job_request, form, lambda base: with_mark(base.observed, name, kept_in), message)
+    return redirect(photo_url(job_request.state, job_request.job.id, stay))
 
 
 @router.post("/scale")
-def scale(request: Request, desk: ForJob, form: Fields) -> Response:
+def scale(request: Request, job_request: ForJob, form: Fields) -> Response:
     """Keeps what the scale is, and the gear of the photo."""
-    shown = _photo(desk)
-    ring_teeth = shown.gear[0] if shown.gear else RING_TEETH
+    notes, _ = _photo(job_request)
+    gear = photo_gear(work_of(job_request), notes)
+    ring_teeth, _ = gear or (RING_TEETH, 0)
+    typed_in = LengthUnit.INCH if form.get("unit") == LengthUnit.INCH else LengthUnit.MM
     try:
-        observed = with_scale(desk.job.observed, form, unit_named(form.get("unit")), ring_teeth)
-    except InvalidInput as refused:
-        return _shown(request, desk, "", refused.faults[0])
-    if observed != desk.job.observed:
-        _observe(desk, observed, "Scale of the photo told")
-    return redirect(shown.url())
+        _observe(
+            job_request,
+            form,
+            lambda base: with_scale(base.observed, form, typed_in, ring_teeth),
+            Message("scale_told"),
+        )
+    except InvalidInput as error:
+        return _shown(request, job_request, "", next(iter(error.faults)))
+    return redirect(photo_url(job_request.state, job_request.job.id))
 
 
 @router.post("/take")
-def take(desk: ForJob, form: Fields) -> Response:
-    """Fills the ticked measures in, with their doubt, as a new revision."""
-    shown = _photo(desk)
-    ticked = {offer.field: offer.text for offer in shown.offers if form.get(offer.field) and not offer.trouble}
-    desk.open_job()
-    with desk.data.atomic() as connection:
-        newest = desk.newest()
-        document, _ = apply_form(newest.document, ticked)
-        changed = changes(newest.document, document)
-        if changed:
-            note = f"From the photo: {in_words(changed)}"
-            revise(connection, newest, replace(newest.revision, document=document, note=note), now())
-    return redirect(shown.url())
+def take(job_request: ForJob, form: Fields) -> Response:
+    """Fills the ticked measures in, with their spread, as a new revision."""
+    notes, row = _photo(job_request)
+    offers = offers_of(work_of(job_request), notes, row)
+    ticked = {offer.field: offer.reading for offer in offers if form.get(offer.field) and offer.trouble is None}
+
+    def with_taken(base: JobState) -> JobState:
+        return replace(base, document=with_readings(base.document, ticked)) if ticked else base
+
+    write_edit(job_request, {SAW: form.get(SAW, "")}, with_taken, lambda told: Message("from_photo", changes=told))
+    return redirect(photo_url(job_request.state, job_request.job.id))
 
 
-def _pressed(shown: PhotoPage, form: dict[str, str]) -> tuple[float, float] | None:
+def _pressed(row: PhotoRow, form: TypedForm) -> tuple[float, float] | None:
     """Where the photo was pressed, in its own px; None where it was not."""
-    at = [form.get(f"at.{axis}", "") for axis in "xy"]
-    by_key = at == ["0", "0"]
-    if by_key or not all(text.isdecimal() and len(text) < 5 for text in at):
+    x, y = (form.get(f"at.{axis}", "") for axis in "xy")
+    by_key = x == y == "0"
+    if by_key or not all(text.isascii() and text.isdecimal() and len(text) < 5 for text in (x, y)):
         return None
-    share = shown.row.width / shown.shown_px[0]
-    return (int(at[0]) + 0.5) * share, (int(at[1]) + 0.5) * share
+    width, _ = shown_px(row)
+    share = row.width / width
+    return (int(x) + 0.5) * share, (int(y) + 0.5) * share
 
 
-def _nudged(shown: PhotoPage, name: Mark, form: dict[str, str]) -> tuple[float, float]:
+def _nudged(notes: PhotoNotes, row: PhotoRow, name: Mark, form: TypedForm) -> tuple[float, float]:
     """The mark moved by so many px; from the photo's middle where it is not set."""
-    x, y = shown.notes.marks.get(name, (shown.row.width / 2, shown.row.height / 2))
+    x, y = notes.marks.get(name, (row.width / 2, row.height / 2))
     right, down = NUDGES[form["to"]]
     by = form.get("by", "")
-    px = min(int(by), MOST_NUDGE_PX) if by.isdecimal() and len(by) < 4 else 1
+    px = min(int(by), MOST_NUDGE_PX) if by.isascii() and by.isdecimal() and len(by) < 4 else 1
     return x + right * px, y + down * px
 
 
-def _observe(desk: JobRequest, observed: Observed, note: str) -> None:
-    """What changed in the photo's notes, on top of the newest revision."""
-    before = desk.open_job().observed
-    with desk.data.atomic() as connection:
-        newest = desk.newest()
-        by_now = merged(before, newest.observed, observed)
-        revise(connection, newest, replace(newest.revision, observed=by_now, note=note), now())
+def _observe(job_request: JobRequest, form: TypedForm, noted: Callable[[JobState], Observed], message: Message) -> None:
+    """What changed in the photo's notes, merged into the newest revision."""
+
+    def with_notes(base: JobState) -> JobState:
+        return replace(base, observed=noted(base))
+
+    write_edit(job_request, {SAW: form.get(SAW, "")}, with_notes, lambda _: message)
 
 
-def _photo(desk: JobRequest) -> PhotoPage:
-    found = _photo_in(page_at(desk, "photo"), desk, "")
-    if found is None:
+def _photo(job_request: JobRequest) -> tuple[PhotoNotes, PhotoRow]:
+    """The job's photo and its notes. Raises: 422 where it has none."""
+    notes, row = _photo_in(job_request)
+    if notes is None or row is None:
         raise HTTPException(422, "This job has no photo yet. Take one in first; nothing was changed.")
-    return found
+    return notes, row
 
 
-def _photo_in(view: JobPage, desk: JobRequest, asked: str) -> PhotoPage | None:
-    notes = notes_of(desk.job.observed)
-    row = photo_by_id(desk.data, desk.job.id, notes.photo_id) if notes else None
-    return PhotoPage(view, notes, row, asked) if notes and row else None
+def _photo_in(job_request: JobRequest) -> tuple[PhotoNotes | None, PhotoRow | None]:
+    notes = notes_of(job_request.job.observed)
+    return notes, photo_by_id(job_request.data, job_request.job.id, notes.photo_id) if notes else None
 
 
-def _shown(request: Request, desk: JobRequest, asked: str, fault: Fault | None = None) -> HTMLResponse:
-    view = page_at(desk, "photo")
-    photo = _photo_in(view, desk, asked)
-    context = {"view": view, "stages": STAGES, "photo": photo, "fault": fault or (photo.fault if photo else None)}
-    return page(request, "job.html", desk.shop, context, 422 if fault else 200, block="job")
+def _shown(request: Request, job_request: JobRequest, asked: str, fault: Fault | None = None) -> HTMLResponse:
+    notes, row = _photo_in(job_request)
+    view = photo_view(work_of(job_request), notes, row, asked, fault)
+    return page(request, "job.html", job_request.shop, {"view": view}, 422 if fault else 200, block="job")

@@ -5,25 +5,17 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
 from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.bike.limits import LIMITS
-from lone_pike.formats.shop import LABELS, Shop, change_in_words, changed
+from lone_pike.core.messages import Message
+from lone_pike.formats.merging import Merge, merge
+from lone_pike.formats.shop import Shop, settings_message, settings_of, settings_typed, shop_from
 from lone_pike.store.database import Database
-from lone_pike.store.shop import save_settings, shop_now, undo_shop
+from lone_pike.store.history import Stale, newest_of, revise, revision_by_id, step_back
+from lone_pike.store.shop import shop_history, shop_history_to_write, shop_now
 from lone_pike.web.pages import page, redirect
-from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now, shop_of
+from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now, seen_by, shop_of
+from lone_pike.web.views.shop import shop_view
 
 router = APIRouter(prefix="/shop")
-RULES = {
-    "window": "Safe at both ends, and nearest to 45° short of straight in big/big.",
-    "bare_wrap_1_pair": "The bare wrap, up to where it joins, and a pair: the common rule.",
-    "bare_wrap_2_pairs": "The same and another pair: for wide single-ring cassettes.",
-    "formula": "Twice the chainstay, a quarter of ring and cog, and one inch: a desk estimate.",
-    "cage_vertical": "Pulleys plumb in biggest ring and smallest cog: short cages.",
-    "slack_test": "The longest that stays off the guide pulley in small/small.",
-    "least_tension": "The longest at which the cage still takes some tension in small/small.",
-    "old_chain": "As many as the chain that came off, where it ran well.",
-}
-"""Each house rule in a sentence."""
 
 
 @router.get("")
@@ -34,42 +26,66 @@ def shop_page(request: Request, data: Data, shop: InShop) -> HTMLResponse:
 
 @router.post("")
 def settle(request: Request, data: Data, form: Fields, shop: InShop) -> Response:
-    """Keeps what was pressed or typed. A setting that there is not is refused, and nothing changes."""
+    """Keeps what was pressed or typed, merged with what was settled elsewhere since the page was made.
+
+    A setting that there is not is refused, and nothing changes.
+    """
     try:
-        settled = changed(shop, form)
-    except InvalidInput as refused:
-        return _shown(request, data, shop, form, refused.faults)
-    if settled != shop:
-        save_settings(data, settled.model_dump(), change_in_words(shop, settled), now())
-    return _answered(request, data, settled)
+        _keep(data, form)
+    except InvalidInput as error:
+        return _shown(request, data, shop, form, error.faults)
+    return _answered(request, data)
 
 
 @router.post("/undo")
-def undo(request: Request, data: Data) -> Response:
-    """Takes the last change back."""
-    undo_shop(data, now())
-    return _answered(request, data, shop_of(data))
+def undo(request: Request, data: Data, form: Fields) -> Response:
+    """Takes the change back that the page showed; never one that was made elsewhere since."""
+    try:
+        with data.atomic() as connection:
+            history_id = shop_history(connection)
+            if history_id is not None:
+                step_back(connection, history_id, seen_by(form))
+    except Stale as stale:
+        told = Message("nothing_undone", last=stale.newest.message)
+        return _shown(request, data, shop_of(data), told=(told,), status=409)
+    return _answered(request, data)
 
 
-def _answered(request: Request, data: Database, shop: Shop) -> Response:
-    if request.headers.get("HX-Request"):
-        return _shown(request, data, shop)
-    return redirect("/shop")
+def _keep(data: Database, form: TypedForm) -> None:
+    with data.atomic() as connection:
+        moment = now()
+        history_id = shop_history_to_write(connection, moment)
+        newest = newest_of(connection, history_id)
+        base = revision_by_id(connection, history_id, seen_by(form)) or newest
+        was, is_now = (settings_of(shop_from(one.content)) for one in (base, newest))
+        merged = merge(was, is_now, settings_typed(shop_from(base.content), form), None)
+        settings = settings_of(shop_from(merged.merged))
+        if settings != is_now:
+            message = _with_merge(settings_message(is_now, settings), merged)
+            revise(connection, history_id, settings, message, moment)
+
+
+def _with_merge(told: Message, merged: Merge[object]) -> Message:
+    """The message, with what another tab settled in the meantime."""
+    if not merged.elsewhere:
+        return told
+    before, after = ({name: change[i] for name, change in merged.elsewhere.items()} for i in (0, 1))
+    code = "mine_stands" if merged.clashes else "both_kept"
+    return Message("with_merge", changes=told, merge=Message(code, changes=settings_message(before, after)))
+
+
+def _answered(request: Request, data: Database) -> Response:
+    return _shown(request, data, shop_of(data)) if request.headers.get("HX-Request") else redirect("/shop")
 
 
 def _shown(
-    request: Request, data: Database, shop: Shop, typed: TypedForm | None = None, faults: tuple[Fault, ...] = ()
+    request: Request,
+    data: Database,
+    shop: Shop,
+    typed: TypedForm | None = None,
+    faults: tuple[Fault, ...] = (),
+    told: tuple[Message, ...] = (),
+    status: int = 200,
 ) -> HTMLResponse:
-    limits = {
-        "least_reserve_deg": f"{shop.least_reserve_deg:g}",
-        "least_clearance_mm": shop.words.number(shop.least_clearance_mm),
-    }
-    context = {
-        "row": shop_now(data),
-        "limits": tuple(one for one in LIMITS.values() if not one.shop_may_change),
-        "own": limits | {name: text for name, text in (typed or {}).items() if name in limits},
-        "rules": RULES,
-        "labels": LABELS,
-        "faults": {fault.field: fault for fault in faults},
-    }
-    return page(request, "shop.html", shop, context, 422 if faults else 200, block="shop")
+    view = shop_view(shop, shop_now(data), typed or {}, faults, told)
+    return page(request, "shop.html", shop, {"view": view}, 422 if faults else status, block="shop")

@@ -1,0 +1,101 @@
+"""What the mechanic must know about an answer: conflicts, ratings, gears to stay out of, a box too short."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.measures import Measure
+from lone_pike.core.bike.parts import Derailleur, JoinerKind
+from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.judging.sensitivity import ValidRange
+from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
+from lone_pike.core.take_up.protocol import Capacity, Gear, GearState, Ground
+
+
+@dataclass(frozen=True)
+class Notice:
+    """Something the mechanic must know about this answer: what kind of thing, and its sentence."""
+
+    code: str
+    message: Message
+
+
+def answer_notices(
+    sizing: Sizing, gears: tuple[Gear, ...], capacity: Capacity, cut: Cut | None, count: int, decided_by: str
+) -> tuple[Notice, ...]:
+    """All that is known with the count itself."""
+    bike = sizing.bike
+    notices = []
+    if list(bike.cogs) != sorted(bike.cogs):
+        in_order = tuple(number(cog) for cog in sorted(bike.cogs))
+        notices.append(Notice("cogs_sorted", Message("cogs_sorted", cogs=in_order)))
+    if bike.chain.joiner is JoinerKind.QUICK_LINK and bike.speeds > limit("quick_link_cogs"):
+        cogs = Quantity(bike.speeds, Unit.COGS)
+        notices.append(Notice("joiner_speeds", Message("joiner_speeds", cogs=cogs)))
+    if decided_by != "window" and sizing.ground(count) is not Ground.SAFE:
+        notices.append(Notice("conflict", _conflict(sizing, count, decided_by)))
+    notices += _rating_notices(capacity)
+    if sizing.window is None:
+        notices.append(Notice("window_empty", window_empty(gears)))
+    if cut and cut.missing_links:
+        notices.append(Notice("box_short", Message("box_short", missing=links(cut.missing_links))))
+    return tuple(notices)
+
+
+def _conflict(sizing: Sizing, count: int, decided_by: str) -> Message:
+    return Message(
+        "conflict_with_sheet" if decided_by == "makers_sheet" else "conflict_with_rule",
+        count=links(count),
+        meaning=sizing.take_up.meaning(count),
+        advised=links(sizing.recommended_links),
+    )
+
+
+def window_empty(gears: tuple[Gear, ...]) -> Message:
+    """That no count is safe at both ends, and the gears in which the chain touches itself or hangs."""
+    out = tuple(
+        Message("gear", ring=number(gear.ring), cog=number(gear.cog))
+        for gear in gears
+        if gear.state in (GearState.TOUCHING, GearState.LOOSE)
+    )
+    return Message("window_empty_stay_out", gears=out) if out else Message("window_empty")
+
+
+def _rating_notices(capacity: Capacity) -> list[Notice]:
+    notices = []
+    if capacity.rated is not None and capacity.needed > capacity.rated:
+        values = {"rated": teeth(capacity.rated), "needed": teeth(capacity.needed)}
+        notices.append(Notice("capacity", Message("rated_capacity", **values)))
+    rated_cog = capacity.rated_largest_cog
+    if rated_cog is not None and capacity.largest_cog > rated_cog:
+        values = {"rated": teeth(rated_cog), "fitted": teeth(capacity.largest_cog)}
+        notices.append(Notice("largest_cog", Message("rated_largest_cog", **values)))
+    return notices
+
+
+def capacity_meaning(needed: Capacity, *, serves: bool) -> Message | None:
+    """What it means when papers and bike disagree; None where they do not. serves: whether some count serves all."""
+    over = bool(_rating_notices(needed))
+    if over:
+        return Message("over_rating_but_serves" if serves else "over_rating")
+    return Message("within_rating_but_not_served") if not serves and needed.rated is not None else None
+
+
+def sensitivity_notices(bike: Bike, valid_ranges: Mapping[Measure, ValidRange]) -> tuple[Notice, ...]:
+    """A class in place of a caliper, and an edge that is near."""
+    notices = []
+    if isinstance(bike.take_up, Derailleur) and bike.take_up.cage_class and bike.take_up.cage_mm is None:
+        text = Message(
+            "cage_class",
+            cage=Term("cage_class", bike.take_up.cage_class),
+            length=mm(bike.take_up.cage_length_mm),
+            either_way=mm(limit("cage_class_doubt")),
+        )
+        notices.append(Notice("cage_class", text))
+    chainstay = valid_ranges.get("chainstay_mm")
+    edge = chainstay.nearest if chainstay else None
+    if edge is not None and edge < limit("near_edge"):
+        notices.append(Notice("near_edge", Message("near_edge", edge=mm(edge))))
+    return tuple(notices)

@@ -1,0 +1,111 @@
+"""The loop through a derailleur: what stands still while the cage turns, and the cage (model, section 2)."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.limits import PITCH_MM, limit
+from lone_pike.core.bike.measures import Errors, error_of, least_mm
+from lone_pike.core.bike.teeth import Array, Number, pitch_radius_mm
+from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, TURN_RAD, Path, Run, Stop, close, tangent, tangents
+from lone_pike.core.messages import Message, mm
+from lone_pike.core.motion.poses import Gears, Poses, cog_stop, ring_stop
+
+GUIDE, TENSION = "guide pulley", "tension pulley"
+
+
+@dataclass(frozen=True)
+class CageMeasures:
+    """A cage as measured in P poses, arrays (P, 1, 1): its length and gap in mm, its lean in radians."""
+
+    cage_mm: Array
+    gap_mm: Array
+    lean_rad: Array
+    guide_teeth: int
+    tension_teeth: int
+
+
+def cage_measures(bike: Bike, poses: Poses, errors: Errors | None = None) -> CageMeasures:
+    """The cage's measures in every pose, with the errors that are told.
+
+    Raises: InvalidInput where the two pulleys would overlap.
+    """
+    part = bike.derailleur
+    least = least_mm(bike, "cage_mm")
+    if part.cage_length_mm <= least:
+        allowed = Message("more_than_with_pulleys", low=mm(least))
+        raise invalid("take_up.cage_mm", mm(part.cage_length_mm), allowed, Message("pulleys_overlap"))
+    return CageMeasures(
+        cage_mm=poses.every(part.cage_length_mm + error_of(errors, "cage_mm")),
+        gap_mm=poses.every(bike.gap_mm + error_of(errors, "b_gap_mm")),
+        lean_rad=poses.every(np.radians(part.lean_deg + error_of(errors, "lean_deg"))),
+        guide_teeth=part.guide_teeth,
+        tension_teeth=part.tension_teeth,
+    )
+
+
+def guide_centre_mm(poses: Poses, cage: CageMeasures, cog_teeth: Number, largest_cog: Number) -> tuple[Number, Number]:
+    """Centre of the guide pulley for a cog.
+
+    Equation: from the axle, at r(cog) + r(guide) + g + 2 tips + 0.3 (largest cog - cog), in the direction straight
+    down turned forward by the lean, turned with the swing arm (model, section 2).
+    Parameters: poses and the cage's measures (P, 1, 1); cog_teeth and largest_cog, counts. Returns: x and y, mm.
+    Range: any cog up to the largest. Source: measured derailleurs, the handbook's model.
+    """
+    reach = pitch_radius_mm(cog_teeth) + pitch_radius_mm(cage.guide_teeth) + cage.gap_mm
+    reach = reach + 2 * limit("tooth_tip") + limit("gap_growth") * (largest_cog - np.asarray(cog_teeth))
+    turn = cage.lean_rad + poses.swing_rad
+    return poses.axle_x_mm + reach * np.sin(turn), poses.axle_y_mm - reach * np.cos(turn)
+
+
+@dataclass(frozen=True)
+class CagedLoop:
+    """The loop through the derailleur.
+
+    fixed runs in the chain's travel from the guide pulley round to the last stop before the tension pulley.
+    """
+
+    fixed: tuple[Stop, ...]
+    fixed_runs: tuple[Run, ...]
+    cage_mm: Array
+    tension_teeth: int
+
+    def path(self, cage_rad: Array) -> Path:
+        """The loop with the cage at angles (P, G, A) from straight down, forward positive."""
+        guide, last = self.fixed[0], self.fixed[-1]
+        x_mm = guide.x_mm + self.cage_mm * np.sin(cage_rad)
+        y_mm = guide.y_mm - self.cage_mm * np.cos(cage_rad)
+        tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
+        return close([*self.fixed, tension], [*self.fixed_runs, tangent(last, tension), tangent(tension, guide)])
+
+    def links_per_rad(self, path: Path, cage_rad: Array) -> Array:
+        """How fast the loop grows as the cage turns forward: what the two runs at its tip pull along its path.
+
+        Equation: C / p (cos(u - a) - cos(v - a)) + (k_t - w k_l) C / s sin(a - u) - k_t - k_g, with u and v the
+        headings of the runs into and out of the tension pulley, s the one's span, w the last stop's wind, and k
+        of a stop what its chain, bent as a polygon, has less than its arc: z / 2 pi - r / p.
+        Parameters: path, this loop at cage_rad (P, G, A). Returns: links per radian, (P, G, A).
+        Range: wherever the chain is on both pulleys. Source: derivative of the path of model, section 1; checked
+        against differences of it in the tests.
+        """
+        into, out_of = path.heading_into(TENSION), path.heading_from(TENSION)
+        last, tension, guide = path.before(TENSION), path.stop(TENSION), path.stop(GUIDE)
+        pull = self.cage_mm / PITCH_MM * (np.cos(into - cage_rad) - np.cos(out_of - cage_rad))
+        turned = self.cage_mm / path.span_into(TENSION) * np.sin(cage_rad - into)
+        swept = (_polygon_links(tension) - last.wind * _polygon_links(last)) * turned
+        return np.asarray(pull + swept - _polygon_links(tension) - _polygon_links(guide))
+
+
+def _polygon_links(stop: Stop) -> Number:
+    """What a radian of wrap has less as a polygon than as an arc, links."""
+    return stop.teeth / TURN_RAD - np.abs(stop.signed_radius_mm) / PITCH_MM
+
+
+def caged_loop(poses: Poses, cage: CageMeasures, gears: Gears) -> CagedLoop:
+    """The loop through the derailleur for every pose and gear."""
+    x_mm, y_mm = guide_centre_mm(poses, cage, gears.cog_teeth, gears.largest_cog)
+    guide = Stop(GUIDE, x_mm, y_mm, cage.guide_teeth, COUNTER_CLOCKWISE)
+    fixed = (guide, cog_stop(poses, gears), *poses.drive_idlers, ring_stop(poses, gears), *poses.return_idlers)
+    return CagedLoop(fixed, tuple(tangents(fixed)), cage.cage_mm, cage.tension_teeth)

@@ -1,0 +1,190 @@
+"""What judging knows of a take-up, whatever it is: counts in reach, what each keeps at its two ends, what it means.
+
+Two families keep this: what turns (a cage) and what stands (a slot). A count is too short where nothing is kept at
+the short end, too long where nothing is kept at the long end.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lone_pike.core.bike.measures import Measure
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.messages import Message
+
+
+class Ground(StrEnum):
+    """What a count stands on."""
+
+    SAFE = "safe"
+    SHORT = "short"
+    LOOSE = "loose"
+
+
+class GearState(StrEnum):
+    """How one gear is with the chain at a count."""
+
+    SAFE = "safe"
+    TIGHT = "tight"
+    TOUCHING = "touching"
+    SHORT = "short"
+    LOOSE = "loose"
+
+
+@dataclass(frozen=True)
+class Gear:
+    """One gear with the chain at a count, the worst of its travel; degrees, links and mm, None where there is none.
+
+    rest_clock is the cage at the first travel, as it is seen in the stand.
+    """
+
+    ring: int
+    cog: int
+    cage_deg: float | None
+    clock: str | None
+    reserve_deg: float | None
+    spare_links: float | None
+    clearance_mm: float | None
+    state: GearState
+    rest_clock: str | None
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A count on a standing take-up: where the axle then stands, and what is left behind it for wear."""
+
+    links: int
+    offset_link: bool
+    centre_mm: float
+    room_mm: float
+    wear_room_percent: float
+
+
+@dataclass(frozen=True)
+class Capacity:
+    """Teeth the take-up must serve, and what its papers say; None where not given."""
+
+    needed: int
+    rated: int | None
+    largest_cog: int
+    rated_largest_cog: int | None
+
+
+@dataclass(frozen=True)
+class Trial:
+    """The bike with one thing changed: what that is, the end sizes of its wheels then, and errors in its measures."""
+
+    change: str | int
+    rings: tuple[int, int]
+    cogs: tuple[int, int]
+    errors: Mapping[Measure, float]
+
+
+@dataclass(frozen=True)
+class Margins:
+    """What K counts keep at their two ends beyond what they must, in the take-up's own unit, (V, K) for V variants.
+
+    -inf where the chain cannot run at all at that end, +inf where it is far from it. wanted is how much of it is
+    best kept at the short end.
+    """
+
+    counts: tuple[int, ...]
+    at_short: Array
+    at_long: Array
+    wanted: float
+
+    def of(self, counts: Sequence[int]) -> "Margins":
+        """The same for some of the counts."""
+        which = [self.counts.index(count) for count in counts]
+        return Margins(tuple(counts), self.at_short[:, which], self.at_long[:, which], self.wanted)
+
+    @cached_property
+    def long_enough(self) -> NDArray[np.bool_]:
+        """Counts that keep enough at the short end."""
+        return np.asarray(self.at_short >= 0)
+
+    @cached_property
+    def safe(self) -> NDArray[np.bool_]:
+        """Counts that keep enough at both ends."""
+        return self.long_enough & (self.at_long >= 0)
+
+    @cached_property
+    def best(self) -> NDArray[np.int_]:
+        """Index of the recommended count of each variant, (V,).
+
+        The safe count that keeps nearest to what is wanted; where none is safe, the shortest that is long enough.
+        Source: model, section 3.
+        """
+        far = np.where(self.safe, np.abs(self.at_short - self.wanted), np.inf)
+        return np.asarray(np.where(self.safe.any(axis=1), far.argmin(axis=1), self.long_enough.argmax(axis=1)))
+
+    @cached_property
+    def recommended(self) -> int:
+        """The recommended count of the bike as measured."""
+        return self.counts[int(self.best.item(0))]
+
+    @property
+    def safe_counts(self) -> list[int]:
+        """The safe counts of the bike as measured."""
+        return [count for count, is_safe in zip(self.counts, self.safe.tolist()[0], strict=True) if is_safe]
+
+    def ground(self, count: int) -> Ground:
+        """What a count of the bike as measured stands on."""
+        i = self.counts.index(count)
+        if self.safe.item(0, i):
+            return Ground.SAFE
+        return Ground.LOOSE if self.long_enough.item(0, i) else Ground.SHORT
+
+
+class TakeUp(Protocol):
+    """What closes the length of one bike, at all its poses and gears."""
+
+    @property
+    def schools(self) -> tuple[str, ...]:
+        """The sizing schools that apply to it, in the order shown."""
+
+    @property
+    def always_measured(self) -> tuple[Measure, ...]:
+        """What every such bike is measured by; errors in these are always followed."""
+
+    @property
+    def bare_links(self) -> Array:
+        """Length round ring and cog without the take-up, (P, G, 1)."""
+
+    def counts_in_reach(self) -> range:
+        """Joinable counts from a few too short to a few too long; one long enough is among them."""
+
+    def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:
+        """What the counts keep at both ends, for each variant the worst of its poses."""
+
+    def meaning(self, count: int) -> Message:
+        """What a count does at both ends, in half a sentence."""
+
+    def wanted_message(self) -> Message:
+        """What the recommended count is nearest to."""
+
+    def gears(self, count: int) -> tuple[Gear, ...]:
+        """Every gear with the chain at a count, the worst of its poses."""
+
+    def worst_poses(self, count: int) -> NDArray[np.int_]:
+        """Where a count is nearest to either end."""
+
+    def fits(self) -> tuple[Fit, ...]:
+        """The counts that fit, with the axle's place, where the axle is what stands."""
+
+    def capacity(self) -> Capacity:
+        """What it must serve, and what its papers say."""
+
+    def counts_of_all(self) -> range:
+        """Every joinable count that may be safe in any of its poses."""
+
+    def mends(self) -> Mapping[str, Sequence[Trial]]:
+        """Bikes that differ in one thing and might have a window, nearest first, by the kind of change."""
+
+    def with_larger_cogs(self) -> Sequence[Trial]:
+        """The bike with its largest cog larger, tooth by tooth; none where that asks nothing of the take-up."""

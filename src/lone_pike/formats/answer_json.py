@@ -1,0 +1,79 @@
+"""The answer as the command's contract has it (model, section 7)."""
+
+from collections.abc import Callable
+from dataclasses import asdict
+from typing import Any
+
+from lone_pike.core.bike.faults import Fault
+from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.judging.answer import Answer
+from lone_pike.core.judging.notices import Notice
+from lone_pike.core.judging.schools import Vote
+from lone_pike.core.messages import Message, Quantity, Raw
+from lone_pike.formats.message_record import values_of
+
+Say = Callable[[Message], str]
+"""Puts a message into words."""
+
+JOINER_FIELDS = ("joiner", "joiner_links", "offset_links")
+
+
+def answer_json(answer: Answer, say: Say) -> dict[str, Any]:
+    """The whole answer as plain data; wherever it speaks, code, text and values."""
+    chainstay = answer.valid_ranges.get("chainstay_mm")
+    return {
+        "links": answer.links,
+        "pairs": answer.links / 2,
+        "recommended": answer.recommended_links,
+        "decided_by": answer.decided_by,
+        "bare_wrap": asdict(answer.bare_wrap),
+        "window": asdict(answer.window) if answer.window else None,
+        "votes": [_vote(vote, say) for vote in answer.votes],
+        "gears": [asdict(gear) for gear in answer.gears],
+        "confidence": {
+            "chainstay_min_mm": chainstay.least if chainstay else None,
+            "chainstay_max_mm": chainstay.most if chainstay else None,
+            "likelihood": asdict(answer.likelihood) if answer.likelihood else None,
+            "measures": {name: {"min": one.least, "max": one.most} for name, one in answer.valid_ranges.items()},
+        },
+        "capacity": asdict(answer.capacity)
+        | {"computed": answer.served.capacity, "computed_largest_cog": answer.served.largest_cog},
+        "boom": [],
+        "fits": [asdict(fit) for fit in answer.fits],
+        "combinations": [],
+        "cut": _cut(answer.cut) if answer.cut else None,
+        "warnings": [_notice(notice, say) for notice in answer.warnings],
+        "why": [message_json(message, say) for message in answer.why],
+    }
+
+
+def message_json(message: Message, say: Say) -> dict[str, Any]:
+    """A message with its text."""
+    return {"code": message.code, "text": say(message), "values": values_of(message)}
+
+
+def fault_json(fault: Fault, words: tuple[str, str, str]) -> dict[str, Any]:
+    """A fault with what was read, what is allowed and what mends it, in words and as values."""
+    read, allowed, cure = words
+    raw = fault.read.value if isinstance(fault.read, Raw | Quantity) else None
+    values = {"read": raw, **values_of(fault.allowed)}
+    return {"field": fault.field, "read": read, "allowed": allowed, "cure": cure, "values": values}
+
+
+def _vote(vote: Vote, say: Say) -> dict[str, Any]:
+    told = {"school": vote.school, "links": vote.links, "inside": vote.inside}
+    values = values_of(vote.rule) | values_of(vote.meaning)
+    return told | {"why": say(vote.why), "code": vote.rule.code, "meaning": vote.meaning.code, "values": values}
+
+
+def _notice(notice: Notice, say: Say) -> dict[str, Any]:
+    return message_json(notice.message, say) | {"code": notice.code}
+
+
+def _cut(cut: Cut) -> dict[str, Any]:
+    """The cut of one box; its kept run is the only piece, and closes to itself."""
+    joiners = [{"kind": str(cut.joiner), "links": cut.joiner_links}]
+    offset = [{"kind": "offset_link", "links": 1}] * cut.offset_links
+    told = {name: value for name, value in asdict(cut).items() if name not in JOINER_FIELDS}
+    piece = {"piece": 0, "start": cut.trim_links, "keep_links": cut.keep_links}
+    return told | {"pieces": [piece], "joiners": joiners + offset}

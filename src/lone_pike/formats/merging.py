@@ -1,0 +1,52 @@
+"""One merge of two edits made from the same state: of measures, notes and settings alike."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Generic, TypeVar
+
+Value = TypeVar("Value")
+Change = tuple[Value, Value]
+
+
+@dataclass(frozen=True)
+class Merge(Generic[Value]):
+    """The merged state; what my edit changed, and what was changed elsewhere in the meantime and differs from mine."""
+
+    merged: dict[str, Value]
+    mine: dict[str, tuple[Value, Value]]
+    elsewhere: dict[str, tuple[Value, Value]]
+
+    @property
+    def clashes(self) -> bool:
+        """Whether both changed the same thing."""
+        return any(name in self.mine for name in self.elsewhere)
+
+
+def differences(before: Mapping[str, Value], after: Mapping[str, Value], nothing: Value) -> dict[str, Change[Value]]:
+    """What differs, with what it was and is.
+
+    >>> differences({"a": 1, "b": 2}, {"a": 1, "c": 3}, 0)
+    {'b': (2, 0), 'c': (0, 3)}
+    """
+    return {
+        name: (before.get(name, nothing), after.get(name, nothing))
+        for name in {**before, **after}
+        if before.get(name, nothing) != after.get(name, nothing)
+    }
+
+
+def merge(
+    base: Mapping[str, Value], newest: Mapping[str, Value], mine: Mapping[str, Value], nothing: Value
+) -> Merge[Value]:
+    """The newest state with what I changed since the base; nothing is what a missing entry stands for.
+
+    >>> merge({"a": 1, "b": 2}, {"a": 5, "b": 2}, {"a": 1, "b": 3}, 0).merged
+    {'a': 5, 'b': 3}
+    """
+    changed = differences(base, mine, nothing)
+    theirs = differences(base, newest, nothing)
+    merged = {**newest, **{name: new for name, (_, new) in changed.items()}}
+    elsewhere = {
+        name: change for name, change in theirs.items() if name not in changed or changed[name][1] != change[1]
+    }
+    return Merge({name: value for name, value in merged.items() if value != nothing}, changed, elsewhere)

@@ -1,0 +1,69 @@
+"""Bikes: each with its drivetrain and the chains fitted to it."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.judging.answer import answer
+from lone_pike.drawing.side_view import SideView, side_view
+from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.measure_form import Form, form_of, readings_of
+from lone_pike.formats.shop import Shop
+from lone_pike.store.bikes import BikeRow
+from lone_pike.store.bookings import BookingRow
+
+
+@dataclass(frozen=True)
+class BikeLine:
+    """One bike in the list: its wheels as they are counted, and the chain that is on it."""
+
+    url: str
+    name: str
+    rings: tuple[int, ...]
+    cog_range: tuple[int, int] | None
+    fitted: BookingRow | None
+    in_hand: bool
+
+
+@dataclass(frozen=True)
+class BikeView:
+    """One bike: its measures as the form has them, its drawing where it can be sized, its chains newest first."""
+
+    id: int
+    name: str
+    story: str
+    form: Form
+    side: SideView | None
+    history: tuple[BookingRow, ...]
+    in_hand: bool
+
+    @property
+    def can_take_back(self) -> bool:
+        """Whether the newest booking may be taken back."""
+        return not self.in_hand
+
+
+def bike_line(bike: BikeRow, fitted: BookingRow | None) -> BikeLine:
+    """A row of the list."""
+    rings, cogs = (_sizes(bike.document.get(key)) for key in ("rings", "cogs"))
+    ends = (min(cogs), max(cogs)) if cogs else None
+    return BikeLine(f"/bikes/{bike.id}", bike.name, rings, ends, fitted, bike.open_job_id is not None)
+
+
+def bike_view(bike: BikeRow, history: list[BookingRow], shop: Shop) -> BikeView:
+    """The page of one bike."""
+    form = form_of(readings_of(bike.document), shop.unit)
+    in_hand = bike.open_job_id is not None
+    return BikeView(bike.id, bike.name, bike.story, form, _side_view(bike, shop), tuple(history), in_hand)
+
+
+def _sizes(sizes: object) -> tuple[int, ...]:
+    return tuple(size for size in sizes if isinstance(size, int)) if isinstance(sizes, list) else ()
+
+
+def _side_view(bike: BikeRow, shop: Shop) -> SideView | None:
+    """The bike in big/big with its advised count; None while it is not measured."""
+    try:
+        answered = answer(bike_from_document(shop.under_rules(bike.document)))
+    except InvalidInput:
+        return None
+    return side_view(answered.sizing, next(iter(answered.gears)), answered.links)

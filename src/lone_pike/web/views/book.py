@@ -1,0 +1,58 @@
+"""Book: what was fitted, before it goes into the bike's history."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.messages import Message, links
+from lone_pike.core.take_up.protocol import Gear, Ground
+from lone_pike.web.views.cut import cut_of
+from lone_pike.web.views.frame import Frame, frame_of
+from lone_pike.web.views.size import Bench, bench_of
+from lone_pike.web.views.work import Work
+
+
+@dataclass(frozen=True)
+class Shock:
+    """A shock's pressure as it was, and as it was put back."""
+
+    before: str
+    after: str
+
+
+@dataclass(frozen=True)
+class BookView:
+    """The stage; bench is None while the bike is not measured."""
+
+    frame: Frame
+    bench: Bench | None
+    links: int
+    speeds: int
+    joiner: str
+    cut: Cut | None
+    largest: Gear | None
+    warning: Message | None
+    shock: Shock | None
+    book_url: str
+
+
+def book_view(work: Work, told: tuple[Message, ...] = ()) -> BookView:
+    """The stage."""
+    sized, observed = work.sized, work.job.observed
+    frame = frame_of(work, "book", told)
+    if sized is None:
+        return BookView(frame, None, 0, 0, "", None, None, None, None, work.at("book"))
+    unsafe = sized.ground is not Ground.SAFE
+    meaning = Message("count_means", count=links(sized.links), meaning=sized.answer.meaning(sized.links))
+    before = observed.get("pressure_before", "")
+    return BookView(
+        frame=frame,
+        bench=bench_of(sized, "book"),
+        links=sized.links,
+        speeds=sized.bike.speeds,
+        joiner=str(sized.bike.chain.joiner),
+        cut=cut_of(work)[0],
+        largest=next(iter(sized.gears)),
+        warning=meaning if unsafe else None,
+        shock=Shock(before, observed.get("pressure_after", "")) if before else None,
+        book_url=work.at("book"),
+    )

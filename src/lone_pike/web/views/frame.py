@@ -1,0 +1,122 @@
+"""What every page of a job shows: the stages, what was changed last, the count and its rail."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.faults import Fault
+from lone_pike.core.messages import Message, Term
+from lone_pike.core.take_up.protocol import Ground
+from lone_pike.drawing.rail import Rail, rail
+from lone_pike.drawing.side_view import SideView, side_view
+from lone_pike.web.views.work import STAGES, SizedWork, Work
+
+PHOTO = "photo"
+
+
+@dataclass(frozen=True)
+class StageLink:
+    """One stage on the run of chain."""
+
+    name: str
+    word: Term
+    place: int
+    url: str
+    here: bool
+    driven: bool
+
+
+@dataclass(frozen=True)
+class Undo:
+    """What was changed last, and the way back."""
+
+    action: str
+    saw: int
+    message: Message
+
+
+@dataclass(frozen=True)
+class Foot:
+    """The count under test and the rail of counts; advised where that is another count."""
+
+    links: int
+    ground: Ground
+    advised: int | None
+    rail: Rail
+    urls: tuple[str, ...]
+    less_url: str
+    more_url: str
+
+
+@dataclass(frozen=True)
+class Frame:
+    """What stands round every stage. to_do: fields still empty and needed; fault: what belongs to no field."""
+
+    job_id: int
+    saw: int
+    stage: str
+    stands_at: str
+    name: str
+    complaint: str
+    stages: tuple[StageLink, ...]
+    told: tuple[Message, ...]
+    undo: Undo | None
+    fault: Fault | None
+    to_do: tuple[Term, ...]
+    foot: Foot | None
+    booked_at: str | None
+    bike_url: str
+
+
+def frame_of(work: Work, stage: str, told: tuple[Message, ...] = (), beside: SizedWork | None = None) -> Frame:
+    """The frame of a job at a stage.
+
+    Parameters: told, what has to be said at once; beside, another bike whose window is drawn on the rail.
+    """
+    stands_at = "measure" if stage == PHOTO else stage
+    here = STAGES.index(stands_at)
+    loose = work.faults.get("")
+    return Frame(
+        job_id=work.job.id,
+        saw=work.job.revision_id,
+        stage=stage,
+        stands_at=stands_at,
+        name=str(work.document.get("name") or "New bike"),
+        complaint=work.job.complaint,
+        stages=tuple(
+            StageLink(name, Term("stage", name), i + 1, work.at(name), here=i == here, driven=i < here)
+            for i, name in enumerate(STAGES)
+        ),
+        told=(*told, *work.messages),
+        undo=_undo(work),
+        fault=loose if loose and not loose.is_missing else None,
+        to_do=tuple(Term("field", path) for path, fault in work.faults.items() if fault.is_missing),
+        foot=_foot(work.sized, stage, beside) if work.sized else None,
+        booked_at=work.job.booked_at,
+        bike_url=f"/bikes/{work.job.bike_id}",
+    )
+
+
+def _undo(work: Work) -> Undo | None:
+    job = work.job
+    if job.parent_id is None or job.booked_at or work.document != job.document:
+        return None
+    return Undo(work.at("undo"), job.revision_id, job.message)
+
+
+def _foot(sized: SizedWork, stage: str, beside: SizedWork | None) -> Foot:
+    drawn = rail(sized.answer, sized.links, beside.answer if beside else None)
+    step = sized.answer.sizing.step_links
+    less, more = (sized.work.at(stage, links=sized.links + change) for change in (-step, step))
+    return Foot(
+        links=sized.links,
+        ground=sized.ground,
+        advised=sized.answer.links if sized.links != sized.answer.links else None,
+        rail=drawn,
+        urls=sized.work.each(stage, ("links",), ((place.links,) for place in drawn.places)),
+        less_url=less,
+        more_url=more,
+    )
+
+
+def side_of(sized: SizedWork, *, lettered: bool = False) -> SideView:
+    """The bike in the gear looked at."""
+    return side_view(sized.standing, sized.gear, sized.links, lettered=lettered)

@@ -1,0 +1,209 @@
+"""Measure: the drawing with its letters, every field with its text, its fault and what an error in it costs."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.cassettes import COMMON, label_of
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import Fault
+from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of
+from lone_pike.core.bike.measures import MEASURES
+from lone_pike.core.judging.answer import Answer
+from lone_pike.core.judging.sensitivity import ValidRange
+from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, links
+from lone_pike.drawing.side_view import SideView
+from lone_pike.formats.measure_form import form_fields
+from lone_pike.formats.observed import STEPS, steps_done
+from lone_pike.web.views.frame import Frame, frame_of, side_of
+from lone_pike.web.views.work import Work
+from lone_pike.wording.hints import field_hint
+from lone_pike.wording.terms import CHOICES, HOUSE_RULES
+
+RARE = (
+    "idlers",
+    "sheet_links",
+    "house_rule",
+    "axle_height_mm",
+    "take_up.guide_teeth",
+    "take_up.tension_teeth",
+    "take_up.lean_deg",
+    "chain.box_ends",
+    "chain.offset_link",
+    "take_up.max_cog",
+    "take_up.capacity",
+    "name",
+)
+"""Fields that are folded away until they are asked for, or wrong."""
+
+COG_NUMBERS = tuple((str(count), str(count)) for count in range(5, 14))
+EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out"}
+NUMERIC = frozenset({Kind.TEETH, Kind.COGS})
+DECIMAL = frozenset({Kind.LENGTH, Kind.ANGLE})
+
+
+@dataclass(frozen=True)
+class FieldView:
+    """One field on the page. both: a typed count, told in both words beside it."""
+
+    path: str
+    label: Term
+    letter: str
+    hint: Message
+    text: str
+    keyboard: str
+    fault: Fault | None
+    both: Quantity | None
+    cost: Message | None
+    options: tuple[tuple[str, str], ...]
+
+    @property
+    def ticked(self) -> bool:
+        """Whether a box is ticked."""
+        return self.text == "yes"
+
+
+@dataclass(frozen=True)
+class Tick:
+    """One box of several."""
+
+    name: str
+    word: Term
+    ticked: bool
+
+
+@dataclass(frozen=True)
+class ByHand:
+    """Measuring a suspension by hand: steps, the shock's pressure, and whether any of it was begun."""
+
+    steps: tuple[Tick, ...]
+    pressure_before: str
+    begun: bool
+
+
+@dataclass(frozen=True)
+class MeasureView:
+    """The stage. sure_key is empty where the costs are told at once."""
+
+    frame: Frame
+    side: SideView | None
+    fields: dict[str, FieldView]
+    suspension: str
+    changed_parts: tuple[Tick, ...]
+    by_hand: ByHand | None
+    rare_open: bool
+    unit: LengthUnit
+    spacings: tuple[tuple[str, str], ...]
+    keep_url: str
+    typed_url: str
+    sure_url: str
+    sure_key: str
+    photo_url: str
+
+
+def measure_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = False) -> MeasureView:
+    """The stage; deferred where what an error costs follows in an answer of its own."""
+    sized = work.sized
+    costs = costs_of(sized.answer) if sized and not deferred else {}
+    fields = {path: _field(work, spec, costs) for path, spec in form_fields().items()}
+    changed = work.form["old_chain.changed"].split(", ")
+    parts = fields_of(Bike)["old_chain.changed"].choices
+    return MeasureView(
+        frame=frame_of(work, "measure", told),
+        side=side_of(sized, lettered=True) if sized else None,
+        fields=fields,
+        suspension=work.form["suspension.type"],
+        changed_parts=tuple(Tick(str(part), Term("changed_part", part), part in changed) for part in parts),
+        by_hand=_by_hand(work),
+        rare_open=any(fields[path].fault for path in RARE),
+        unit=work.shop.unit,
+        spacings=tuple((" ".join(map(str, cogs)), label_of(cogs)) for cogs in COMMON),
+        keep_url=work.at("measure"),
+        typed_url=work.at("typed"),
+        sure_url=work.at("sure"),
+        sure_key=work.key if sized and deferred else "",
+        photo_url=work.at("photo"),
+    )
+
+
+def _field(work: Work, spec: FieldSpec, costs: dict[str, Message]) -> FieldView:
+    text, fault = work.form[spec.path], work.faults.get(spec.path)
+    count = text if spec.kind is Kind.COUNT and text.isdecimal() and len(text) < 4 else ""
+    return FieldView(
+        path=spec.path,
+        label=Term("field", spec.path),
+        letter=spec.letter,
+        hint=field_hint(spec),
+        text=text,
+        keyboard="numeric" if spec.kind in NUMERIC else "decimal" if spec.kind in DECIMAL else "text",
+        fault=fault if fault and not fault.is_missing else None,
+        both=links(int(count)) if count else None,
+        cost=costs.get(spec.path),
+        options=_options(work, spec, text),
+    )
+
+
+def _options(work: Work, spec: FieldSpec, text: str) -> tuple[tuple[str, str], ...]:
+    """What may be chosen, with its word; what stands there though it is none of them is kept."""
+    if spec.kind is Kind.COGS:
+        options: tuple[tuple[str, str], ...] = (("", "–"), *COG_NUMBERS)
+    elif spec.kind is not Kind.CHOICE:
+        return ()
+    else:
+        words = CHOICES.get(spec.path, {})
+        empty = [] if spec.has_default_shown else [("", EMPTY_CHOICE.get(spec.path, "–"))]
+        if spec.path == "house_rule":
+            empty = [("", f"the shop's: {HOUSE_RULES[work.shop.house_rule]}")]
+        options = (*empty, *((str(key), words.get(key, key)) for key in spec.choices if _is_offered(key)))
+    known = text in {key for key, _ in options}
+    return options if known else (*options, (text, text))
+
+
+def _is_offered(choice: str) -> bool:
+    """A spring clip closes chains of a single cog alone, and none is measured here."""
+    return choice != "clip_link"
+
+
+def _by_hand(work: Work) -> ByHand | None:
+    if not work.form["suspension.type"]:
+        return None
+    observed = work.job.observed
+    done = steps_done(observed)
+    steps = tuple(Tick(step, Term("step", step), step in done) for step in STEPS)
+    before = observed.get("pressure_before", "")
+    return ByHand(steps, before, begun=bool(done or before))
+
+
+def costs_of(answer: Answer) -> dict[str, Message]:
+    """What an error in a measure costs right now, by form field."""
+    by_nearest = sorted(answer.valid_ranges.values(), key=lambda one: -(one.nearest or float("inf")))
+    costs = {MEASURES[one.measure].path: cost_message(one) for one in by_nearest}
+    if "take_up.cage_mm" in costs:
+        costs["take_up.class"] = costs["take_up.cage_mm"]
+    miscounts = answer.sensitivity
+    costs["rings"] = _tooth_message(answer.links, miscounts.ring_miscounted)
+    costs["cogs"] = _tooth_message(answer.links, miscounts.cog_miscounted)
+    return costs
+
+
+def cost_message(valid: ValidRange) -> Message:
+    """What an error in a measure costs right now.
+
+    >>> cost_message(ValidRange("chainstay_mm", 432.0, 3.1, 1.2)).code
+    'error_more'
+    """
+    less, more, unit = valid.less, valid.more, MEASURES[valid.measure].unit
+    if less is None and more is None:
+        return Message("count_stands")
+    if more is not None and (less is None or more <= less):
+        return Message("error_more", edge=Quantity(more, unit))
+    return Message("error_less", edge=Quantity(less or 0.0, unit))
+
+
+def _tooth_message(count: int, miscounted: tuple[int, int]) -> Message:
+    """What a tooth more or less would make of the count."""
+    others = sorted({other for other in miscounted if other != count})
+    if not others:
+        return Message("tooth_changes_nothing")
+    if len(others) == 1:
+        return Message("tooth_makes_one", count=Quantity(others[0], Unit.LINKS))
+    low, high = (Quantity(other, Unit.LINKS) for other in others)
+    return Message("tooth_makes_either", low=low, high=high)

@@ -1,0 +1,231 @@
+"""Size: the bike in its gears, the board of dials, the travel, why this count, and what if."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.judging.answer import Answer, Served, answer
+from lone_pike.core.judging.notices import Notice
+from lone_pike.core.judging.reasons import rule_sentence
+from lone_pike.core.judging.sizing import Window
+from lone_pike.core.messages import LengthUnit, Message, Term, links
+from lone_pike.core.take_up.protocol import Gear, Ground
+from lone_pike.drawing.dials import Dials, dials
+from lone_pike.drawing.growth import GrowthPlot, growth_plot, step_mm
+from lone_pike.drawing.side_view import SideView, chain_line
+from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.measure_form import parse_form, with_readings
+from lone_pike.web.view_state import WHAT_IF
+from lone_pike.web.views.frame import Frame, frame_of, side_of
+from lone_pike.web.views.work import SizedWork, Work
+
+FOLDED = ("cogs_sorted", "window_empty", "capacity", "largest_cog")
+"""Notices that stand elsewhere on the page."""
+
+STEPS = (("cog", -1, "["), ("cog", 1, "]"), ("ring", -1, "-"), ("ring", 1, "="))
+
+
+@dataclass(frozen=True)
+class Stepper:
+    """A button to the next gear."""
+
+    wheel: str
+    key: str
+    up: bool
+    url: str
+
+
+@dataclass(frozen=True)
+class Bench:
+    """The drawing, its readings, the dials and the travel. at_mm: the travel the dials show; None: the worst."""
+
+    side: SideView
+    ghost: str
+    gear: Gear
+    steppers: tuple[Stepper, ...]
+    dials: Dials
+    dial_urls: tuple[str, ...]
+    growth: GrowthPlot | None
+    growth_urls: tuple[str, ...]
+    travel_urls: tuple[tuple[str, str], ...]
+    at_mm: int | None
+    worst_url: str
+
+
+@dataclass(frozen=True)
+class AskedField:
+    """One measure of the other bike: its name in the address, its text, and what this bike has."""
+
+    name: str
+    label: Term
+    text: str
+    now: str
+
+
+@dataclass(frozen=True)
+class WhatIf:
+    """Another bike set beside this one."""
+
+    fields: tuple[AskedField, ...]
+    asked: bool
+    faults: tuple[Fault, ...]
+    links: int | None
+    window: Window | None
+    action: str
+    unit: LengthUnit
+
+
+@dataclass(frozen=True)
+class Sure:
+    """How sure the count is: worked out in an answer of its own where the page must not wait for it."""
+
+    message: Message
+    notices: tuple[Notice, ...]
+    served: Served
+    served_meaning: Message | None
+
+
+@dataclass(frozen=True)
+class Supporter:
+    """A school that votes for the count under test."""
+
+    school: str
+    message: Message
+
+
+@dataclass(frozen=True)
+class SizeView:
+    """The stage. sure_key is empty where the sensitivity is told at once; not_yet where the bike is not measured."""
+
+    frame: Frame
+    bench: Bench | None
+    links: int
+    advised: int
+    ground: Ground
+    meaning: Message | None
+    reasons: tuple[Message, ...]
+    notices: tuple[Notice, ...]
+    supporters: tuple[Supporter, ...]
+    sure: Sure | None
+    sure_key: str
+    sure_url: str
+    what_if: WhatIf | None
+    choose_url: str
+
+    @property
+    def is_advised(self) -> bool:
+        """Whether the count under test is the advised one."""
+        return self.links == self.advised
+
+    @property
+    def against_advice(self) -> bool:
+        """Whether an unsafe count is under test that is not the advised one."""
+        return self.ground is not Ground.SAFE and not self.is_advised
+
+
+def size_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = False) -> SizeView:
+    """The stage; deferred where the sensitivity follows in an answer of its own."""
+    sized = work.sized
+    if sized is None:
+        return SizeView(
+            frame_of(work, "size", told), None, 0, 0, Ground.SAFE, None, (), (), (), None, "", "", None, work.at("size")
+        )
+    found = sized.answer
+    what_if, other = _what_if(sized)
+    return SizeView(
+        frame=frame_of(work, "size", told, other),
+        bench=bench_of(sized, "size", other),
+        links=sized.links,
+        advised=found.links,
+        ground=sized.ground,
+        meaning=Message("count_means", count=links(sized.links), meaning=found.meaning(sized.links)),
+        reasons=found.reasons,
+        notices=tuple(notice for notice in found.notices if notice.code not in FOLDED),
+        supporters=tuple(
+            Supporter(vote.school, rule_sentence(vote.rule)) for vote in found.votes if vote.links == sized.links
+        ),
+        sure=None if deferred else sure_of(found),
+        sure_key=work.key,
+        sure_url=work.at("sure"),
+        what_if=what_if,
+        choose_url=work.at("choose"),
+    )
+
+
+def sure_of(answered: Answer) -> Sure:
+    """How sure a count is, and what the take-up serves."""
+    served = answered.served
+    notices = tuple(notice for notice in answered.later_notices if notice.code != "near_edge")
+    return Sure(answered.sure, notices, served, served.meaning if answered.window else None)
+
+
+def bench_of(sized: SizedWork, stage: str, other: SizedWork | None = None) -> Bench:
+    """The drawing with everything that moves it; the other bike's chain lies over it as a ghost."""
+    work, bike = sized.work, sized.bike
+    board = dials(sized.gears, (sized.gear.ring, sized.gear.cog))
+    growth = growth_plot(sized.answer.sizing, sized.links, sized.travel_mm) if bike.suspension else None
+    return Bench(
+        side=side_of(sized),
+        ghost=_ghost(other.answer) if other else "",
+        gear=sized.gear,
+        steppers=tuple(
+            Stepper(wheel, key, step > 0, sized.step_url(stage, wheel, step))
+            for wheel, step, key in STEPS
+            if wheel == "cog" or len(bike.rings) > 1
+        ),
+        dials=board,
+        dial_urls=work.each(stage, ("ring", "cog"), ((dial.gear.ring, dial.gear.cog) for dial in board.dials)),
+        growth=growth,
+        growth_urls=work.each(stage, ("travel",), ((step.travel,) for step in growth.steps)) if growth else (),
+        travel_urls=_travel_urls(sized, stage) if growth else (),
+        at_mm=work.state.travel if bike.suspension else None,
+        worst_url=work.at(stage, travel=None),
+    )
+
+
+def _ghost(other: Answer) -> str:
+    """The other bike's chain in its largest gear."""
+    return chain_line(other.sizing, next(iter(other.gears)), other.links)
+
+
+def _travel_urls(sized: SizedWork, stage: str) -> tuple[tuple[str, str], ...]:
+    """The keys of less and more travel, with their addresses."""
+    full = sized.bike.travel_mm
+
+    def moved(steps: int) -> str:
+        travel = sized.travel_mm + steps * step_mm(full)
+        return sized.work.at(stage, travel=round(min(max(travel, 0), full)))
+
+    return ((",", moved(-1)), (".", moved(1)))
+
+
+def _what_if(sized: SizedWork) -> tuple[WhatIf, SizedWork | None]:
+    """What is asked of another bike, and that bike, nothing of it kept."""
+    work = sized.work
+    asked = dict(work.state.what_if)
+    other, faults = _other(work, asked) if asked else (None, ())
+    view = WhatIf(
+        fields=tuple(
+            AskedField(name, Term("field", path), asked.get(name, ""), work.form[path])
+            for name, path in WHAT_IF.items()
+        ),
+        asked=bool(asked),
+        faults=faults,
+        links=other.answer.links if other else None,
+        window=other.answer.window if other else None,
+        action=f"/jobs/{work.job.id}/size",
+        unit=work.shop.unit,
+    )
+    return view, other
+
+
+def _other(work: Work, asked: dict[str, str]) -> tuple[SizedWork | None, tuple[Fault, ...]]:
+    typed = {WHAT_IF[name]: text for name, text in asked.items()}
+    if "cogs" in typed:
+        typed["chain.speeds"] = work.form["chain.speeds"] or str(len(work.document.get("cogs", [])))
+    changed = parse_form(work.readings, typed, work.state.unit).changed
+    changed.pop("chain.speeds", None)
+    try:
+        bike = bike_from_document(work.shop.under_rules(with_readings(work.document, changed)))
+        return SizedWork(work, answer(bike)), ()
+    except InvalidInput as error:
+        return None, error.faults

@@ -1,0 +1,78 @@
+"""The stand: the jobs in hand, each with its one open question."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.parts import Derailleur
+from lone_pike.core.messages import Message, Term, links
+from lone_pike.drawing.side_view import SideView
+from lone_pike.formats.shop import Shop
+from lone_pike.store.bikes import BikeRow
+from lone_pike.store.jobs import JobRow
+from lone_pike.web.view_state import ViewState
+from lone_pike.web.views.cut import cut_of
+from lone_pike.web.views.frame import side_of
+from lone_pike.web.views.work import SizedWork, Work, kept_work
+
+STAGE_QUESTIONS = {"cut": "rivet_counted_twice", "book": "is_it_fitted"}
+
+
+@dataclass(frozen=True)
+class InHand:
+    """A job in hand: its bike, its stage, its open question and its count."""
+
+    url: str
+    name: str
+    complaint: str
+    stage: Term
+    question: Message
+    side: SideView | None
+    links: int | None
+
+
+@dataclass(frozen=True)
+class StandView:
+    """The jobs in hand, and the bikes to start one from; faults of a file that could not be read."""
+
+    in_hand: tuple[InHand, ...]
+    bikes: tuple[BikeRow, ...]
+    faults: tuple[str, ...]
+
+
+def stand_view(jobs: list[JobRow], bikes: list[BikeRow], shop: Shop, faults: tuple[str, ...] = ()) -> StandView:
+    """The page."""
+    return StandView(tuple(_in_hand(kept_work(job, ViewState(), shop)) for job in jobs), tuple(bikes), faults)
+
+
+def _in_hand(work: Work) -> InHand:
+    return InHand(
+        url=f"/jobs/{work.job.id}",
+        name=str(work.document.get("name") or "New bike"),
+        complaint=work.job.complaint,
+        stage=Term("stage", work.job.stage),
+        question=_question(work),
+        side=side_of(work.sized) if work.sized else None,
+        links=work.sized.links if work.sized else None,
+    )
+
+
+def _question(work: Work) -> Message:
+    """The one thing that is open."""
+    if work.sized is None:
+        return Message("what_do_they_measure")
+    return _of_sized(work, work.sized)
+
+
+def _of_sized(work: Work, sized: SizedWork) -> Message:
+    cut, _ = cut_of(work)
+    old, count = sized.bike.old_chain, links(sized.links)
+    if sized.answer.window is None:
+        return Message("no_count_suits")
+    if cut and cut.missing_links:
+        return Message("box_too_short", missing=links(cut.missing_links))
+    if old and old.links != sized.links:
+        return Message("came_with", old=links(old.links), count=count)
+    if isinstance(sized.bike.take_up, Derailleur) and sized.bike.take_up.cage_mm is None:
+        return Message("cage_by_class")
+    if work.job.stage in STAGE_QUESTIONS:
+        return Message(STAGE_QUESTIONS[work.job.stage])
+    return Message("is_it_count", count=count)

@@ -1,0 +1,143 @@
+"""A job as it is worked on: its bike sized, with the gear, count and travel looked at. Views are made of it."""
+
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property
+from zlib import crc32
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.judging.answer import Answer, answer
+from lone_pike.core.judging.sizing import Sizing, size_at
+from lone_pike.core.messages import Message
+from lone_pike.core.take_up.protocol import Gear, Ground
+from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.measure_form import Form, Readings, faults_by_field, form_of, readings_of
+from lone_pike.formats.shop import Shop
+from lone_pike.store.bikes import Document
+from lone_pike.store.jobs import JobRow
+from lone_pike.web.requests import JobRequest
+from lone_pike.web.view_state import ViewState, gear_in, neighbour
+
+STAGES = ("measure", "size", "cut", "book")
+
+
+@dataclass(frozen=True)
+class Work:
+    """A job with the document that is shown: the one that is kept, or what is being typed."""
+
+    job: JobRow
+    state: ViewState
+    shop: Shop
+    document: Document
+    messages: tuple[Message, ...] = ()
+    typed: tuple[tuple[str, str], ...] = ()
+
+    @cached_property
+    def _sized(self) -> tuple[Answer | None, tuple[Fault, ...]]:
+        try:
+            return answer(bike_from_document(self.shop.under_rules(self.document))), ()
+        except InvalidInput as error:
+            return None, error.faults
+
+    @property
+    def answer(self) -> Answer | None:
+        """The answer, or None while something is missing or wrong."""
+        return self._sized[0]
+
+    @cached_property
+    def faults(self) -> dict[str, Fault]:
+        """All that is missing or wrong, by form field."""
+        return faults_by_field(self._sized[1])
+
+    @cached_property
+    def readings(self) -> Readings:
+        """Every field's value."""
+        return readings_of(self.document)
+
+    @cached_property
+    def form(self) -> Form:
+        """Every field's text; what is being typed stands as it was typed."""
+        return form_of(self.readings, self.shop.unit) | dict(self.typed)
+
+    @property
+    def key(self) -> str:
+        """Changes with the document."""
+        return f"{crc32(json.dumps(self.document).encode()):x}"
+
+    def at(self, stage: str, **changes: int | None) -> str:
+        """Address of this job at a stage, with some of what is looked at changed."""
+        return self.state.url(f"/jobs/{self.job.id}/{stage}", **changes)
+
+    def each(self, stage: str, names: tuple[str, ...], rows: Iterable[tuple[int, ...]]) -> tuple[str, ...]:
+        """Addresses of a stage that differ in some of what is looked at alone."""
+        return self.state.urls(f"/jobs/{self.job.id}/{stage}", names, rows)
+
+    @cached_property
+    def sized(self) -> "SizedWork | None":
+        """The same where the bike can be sized."""
+        return SizedWork(self, self.answer) if self.answer else None
+
+
+@dataclass(frozen=True)
+class SizedWork:
+    """A job whose bike is sized."""
+
+    work: Work
+    answer: Answer
+
+    @property
+    def bike(self) -> Bike:
+        """The bike."""
+        return self.answer.bike
+
+    @property
+    def links(self) -> int:
+        """The count under test: the address's, else the chosen one, else the advised."""
+        return self.work.state.links or self.work.job.chosen_links or self.answer.links
+
+    @property
+    def ground(self) -> Ground:
+        """What the count under test stands on."""
+        return self.answer.ground(self.links)
+
+    @property
+    def travel_mm(self) -> float:
+        """The travel looked at, mm; at rest where the address says nothing."""
+        return min(float(self.work.state.travel or 0), self.bike.travel_mm)
+
+    @cached_property
+    def standing(self) -> Sizing:
+        """The bike held at the travel looked at."""
+        return size_at(self.bike, self.travel_mm) if self.bike.suspension else self.answer.sizing
+
+    @cached_property
+    def gears(self) -> tuple[Gear, ...]:
+        """Every gear at the count under test: the worst of the travel, or at the travel looked at."""
+        if self.work.state.travel is not None and self.bike.suspension:
+            return self.standing.take_up.gears(self.links)
+        return self.answer.gears_at(self.links)
+
+    @cached_property
+    def gear(self) -> Gear:
+        """The gear looked at, at the travel looked at."""
+        shown = gear_in(self.work.state, self.bike)
+        gears = self.standing.take_up.gears(self.links) if self.bike.suspension else self.gears
+        return next(gear for gear in gears if (gear.ring, gear.cog) == shown)
+
+    def step_url(self, stage: str, wheel: str, step: int) -> str:
+        """Address of the next ring or cog up or down."""
+        if wheel == "ring":
+            return self.work.at(stage, ring=neighbour(self.bike.rings, self.gear.ring, step))
+        return self.work.at(stage, cog=neighbour(self.bike.cogs, self.gear.cog, step))
+
+
+def kept_work(job: JobRow, state: ViewState, shop: Shop) -> Work:
+    """The job as it is kept."""
+    return Work(job, state, shop, job.document)
+
+
+def work_of(request: JobRequest) -> Work:
+    """The request's job as it is kept."""
+    return kept_work(request.job, request.state, request.shop)

@@ -1,0 +1,23 @@
+"""An answer as a few lines of text, as the command prints it."""
+
+from lone_pike.core.judging.answer import Answer
+from lone_pike.core.messages import Message, links, mm, number
+from lone_pike.wording.render import render
+from lone_pike.wording.units import DisplayUnits
+
+
+def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
+    """The count, why, the places of the axle, the rivet, and the warnings."""
+    fits = [
+        Message("fit", count=links(fit.links), centre=mm(fit.centre_mm), room=mm(fit.room_mm)) for fit in answer.fits
+    ]
+    said = [render(message, units) for message in (*answer.why, *fits, *_rivet(answer))]
+    warnings = [f"! {render(notice.message, units)}" for notice in answer.warnings]
+    return [units.format_count(answer.links), *said, *warnings]
+
+
+def _rivet(answer: Answer) -> list[Message]:
+    cut = answer.cut
+    if cut is None or cut.push_from_start is None or cut.push_from_end is None:
+        return []
+    return [Message("push_rivet", start=number(cut.push_from_start), end=number(cut.push_from_end))]

@@ -1,0 +1,24 @@
+"""How each field is taken, as the page says it: the field's own words, or more where an example helps."""
+
+from lone_pike.core.bike.fields import FieldSpec
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.messages import Message, Quantity, Unit, mm
+
+CLASSES = {name: mm(limit(f"{name}_cage")) for name in ("short", "medium", "long")}
+
+FIELD_HINTS: dict[str, Message] = {
+    "rings": Message("hint_rings"),
+    "cogs": Message("hint_cogs"),
+    "chain.speeds": Message("hint_speeds"),
+    "chainstay_mm": Message("hint_chainstay", exact=Quantity(432, Unit.MM, 3), about=mm(432)),
+    "take_up.class": Message("hint_class", **CLASSES),
+    "take_up.b_gap_mm": Message("hint_gap", low=mm(limit("gap")), high=mm(limit("wide_gap"))),
+    "suspension.type": Message("hint_suspension"),
+    "suspension.pivot_mm": Message("hint_pivot", forward=mm(8), up=mm(52)),
+    "idlers": Message("hint_idlers", behind=mm(20), back=mm(-20), up=mm(106)),
+}
+
+
+def field_hint(spec: FieldSpec) -> Message:
+    """How a field is taken."""
+    return FIELD_HINTS.get(spec.path, Message("hint_in_unit" if spec.unit is Unit.MM else "hint", how=spec.how))

@@ -1,0 +1,130 @@
+"""Messages and faults to text."""
+
+import json
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+
+from lone_pike.core.bike.faults import Fault
+from lone_pike.core.bike.limits import Limit
+from lone_pike.core.messages import CountWord, Message, Quantity, Raw, Term, Unit, Value
+from lone_pike.wording.sentences import SENTENCES
+from lone_pike.wording.terms import word_of
+from lone_pike.wording.units import DisplayUnits
+
+READ_SHOWN = 60
+IN_LINKS = CountWord.LINKS
+JOINED_BY = {"or": (", ", " or "), "and": (" and ", " and "), "slash": ("/", "/"), "": (", ", ", ")}
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A value on its way into a sentence, which says how it is to be written there."""
+
+    value: Value
+    units: DisplayUnits
+
+    def __format__(self, how: str) -> str:
+        value = self.value
+        if isinstance(value, Quantity):
+            return self._number(value, how)
+        if isinstance(value, tuple):
+            return self._row(value, how)
+        text = render(value, self.units) if isinstance(value, Message) else _plain(value)
+        return text[:1].upper() + text[1:] if how == "capital" else text
+
+    def _number(self, value: Quantity, how: str) -> str:
+        sign, _, rest = how.rpartition("+") if "+" in how else ("", "", how)
+        sign = "+" if "+" in how else ""
+        decimals = int(rest[1]) if rest.startswith(".") else None
+        if how == "pairs":
+            return DisplayUnits(CountWord.PAIRS).write(value)
+        if how == "both":
+            return self.units.format_count(int(value.value))
+        if how == "loose":
+            return f"{self.units.bare(value)} loose {self.units.write(value).rpartition(' ')[2]}"
+        write = self.units.bare if "bare" in how else self.units.write
+        return write(value, decimals, sign)
+
+    def _row(self, values: tuple[Value, ...], how: str) -> str:
+        between, last = JOINED_BY.get(how, JOINED_BY[""])
+        texts = [format(Shown(value, self.units)) for value in values]
+        return last.join(filter(None, [between.join(texts[:-1]), *texts[-1:]])) if texts else "–"
+
+
+def render(message: Message, units: DisplayUnits) -> str:
+    """A message in words.
+
+    >>> from lone_pike.core.messages import links
+    >>> render(Message("box_short", missing=links(6)), DisplayUnits())
+    'The box is 6 links · 3 pairs short.'
+    """
+    shown = {name: Shown(value, units) for name, value in message.values.items()}
+    return SENTENCES[message.code].format(**shown, unit_word=units.unit_word)
+
+
+def fault_text(fault: Fault, units: DisplayUnits) -> str:
+    """A fault without its field, as it stands beside the field.
+
+    >>> from lone_pike.core.messages import teeth
+    >>> fault_text(Fault("rings.0", teeth(0), Message("between", low=teeth(16), high=teeth(70))), DisplayUnits())
+    'read 0 teeth; allowed: 16 to 70 teeth.'
+    """
+    read, allowed, hint = fault_words(fault, units)
+    return " ".join(filter(None, [f"read {read}; allowed: {allowed}.", hint]))
+
+
+def fault_words(fault: Fault, units: DisplayUnits) -> tuple[str, str, str]:
+    """What was read, what is allowed, and the hint; counts in links, for that is how they are typed."""
+    typed_in_links = DisplayUnits(IN_LINKS, units.unit)
+    read, allowed = (format(Shown(part, typed_in_links)) for part in (fault.read, fault.allowed))
+    return read, allowed, render(fault.hint, typed_in_links) if fault.hint else ""
+
+
+def fault_line(fault: Fault, units: DisplayUnits) -> str:
+    """A fault on one line, with its field as the file has it."""
+    return f"{fault.field}: {fault_text(fault, units)}"
+
+
+def figure(limit: Limit, units: DisplayUnits) -> str:
+    """The value of a limit with its unit, where the unit is none that is counted.
+
+    >>> figure(Limit(25, "deg", ""), DisplayUnits()), figure(Limit(12.7, "mm", ""), DisplayUnits())
+    ('25°', '12.7 mm')
+    """
+    name, _, per = limit.unit.partition("/")
+    unit = next((one for one in Unit if one == name and one), None)
+    text = units.write(Quantity(limit.value, unit)) if unit else f"{limit.value:g} {name}"
+    return f"{text}/{per}" if per else text
+
+
+def shown_raw(value: object) -> str:
+    """What was read, on one line and short enough to read.
+
+    >>> shown_raw("431\\n,5"), shown_raw([11, 12, 46]), shown_raw(None), shown_raw(True)
+    ('"431 ,5"', '11, 12, 46', 'nothing', 'true')
+    """
+    if value is None:
+        return "nothing"
+    if isinstance(value, str):
+        text = f'"{" ".join(value[: 4 * READ_SHOWN].split())}"'
+    elif isinstance(value, list | tuple):
+        text = ", ".join(shown_raw(part) for part in value[:READ_SHOWN]) or "an empty list"
+    elif isinstance(value, dict):
+        text = "an object with " + (", ".join(map(str, list(value)[:READ_SHOWN])) or "no keys")
+    else:
+        text = f"{value:g}" if isinstance(value, float) else json.dumps(value, default=str)
+    text = "".join(char if char.isprintable() else "�" for char in text)
+    return text if len(text) <= READ_SHOWN else text[: READ_SHOWN - 1] + "…"
+
+
+@lru_cache(maxsize=1)
+def placeholders() -> dict[str, frozenset[str]]:
+    """The values that each sentence takes, by its code."""
+    return {code: frozenset(re.findall(r"\{(\w+)", pattern)) for code, pattern in SENTENCES.items()}
+
+
+def _plain(value: Term | Raw | str) -> str:
+    if isinstance(value, Term):
+        return word_of(value)
+    return shown_raw(value.value) if isinstance(value, Raw) else value

@@ -1,0 +1,105 @@
+"""The words of the trade, by the list they stand in and their key there."""
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.fields import fields_of
+from lone_pike.core.bike.measures import MEASURES
+from lone_pike.core.bike.parts import EndLimits
+from lone_pike.core.messages import Term
+from lone_pike.wording.schools import FLAGS
+
+JOINERS = {
+    "quick_link": "quick link",
+    "locking_link": "locking link",
+    "joining_pin": "joining pin",
+    "rivet": "driven-back rivet",
+    "clip_link": "spring clip link",
+    "offset_link": "offset link",
+}
+BOX_ENDS = {"inner_inner": "inner, inner", "inner_outer": "inner, outer", "outer_outer": "outer, outer"}
+CAGE_CLASSES = {"short": "short", "medium": "medium", "long": "long"}
+SUSPENSIONS = {"pivot": "one pivot", "table": "a table", "growth": "one figure"}
+MARKS = {
+    "crank": "crank centre",
+    "axle": "axle",
+    "guide": "guide pulley",
+    "tension": "tension pulley",
+    "pivot": "pivot",
+    "scale_from": "scale from",
+    "scale_to": "scale to",
+}
+PRESSED = {mark: f"the {word}" for mark, word in MARKS.items()} | {
+    "scale_from": "one end of the scale",
+    "scale_to": "its other end",
+}
+GROUNDS = {"safe": "safe", "short": "too short: breaks", "loose": "too long: hangs"}
+STATES = {"safe": "safe", "tight": "tight", "touching": "touching", "short": "short", "loose": "loose"}
+STEPS = {
+    "noted": "Shock pressure noted, the rebound setting too",
+    "empty": "Air let out through the valve; on a coil the spring taken off",
+    "compressed": "Fully compressed, and strapped there",
+    "wrapped": "Chain wrapped round big/big, skipping the derailleur, and counted",
+    "back": "Strap off, air or spring back in",
+}
+NOTES = {"pressure_before": "Shock before", "pressure_after": "Shock put back", "steps": "Steps done"}
+SETTINGS = {"first": "Counts", "unit": "Lengths", "house_rule": "House rule"}
+SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"}
+PLACES = {"measure": "Measure", "size": "Size", "cut": "Cut", "book": "Book"}
+LABELS = {path: spec.label for path, spec in fields_of(Bike).items()}
+HOUSE_RULES = {"window": "the window", **FLAGS}
+
+TERMS: dict[str, dict[str, str]] = {
+    "field": LABELS,
+    "setting": SETTINGS | {path: spec.label for path, spec in fields_of(EndLimits).items()},
+    "setting_value": SETTING_VALUES,
+    "measure": {measure: spec.label.lower() for measure, spec in MEASURES.items()},
+    "joiner": JOINERS,
+    "box_ends": BOX_ENDS,
+    "cage_class": CAGE_CLASSES,
+    "suspension": SUSPENSIONS,
+    "house_rule": HOUSE_RULES,
+    "changed_part": {"cogs": "cogs", "rings": "rings", "derailleur": "derailleur", "frame": "frame"},
+    "wheel": {"cogs": "the largest cog", "rings": "the ring"},
+    "run": {"drive": "drive", "return": "return"},
+    "side": {"over": "over", "under": "under"},
+    "other_side": {"over": "under", "under": "over"},
+    "part": {
+        "boom": "a boom",
+        "search": "a search for ring and cog",
+        "rest_deg": "a stop of the empty cage",
+        "pieces": "pieces beside the box",
+        "wear_percent": "a worn chain",
+    },
+    "mark": MARKS,
+    "pressed": PRESSED,
+    "step": STEPS,
+    "note": NOTES,
+    "ground": GROUNDS,
+    "state": STATES,
+    "stage": PLACES,
+    "end": {"inner": "inner", "outer": "outer"},
+}
+
+CHOICES: dict[str, dict[str, str]] = {
+    "take_up.class": CAGE_CLASSES,
+    "suspension.type": SUSPENSIONS,
+    "chain.joiner": JOINERS,
+    "chain.box_ends": BOX_ENDS,
+    "old_chain.changed": TERMS["changed_part"],
+    "house_rule": HOUSE_RULES,
+}
+"""The words of each field that is chosen from a list."""
+
+
+def word_of(term: Term) -> str:
+    """A word of the trade; its key where the list has no such word, for what was typed into a file.
+
+    >>> word_of(Term("joiner", "joining_pin"))
+    'joining pin'
+    """
+    words = CHOICES.get(term.kind) or TERMS.get(term.kind, {})
+    return words.get(term.key, term.key)
+
+
+def choice_word(path: str, key: str) -> str:
+    """The word of a choice of a field."""
+    return CHOICES.get(path, {}).get(key, key)

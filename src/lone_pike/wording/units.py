@@ -1,0 +1,137 @@
+"""Numbers as a shop reads them: links or pairs first, millimetres or inches."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
+from lone_pike.core.messages import CountWord, LengthUnit, Quantity, Unit
+
+FINER_IN_INCHES, MOST_DECIMALS = 2, 3
+"""Decimals an inch needs more than a millimetre to say as much, up to what an inch caliper reads."""
+
+HALF = "½"
+
+
+SINGULARS = {"pairs": "pair", "links": "link", "teeth": "tooth", "cogs": "cog", "rings": "ring", "rows": "row"}
+SINGULARS |= {"steps": "step", "letters": "letter"}
+NO_BLANK = {Unit.DEG: "°", Unit.PERCENT: "%"}
+
+
+@dataclass(frozen=True)
+class DisplayUnits:
+    """How a shop wants counts and lengths written."""
+
+    first: CountWord = CountWord.LINKS
+    unit: LengthUnit = LengthUnit.MM
+
+    @property
+    def unit_word(self) -> str:
+        """The unit as it stands in a sentence."""
+        return "inches" if self.unit is LengthUnit.INCH else "mm"
+
+    def write(self, quantity: Quantity, decimals: int | None = None, sign: str = "") -> str:
+        """A quantity with its unit's word.
+
+        >>> DisplayUnits(CountWord.PAIRS).write(Quantity(2, Unit.LINKS))
+        '1 pair'
+        >>> DisplayUnits(unit=LengthUnit.INCH).write(Quantity(38.04, Unit.MM), 0)
+        '1.50 in'
+        """
+        figure = self.bare(quantity, decimals, sign)
+        if quantity.unit in NO_BLANK:
+            return figure + NO_BLANK[quantity.unit]
+        word = self._word(quantity.unit)
+        if figure.lstrip("+-") in ("1", HALF):
+            word = SINGULARS.get(word, word)
+        return f"{figure} {word}".rstrip()
+
+    def bare(self, quantity: Quantity, decimals: int | None = None, sign: str = "") -> str:
+        """A quantity without its word, where that stands beside it or behind the next number."""
+        if quantity.unit is Unit.SHARE:
+            return f"{quantity.value:.{decimals or 0}%}"
+        if quantity.unit is Unit.BYTES:
+            return _bytes(quantity.value)
+        figure = f"{quantity.value:.7g}" if decimals is None else f"{quantity.value:.{decimals}f}"
+        if quantity.unit is Unit.MM and self.unit is LengthUnit.INCH:
+            figure = _in_inches(quantity.value, figure)
+        if quantity.unit is Unit.LINKS and self.first is CountWord.PAIRS:
+            figure = _in_pairs(quantity.value, decimals)
+        figure = "0" if figure == "-0" else figure
+        text = f"+{figure}" if sign and not figure.startswith("-") else figure
+        spread = f" ± {self.bare(Quantity(quantity.spread, quantity.unit), decimals)}" if quantity.spread else ""
+        return text + spread
+
+    def _word(self, unit: Unit) -> str:
+        if unit is Unit.LINKS:
+            return str(self.first)
+        if unit is Unit.MM:
+            return str(self.unit)
+        return "" if unit in (Unit.SHARE, Unit.BYTES) else str(unit)
+
+    def count(self, count: int) -> str:
+        """A count as a bare number in the first word, for where the word stands beside it.
+
+        >>> DisplayUnits().count(95), DisplayUnits(CountWord.PAIRS).count(95)
+        ('95', '47½')
+        """
+        return self.bare(Quantity(count, Unit.LINKS))
+
+    def one(self, count: int) -> str:
+        """A count with the first word alone."""
+        return self.write(Quantity(count, Unit.LINKS))
+
+    def format_count(self, count: int) -> str:
+        """A count in both words, the shop's first.
+
+        >>> DisplayUnits().format_count(116), DisplayUnits(CountWord.PAIRS).format_count(116)
+        ('116 links · 58 pairs', '58 pairs · 116 links')
+        """
+        other = CountWord.PAIRS if self.first is CountWord.LINKS else CountWord.LINKS
+        return f"{self.one(count)} · {DisplayUnits(other).one(count)}"
+
+    def beside(self, count: int) -> str:
+        """What stands beside the bare number: its word, and the count in the other."""
+        return self.format_count(count).split(" ", 1)[1]
+
+    def length(self, length_mm: float, decimals: int = 0) -> str:
+        """A length with its unit, as finely as so many decimals of a millimetre.
+
+        >>> DisplayUnits().length(38.04)
+        '38 mm'
+        """
+        return self.write(Quantity(length_mm, Unit.MM), decimals)
+
+    def mark(self, length_mm: float) -> str:
+        """A length beside an axis, without its unit.
+
+        >>> DisplayUnits().mark(100), DisplayUnits(unit=LengthUnit.INCH).mark(100)
+        ('100', '3.9')
+        """
+        return f"{length_mm:g}" if self.unit is LengthUnit.MM else f"{length_mm / INCH_MM:.1f}"
+
+
+def pairs_of(count: float) -> float:
+    """Pairs in a count of links.
+
+    >>> pairs_of(116)
+    58.0
+    """
+    return count / LINKS_PER_PAIR
+
+
+def _in_inches(length_mm: float, figure_mm: str) -> str:
+    decimals = min(len(figure_mm.partition(".")[2]) + FINER_IN_INCHES, MOST_DECIMALS)
+    return f"{length_mm / INCH_MM:.{decimals}f}"
+
+
+def _in_pairs(count: float, decimals: int | None) -> str:
+    """Links as pairs: whole links to the half, parts of a link as finely as they were."""
+    pairs = pairs_of(count)
+    if count != int(count) or decimals:
+        return f"{pairs:.{(decimals or 1) + 1}f}".rstrip("0").rstrip(".")
+    whole, half = divmod(abs(int(count)), LINKS_PER_PAIR)
+    sign = "-" if count < 0 else ""
+    return f"{sign}{whole or ''}{HALF}" if half else f"{sign}{whole}"
+
+
+def _bytes(size: float) -> str:
+    return f"{f'{size / 1e6:.1f}'.removesuffix('.0')} MB" if size >= 1e6 else f"{size / 1e3:.0f} kB"

@@ -1,0 +1,38 @@
+"""What a reader of a page finds by role and label."""
+
+from playwright.sync_api import Locator, Page
+
+from lone_pike.wording.terms import LABELS
+
+
+def count(page: Page) -> Locator:
+    """The count under test."""
+    return page.get_by_role("group", name="Count").locator("strong")
+
+
+def count_says(page: Page) -> Locator:
+    """What stands beside the count."""
+    return page.get_by_role("group", name="Count").locator("em")
+
+
+def readings(page: Page) -> Locator:
+    """The readings beside the drawing."""
+    return page.get_by_role("group", name="Readings").locator("strong")
+
+
+def field(page: Page, path: str) -> Locator:
+    """A field of the Measure form, by its label."""
+    letters = {"chainstay_mm": "A ", "take_up.cage_mm": "B ", "take_up.b_gap_mm": "C ", "suspension.pivot_mm": "D "}
+    return page.get_by_label(letters.get(path, "") + LABELS[path], exact=True)
+
+
+def drawing(page: Page) -> str:
+    """The chain of the side view, as it is drawn."""
+    drawn = page.get_by_role("img", name="Side view").locator(".plate-outer").first.get_attribute("d")
+    assert drawn
+    return drawn
+
+
+def fault(page: Page, path: str) -> Locator:
+    """What is said to be wrong at a field."""
+    return page.locator(f"[id='{path}-fault']")
