@@ -4,7 +4,8 @@ from math import asin, atan2, cos, degrees, hypot, pi, radians, sin, sqrt
 
 from scipy.optimize import brentq, minimize_scalar
 
-from lone_pike.core.bike.document import Bike, PivotSuspension
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.suspensions import PivotSuspension
 
 PITCH, LEAST, WANTED, PLATE, TIP, GROWTH = 12.7, 25.0, 45.0, 8.6, 2.3, 0.3
 
@@ -19,12 +20,12 @@ class Gear:
     def __init__(self, bike: Bike, ring: int, cog: int, measures: list[float], travel: float = 0.0) -> None:
         chainstay, self.cage, gap = measures
         self.ring, self.cog = ring, cog
-        self.guide_teeth, self.tension_teeth = bike.take_up.guide_teeth, bike.take_up.tension_teeth
+        self.guide_teeth, self.tension_teeth = bike.derailleur.guide_teeth, bike.derailleur.tension_teeth
         x, y, swing = axle_at(bike, travel)
         scale = 1 + (chainstay - bike.chainstay_length_mm) / hypot(x, y)
         self.axle = (x * scale, y * scale)
-        reach = radius(cog) + radius(self.guide_teeth) + gap + 2 * TIP + GROWTH * (bike.biggest_cog - cog)
-        lean = radians(bike.take_up.lean_deg) + swing
+        reach = radius(cog) + radius(self.guide_teeth) + gap + 2 * TIP + GROWTH * (bike.largest_cog - cog)
+        lean = radians(bike.derailleur.lean_deg) + swing
         self.guide = (self.axle[0] + reach * sin(lean), self.axle[1] - reach * cos(lean))
         self.stretched = brentq(lambda angle: self.spare_wrap(angle), radians(20), radians(150))
         self.slackest = minimize_scalar(
@@ -95,7 +96,7 @@ def travels_of(bike: Bike) -> list[float]:
 def recommended(bike: Bike, measures: list[float]) -> tuple[int, list[int]]:
     """The recommended count and the safe ones, the worst of the travel."""
     travels = travels_of(bike)
-    big = [Gear(bike, bike.biggest_ring, bike.biggest_cog, measures, travel) for travel in travels]
+    big = [Gear(bike, bike.largest_ring, bike.largest_cog, measures, travel) for travel in travels]
     small = [Gear(bike, bike.smallest_ring, bike.smallest_cog, measures, travel) for travel in travels]
 
     def reserve(links: int) -> float:
@@ -114,7 +115,7 @@ def plain_answer(bike: Bike) -> tuple[int, int]:
 
     Returns the count and how many gears were settled.
     """
-    measures = [bike.chainstay_length_mm, bike.take_up.cage_length_mm, bike.gap_mm]
+    measures = [bike.chainstay_length_mm, bike.derailleur.cage_length_mm, bike.gap_mm]
     links, safe = recommended(bike, measures)
     gears = 0
     for ring in bike.rings:

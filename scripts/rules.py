@@ -5,7 +5,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-LONGEST_MODULE, MOST_PICTURES = 400, 19
+LONGEST_MODULE, LONGEST_TEMPLATE_LINE, MOST_PICTURES = 300, 160, 19
 FORBIDDEN = {
     r"\sstyle=|<script>|hx-on": (".html", ".svg"),
     r"https?://(?!www\.w3\.org|127\.0\.0\.1|localhost|\{)[a-z]": (
@@ -40,13 +40,16 @@ def of_file(file: Path) -> list[str]:
     ):
         return []
     text = file.read_text()
-    found = []
+    faults = []
     if file.suffix == ".py" and text.count("\n") > LONGEST_MODULE:
-        found.append(f"{file} is {text.count(chr(10))} lines: does it hold more than one thing?")
+        faults.append(f"{file} is {text.count(chr(10))} lines: does it hold more than one thing?")
+    if file.suffix in {".html", ".svg"} and "templates" in file.parts:
+        too_long = (i for i, line in enumerate(text.split("\n"), start=1) if len(line) > LONGEST_TEMPLATE_LINE)
+        faults += [f"{file}:{i}: more than {LONGEST_TEMPLATE_LINE} characters" for i in too_long]
     for pattern, kinds in FORBIDDEN.items():
         if file.suffix in kinds or file.name in kinds:
-            found += [f"{file}: {match[0]!r} must not stand here" for match in re.finditer(pattern, text)]
-    return found
+            faults += [f"{file}: {match[0]!r} must not stand here" for match in re.finditer(pattern, text)]
+    return faults
 
 
 if __name__ == "__main__":

@@ -75,6 +75,16 @@ def test_a_rivet_is_never_driven_back_from_nine_cogs_up(speeds: int, refused: bo
     assert caught.value.faults[0].field == "chain.joiner"
 
 
+@pytest.mark.parametrize(
+    ("joiner", "speeds", "fully_out"),
+    [("quick_link", 8, True), ("locking_link", 11, True), ("joining_pin", 11, True), ("rivet", 8, False)],
+)
+def test_only_a_rivet_that_is_driven_back_stays_in_its_plate(joiner: str, speeds: int, fully_out: bool) -> None:
+    """Trade, section 9: fully out for a quick link or a joining pin."""
+    cut = plan_cut(wide_bike(chain={"speeds": speeds, "box_links": 120, "joiner": joiner}), 112)
+    assert cut and cut.push_fully_out == fully_out
+
+
 def test_a_short_box_says_how_many_links_are_missing() -> None:
     cut = plan_cut(wide_bike(chain=chain_of(box_links=106, joiner="locking_link", box_includes_joiner=True)), 112)
     assert cut and (cut.missing_links, cut.push_from_start, cut.offcut_links) == (6, None, 0)

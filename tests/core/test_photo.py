@@ -61,6 +61,16 @@ def test_the_spread_holds_nearly_all_of_many_clumsy_photos() -> None:
     assert within > 380
 
 
+def test_the_lean_is_as_unsure_as_its_marks_and_the_cameras_tilt() -> None:
+    """By hand: two marks, each a click of 1.6 px off, as far apart as pulley and axle; and 1 degree of tilt."""
+    marks = projected(46)
+    (axle_x, axle_y), (guide_x, guide_y) = marks["axle"], marks["guide"]
+    apart_px = math.hypot(guide_x - axle_x, guide_y - axle_y)
+    clicks_deg = math.degrees(1.6 * math.sqrt(2) / apart_px)
+    spread = taken_from(Photo(WIDTH_PX, marks, 300.0))["lean_deg"].spread
+    assert spread == pytest.approx(math.sqrt(clicks_deg**2 + 1), rel=1e-3)
+
+
 def test_a_shorter_scale_makes_a_wider_doubt() -> None:
     spreads = [
         taken_from(Photo(WIDTH_PX, projected(46, ruler_mm), ruler_mm))["chainstay_mm"].spread

@@ -4,6 +4,7 @@ from typing import Any
 
 import pytest
 
+from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.chain.path import CLOCKWISE, Stop, trace
 from lone_pike.core.judging.answer import Answer, answer
@@ -82,4 +83,34 @@ def test_each_mend_of_an_empty_window_opens_it_and_a_lesser_one_does_not() -> No
     for largest, opens in ((cog, True), (cog + 1, False)):
         cogs = tuple(min(one, largest) for one in broken.cogs)
         assert (size_bike(broken.model_copy(update={"cogs": cogs})).window is not None) == opens
+
+
+@pytest.mark.parametrize(("cage_mm", "rings"), [(56.0, [30, 46]), (61.5, [30, 36]), (72.0, [30, 46]), (80.0, [30, 46])])
+def test_the_mend_is_the_very_first_change_that_opens_the_window(cage_mm: float, rings: list[int]) -> None:
+    """Every change of each kind is sized on its own, nearest first; cages from just too short to far too short."""
+    broken = bike(rings, WIDE_COGS, 432, cage_mm, 6)
+    found = answer(broken)
+    if found.window is not None:
+        return
+    assert found.mend
+    for kind, sizes, field, clip in (
+        ("largest_cog", range(45, 20, -1), "cogs", min),
+        ("smallest_ring", range(min(rings) + 1, max(rings)), "rings", max),
+    ):
+        first = next(
+            (
+                size
+                for size in sizes
+                if size_bike(
+                    broken.model_copy(update={field: tuple(clip(one, size) for one in getattr(broken, field))})
+                ).window
+            ),
+            None,
+        )
+        assert getattr(found.mend, kind) == first
+
+
+@pytest.mark.parametrize("broken", [bike([30, 46], WIDE_COGS, 432, 70, 6), bike([34, 46], WIDE_COGS, 432, 70, 6)])
+def test_the_warning_names_the_mend(broken: Bike) -> None:
+    found = answer(broken)
     assert "mend" in {warning.code for warning in found.warnings}

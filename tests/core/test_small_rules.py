@@ -93,6 +93,20 @@ def test_the_largest_cog_served_is_the_last_that_leaves_a_window() -> None:
         assert (size_bike(wide_bike(cogs=cogs)).window is not None) == opens
 
 
+def test_computed_capacity_is_needed_and_what_more_the_largest_cog_allows() -> None:
+    """The check bike needs 46 - 11 = 35 teeth; each tooth more that is served is a tooth of capacity more."""
+    served = answer(wide_bike()).served
+    assert served.largest_cog and served.capacity == 35 + served.largest_cog - 46
+    doubled = answer(triple_bike()).served
+    assert doubled.largest_cog and doubled.capacity == (44 - 24) + (doubled.largest_cog - 11)
+
+
+def test_valid_ranges_run_from_their_least_to_their_most() -> None:
+    for valid in answer(wide_bike()).valid_ranges.values():
+        if valid.least is not None and valid.most is not None:
+            assert valid.least <= valid.value <= valid.most
+
+
 def test_a_miscounted_tooth_gives_what_a_bike_with_it_would_get() -> None:
     sensitivity = answer(wide_bike()).sensitivity
     rings = tuple(size_bike(wide_bike(rings=[ring])).recommended_links for ring in (29, 31))

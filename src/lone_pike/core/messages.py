@@ -64,6 +64,9 @@ class Raw:
 
     value: object
 
+    def __hash__(self) -> int:
+        return hash(repr(self.value))
+
 
 @dataclass(frozen=True, init=False)
 class Message:
@@ -79,6 +82,9 @@ class Message:
     def __init__(self, code: str, /, **values: "Value") -> None:
         object.__setattr__(self, "code", code)
         object.__setattr__(self, "values", values)
+
+    def __hash__(self) -> int:
+        return hash((self.code, tuple(self.values.items())))
 
 
 Value = Quantity | Term | Raw | Message | str | tuple["Value", ...]

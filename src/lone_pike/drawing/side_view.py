@@ -8,7 +8,7 @@ import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import PITCH_MM, limit
-from lone_pike.core.bike.parts import PivotSuspension
+from lone_pike.core.bike.suspensions import PivotSuspension
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
 from lone_pike.core.judging.sizing import Sizing

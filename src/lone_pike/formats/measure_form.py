@@ -16,7 +16,8 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import ROWS, FieldSpec, Kind, fields_of, models_in, tag_of, term_of
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Raw, Term, Unit, Value, mm, number
-from lone_pike.formats.parsing import Reading, format_reading, parse_cogs, parse_quantity, parse_reading
+from lone_pike.formats.parsing import Reading, parse_cogs, parse_quantity, parse_reading
+from lone_pike.formats.writing import format_reading
 
 Document = dict[str, Any]
 Form = dict[str, str]
@@ -45,12 +46,22 @@ def form_fields(model: type[BaseModel] = Bike) -> dict[str, FieldSpec]:
 
 def readings_of(document: Document, model: type[BaseModel] = Bike) -> Readings:
     """Every field's value with its spread. An axle's place is read as its distance and its height."""
-    readings = {path: _reading(document, spec) for path, spec in form_fields(model).items()}
+    return _with_axle(document, {path: _reading(document, spec) for path, spec in form_fields(model).items()})
+
+
+def _with_axle(document: Document, readings: Readings) -> Readings:
+    """The readings, with distance and height read off the axle's place where the document has that."""
     axle = _axle(document)
-    if axle:
-        readings[CHAINSTAY] = Reading(round(hypot(*axle), AXLE_DECIMALS), readings[CHAINSTAY].spread)
-        readings[HEIGHT] = Reading(axle[1], readings[HEIGHT].spread)
-    return readings
+    if axle is None:
+        return readings
+    _, height_mm = axle
+    polar = {CHAINSTAY: round(hypot(*axle), AXLE_DECIMALS), HEIGHT: height_mm}
+    return readings | {path: Reading(value, readings[path].spread) for path, value in polar.items() if path in readings}
+
+
+def reading_at(document: Document, path: str, model: type[BaseModel] = Bike) -> Reading:
+    """One field's value."""
+    return _with_axle(document, {path: _reading(document, form_fields(model)[path])})[path]
 
 
 def _reading(document: Document, spec: FieldSpec) -> Reading:

@@ -23,6 +23,9 @@ from lone_pike.web.pages import page, units_of
 from lone_pike.web.routes import bikes, bin, job, photo, shop, stand
 from lone_pike.wording.render import fault_line
 
+COLLECT_AFTER = 20_000
+"""New objects after which the youngest are looked through: a page makes some thousands, and drops them all."""
+
 NEXT_STEP = {
     404: "Nothing is at this address.",
     405: "This address does not take that.",
@@ -74,6 +77,7 @@ async def _loaded_once(app: FastAPI) -> AsyncIterator[None]:
     """What is loaded at the start stays, so the collector need not look through it; at the end one file holds all."""
     gc.collect()
     gc.freeze()
+    gc.set_threshold(COLLECT_AFTER, 20, 50)
     yield
     gc.unfreeze()
     app.state.database.close()

@@ -43,7 +43,10 @@ def form_edit(request: JobRequest, base: JobState, form: TypedForm) -> FormEdit:
 
 def seen_state(request: JobRequest, form: TypedForm) -> JobState:
     """The state that a form was made from; the newest where it does not say."""
-    return state_at(request.data.connection, request.job, seen_by(form)) or request.job.state
+    saw = seen_by(form)
+    if saw == request.job.revision_id:
+        return request.job.state
+    return state_at(request.data.connection, request.job, saw) or request.job.state
 
 
 @dataclass(frozen=True)

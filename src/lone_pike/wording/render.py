@@ -13,16 +13,42 @@ from lone_pike.wording.terms import word_of
 from lone_pike.wording.units import DisplayUnits
 
 READ_SHOWN = 60
+CACHE_SIZE = 4096
+"""Sentences kept: a page says most of what the one before it said."""
+
 IN_LINKS = CountWord.LINKS
 JOINED_BY = {"or": (", ", " or "), "and": (" and ", " and "), "slash": ("/", "/"), "": (", ", ", ")}
 
 
 @dataclass(frozen=True)
+class Manner:
+    """How a quantity is to be written: with its sign, so many decimals, without its unit; or a manner of its own."""
+
+    sign: str
+    decimals: int | None
+    bare: bool
+    alone: bool
+
+
+@lru_cache(maxsize=64)
+def manner_of(how: str) -> Manner:
+    """A manner as a sentence names it.
+
+    >>> manner_of("+.1 bare")
+    Manner(sign='+', decimals=1, bare=True, alone=False)
+    """
+    figures = re.search(r"\.(\d)", how)
+    decimals = int(figures[1]) if figures else None
+    return Manner("+" if "+" in how else "", decimals, "bare" in how, how in ("pairs", "both", "loose"))
+
+
 class Shown:
     """A value on its way into a sentence, which says how it is to be written there."""
 
-    value: Value
-    units: DisplayUnits
+    __slots__ = ("units", "value")
+
+    def __init__(self, value: Value, units: DisplayUnits) -> None:
+        self.value, self.units = value, units
 
     def __format__(self, how: str) -> str:
         value = self.value
@@ -34,17 +60,19 @@ class Shown:
         return text[:1].upper() + text[1:] if how == "capital" else text
 
     def _number(self, value: Quantity, how: str) -> str:
-        sign, _, rest = how.rpartition("+") if "+" in how else ("", "", how)
-        sign = "+" if "+" in how else ""
-        decimals = int(rest[1]) if rest.startswith(".") else None
+        manner = manner_of(how)
+        if manner.alone:
+            return self._alone(value, how)
+        write = self.units.bare if manner.bare else self.units.write
+        return write(value, manner.decimals, manner.sign)
+
+    def _alone(self, value: Quantity, how: str) -> str:
+        """The manners that stand alone: always in pairs, in both words, or as the links of a loose chain."""
         if how == "pairs":
             return DisplayUnits(CountWord.PAIRS).write(value)
         if how == "both":
             return self.units.format_count(int(value.value))
-        if how == "loose":
-            return f"{self.units.bare(value)} loose {self.units.write(value).rpartition(' ')[2]}"
-        write = self.units.bare if "bare" in how else self.units.write
-        return write(value, decimals, sign)
+        return f"{self.units.bare(value)} loose {self.units.write(value).rpartition(' ')[2]}"
 
     def _row(self, values: tuple[Value, ...], how: str) -> str:
         between, last = JOINED_BY.get(how, JOINED_BY[""])
@@ -52,6 +80,7 @@ class Shown:
         return last.join(filter(None, [between.join(texts[:-1]), *texts[-1:]])) if texts else "–"
 
 
+@lru_cache(maxsize=CACHE_SIZE)
 def render(message: Message, units: DisplayUnits) -> str:
     """A message in words.
 

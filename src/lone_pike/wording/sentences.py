@@ -4,6 +4,7 @@
 or, and, slash, or by commas.
 """
 
+from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READING
 from lone_pike.wording.schools import RULES
 
 MEANINGS = {
@@ -190,100 +191,6 @@ HINTS = {
     "try_another_port": "Try another with --port.",
     "choose_a_file": "No file came along. Choose a bike file, or start from nothing.",
     "slot_by_command": "This version sizes a slot by the command: lone-pike size.",
-}
-READING = {
-    "read_as": "“{typed}” read as {value}",
-    "read_as_count": "“{typed}” read as {value:both}",
-    "teeth_sorted": "{typed} sorted to {sorted}",
-    "cogs_spread": "{smallest}-{largest} spread over {count}; only the ends decide the count",
-    "field_read": "{field}: {told}",
-}
-HISTORY = {
-    "as_written": "{text}",
-    "started": "",
-    "fields_changed": "{changes}",
-    "from_photo": "From the photo: {changes}",
-    "changes_as_read": "{changes}. {read}",
-    "field_changed": "{field} {before:bare} → {after}",
-    "field_emptied": "{field} {before:bare} → –",
-    "field_filled": "{field} – → {after}",
-    "rows_changed": "{field} {before} → {after} rows, {new} new",
-    "count_chosen": "Count chosen: {count}",
-    "count_chosen_before": "Count chosen: {count}, before it was {before}",
-    "note_changed": "{note} {before} → {after}",
-    "steps_done": "{done} of {all} steps done",
-    "photo_taken_in": "Photo taken in",
-    "photo_replaced": "Photo replaced",
-    "photo_marked": "Photo taken in and marked",
-    "mark_set": "{mark:capital} marked",
-    "scale_told": "Scale of the photo told",
-    "setting_changed": "{setting}: {before:bare} → {after}",
-    "with_merge": "{changes}. {merge}",
-    "both_kept": "Meanwhile another tab changed {changes}; both are kept",
-    "mine_stands": "Meanwhile another tab changed {changes}; yours stands now, undo brings theirs back",
-    "nothing_undone": "Meanwhile another tab changed this: {last}. Nothing was undone; look again",
-    "nothing_chosen": "Meanwhile another tab changed this: {last}. Nothing was kept; look again",
-    "nothing_booked": "Meanwhile another tab changed this: {last}. Nothing was booked; look again",
-    "shock_note": "Shock {before} before, {after} put back",
-    "nothing": "–",
-    "yes": "yes",
-    "no": "no",
-    "place": "{forward:bare}, {up}",
-}
-PAGES = {
-    "push_rivet": "Push rivet {start} from the start, {end} from the far end.",
-    "fit": "{count}: axle at {centre:.1}, {room:.1} of slot behind it.",
-    "what_do_they_measure": "What do ring, cogs and chainstay measure?",
-    "no_count_suits": "No count suits both ends. Which gears may it go without?",
-    "box_too_short": "The box is {missing} short. Which other piece?",
-    "came_with": "It came with {old}. Why {count} now?",
-    "cage_by_class": "The cage is known by its class alone. Who measures it?",
-    "rivet_counted_twice": "Is the rivet counted twice?",
-    "is_it_fitted": "Is it fitted?",
-    "is_it_count": "Is it {count}?",
-    "count_stands": "the count stands whatever it is",
-    "error_more": "{edge:.1} more and it is another pair",
-    "error_less": "{edge:.1} less and it is another pair",
-    "tooth_changes_nothing": "one tooth off changes nothing",
-    "tooth_makes_one": "one tooth off makes it {count}",
-    "tooth_makes_either": "one tooth off makes it {low:bare} or {high}",
-    "cage_in_gear": "{ring} × {cog}: {state}, cage at {clock}, {reserve:.0} left",
-    "no_rest_in_gear": "{ring} × {cog}: {state}, no rest for the cage",
-    "flag_says": "{count}: {why}",
-    "side_view_title": "Side view, {ring} × {cog}, {count}, {state}",
-    "box_is_short_now": "The box is {missing:both} short. Measure again or take another box.",
-    "gap_unlike": "no gap is like that; is it this gear?",
-    "too_rough": "too rough to use; take a longer scale",
-}
-
-FIELD_HINTS = {
-    "hint": "{how}",
-    "hint_in_unit": "{how} In {unit_word}.",
-    "hint_rings": "Count the teeth of every ring; with several, put a mark between: 24 34 44.",
-    "hint_cogs": "Count every cog, or read it off: a list, or 11-46 with its number, or pick a common spacing.",
-    "hint_speeds": "How many cogs: decides the chain's width, not its count.",
-    "hint_chainstay": (
-        "Centre of crank to centre of axle, along the stay, in {unit_word}; unsure: {exact}, or about {about}."
-    ),
-    "hint_class": (
-        "Stands in where there is no caliper reading: short {short}, medium {medium}, long {long}."
-        " The answer then says so."
-    ),
-    "hint_gap": (
-        "Tooth tip of the guide pulley to tooth tip of the largest cog; {low:bare} to {high} where it is left empty."
-    ),
-    "hint_suspension": (
-        "How the rear axle moves: about one pivot, along a table of travel and chainstay,"
-        " or by the one growth figure that was measured."
-    ),
-    "hint_pivot": (
-        "Pivot centre from the crank centre: forward, then up. A pivot {forward} ahead and {up} above is"
-        " {forward:bare}, {up:bare}."
-    ),
-    "hint_idlers": (
-        "A row each, front to back: drive over 16 {back:bare} {up:bare} is a drive idler of 16 teeth, chain over it,"
-        " {behind} behind and {up} above the crank."
-    ),
 }
 
 SENTENCES: dict[str, str] = {

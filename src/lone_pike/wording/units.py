@@ -1,6 +1,7 @@
 """Numbers as a shop reads them: links or pairs first, millimetres or inches."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
 from lone_pike.core.messages import CountWord, LengthUnit, Quantity, Unit
@@ -9,6 +10,7 @@ FINER_IN_INCHES, MOST_DECIMALS = 2, 3
 """Decimals an inch needs more than a millimetre to say as much, up to what an inch caliper reads."""
 
 HALF = "½"
+CACHE_SIZE = 1024
 
 
 SINGULARS = {"pairs": "pair", "links": "link", "teeth": "tooth", "cogs": "cog", "rings": "ring", "rows": "row"}
@@ -36,25 +38,28 @@ class DisplayUnits:
         >>> DisplayUnits(unit=LengthUnit.INCH).write(Quantity(38.04, Unit.MM), 0)
         '1.50 in'
         """
-        figure = self.bare(quantity, decimals, sign)
-        if quantity.unit in NO_BLANK:
-            return figure + NO_BLANK[quantity.unit]
-        word = self._word(quantity.unit)
+        figure, unit = self.bare(quantity, decimals, sign), quantity.unit
+        if unit is Unit.NUMBER:
+            return figure
+        if unit in NO_BLANK:
+            return figure + NO_BLANK[unit]
+        word = self._word(unit)
         if figure.lstrip("+-") in ("1", HALF):
             word = SINGULARS.get(word, word)
         return f"{figure} {word}".rstrip()
 
     def bare(self, quantity: Quantity, decimals: int | None = None, sign: str = "") -> str:
         """A quantity without its word, where that stands beside it or behind the next number."""
-        if quantity.unit is Unit.SHARE:
-            return f"{quantity.value:.{decimals or 0}%}"
-        if quantity.unit is Unit.BYTES:
-            return _bytes(quantity.value)
-        figure = f"{quantity.value:.7g}" if decimals is None else f"{quantity.value:.{decimals}f}"
-        if quantity.unit is Unit.MM and self.unit is LengthUnit.INCH:
-            figure = _in_inches(quantity.value, figure)
-        if quantity.unit is Unit.LINKS and self.first is CountWord.PAIRS:
-            figure = _in_pairs(quantity.value, decimals)
+        value, unit = quantity.value, quantity.unit
+        if unit is Unit.SHARE:
+            return f"{value:.{decimals or 0}%}"
+        if unit is Unit.BYTES:
+            return _bytes(value)
+        figure = f"{value:.7g}" if decimals is None else f"{value:.{decimals}f}"
+        if unit is Unit.MM and self.unit is LengthUnit.INCH:
+            figure = _in_inches(value, figure)
+        if unit is Unit.LINKS and self.first is CountWord.PAIRS:
+            figure = _in_pairs(value, decimals)
         figure = "0" if figure == "-0" else figure
         text = f"+{figure}" if sign and not figure.startswith("-") else figure
         spread = f" ± {self.bare(Quantity(quantity.spread, quantity.unit), decimals)}" if quantity.spread else ""
@@ -67,6 +72,7 @@ class DisplayUnits:
             return str(self.unit)
         return "" if unit in (Unit.SHARE, Unit.BYTES) else str(unit)
 
+    @lru_cache(maxsize=CACHE_SIZE)  # noqa: B019
     def count(self, count: int) -> str:
         """A count as a bare number in the first word, for where the word stands beside it.
 
@@ -75,10 +81,12 @@ class DisplayUnits:
         """
         return self.bare(Quantity(count, Unit.LINKS))
 
+    @lru_cache(maxsize=CACHE_SIZE)  # noqa: B019 - a handful of frozen values
     def one(self, count: int) -> str:
         """A count with the first word alone."""
         return self.write(Quantity(count, Unit.LINKS))
 
+    @lru_cache(maxsize=CACHE_SIZE)  # noqa: B019
     def format_count(self, count: int) -> str:
         """A count in both words, the shop's first.
 

@@ -6,25 +6,22 @@ from typing import ClassVar, Literal, Self
 
 from pydantic import field_validator, model_validator
 
+from lone_pike.core.bike.base import Document, JoinerKind, PositionMm, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.parts import (
     Chain,
     CogTeeth,
     Derailleur,
-    Document,
     EndLimits,
     Idler,
-    JoinerKind,
     OldChain,
-    PositionMm,
     RingTeeth,
     Slot,
     Spreads,
-    Suspension,
     TakeUpPart,
-    trade_error,
 )
+from lone_pike.core.bike.suspensions import Suspension
 from lone_pike.core.messages import Message, Quantity, Unit, mm, number
 
 NEAREST_AXLE_MM, FARTHEST_AXLE_MM = limit("nearest_axle"), limit("farthest_axle")

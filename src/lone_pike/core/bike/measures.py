@@ -7,7 +7,8 @@ import numpy as np
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.parts import Derailleur, GrowthSuspension, PivotSuspension
+from lone_pike.core.bike.parts import Derailleur
+from lone_pike.core.bike.suspensions import GrowthSuspension, PivotSuspension
 from lone_pike.core.bike.teeth import Array, tip_radius_mm
 
 Measure = str

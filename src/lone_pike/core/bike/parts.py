@@ -1,103 +1,27 @@
 """The parts of the measured bike, each a piece of its file (model, section 7)."""
 
-from enum import StrEnum
-from itertools import pairwise
-from typing import Annotated, Any, ClassVar, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field, RootModel, field_validator, model_validator
-from pydantic_core import PydanticCustomError
+from pydantic import ConfigDict, Field, RootModel, model_validator
 
+from lone_pike.core.bike.base import (
+    BoxEnds,
+    CageClass,
+    ChangedPart,
+    Document,
+    JoinerKind,
+    PositionMm,
+    Run,
+    Side,
+    trade_error,
+)
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.messages import Message, mm
 
-STEEPEST_MM, JUMP_MM = 2.0, 5.0
-"""A row of travel whose chainstay is farther from the row before than this many mm a mm, and this, is misread."""
-
-
-class CageClass(StrEnum):
-    """A cage's length where no caliper was used."""
-
-    SHORT = "short"
-    MEDIUM = "medium"
-    LONG = "long"
-
-
-class JoinerKind(StrEnum):
-    """What may close a loop of chain."""
-
-    QUICK_LINK = "quick_link"
-    LOCKING_LINK = "locking_link"
-    JOINING_PIN = "joining_pin"
-    RIVET = "rivet"
-    CLIP_LINK = "clip_link"
-
-
-class BoxEnds(StrEnum):
-    """The two ends of a loose chain."""
-
-    INNER_INNER = "inner_inner"
-    INNER_OUTER = "inner_outer"
-    OUTER_OUTER = "outer_outer"
-
-
-class ChangedPart(StrEnum):
-    """What is not as it was when the old chain was fitted."""
-
-    COGS = "cogs"
-    RINGS = "rings"
-    DERAILLEUR = "derailleur"
-    FRAME = "frame"
-
-
-class Run(StrEnum):
-    """The loaded upper run of the chain, or the slack lower one."""
-
-    DRIVE = "drive"
-    RETURN = "return"
-
-
-class Side(StrEnum):
-    """The side of an idler on which the chain passes."""
-
-    OVER = "over"
-    UNDER = "under"
-
-
-class Document(BaseModel):
-    """Base of all parts of the file: frozen, and no unknown keys."""
-
-    not_sized_yet: ClassVar[tuple[str, ...]] = ()
-    """Keys of the file that this version knows but does not size."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True, strict=True, populate_by_name=True, allow_inf_nan=False)
-
-
-def trade_error(
-    allowed: Message | None = None,
-    *,
-    at: str = "",
-    read: object = None,
-    missing: bool = False,
-    hint: str = "",
-    **values: Any,
-) -> PydanticCustomError:
-    """An error of the trade's own rules, carrying its parts.
-
-    Parameters: at, the field below the one that is checked; allowed, where it is not just the field's bounds;
-    hint, the code of what mends it, and values, what stands in that.
-    """
-    told = Message(hint, **values) if hint else None
-    parts = {"allowed": allowed, "at": at, "read": read, "missing": missing, "hint": told}
-    return PydanticCustomError("trade", "{at}", {"at": "", **{key: part for key, part in parts.items() if part}})
-
-
 RingTeeth = Annotated[int, Field(ge=16, le=70)]
 CogTeeth = Annotated[int, Field(ge=9, le=60)]
 IdlerTeeth = Annotated[int, Field(ge=8, le=40)]
-TravelMm = Annotated[float, Field(ge=0, le=400)]
-ChainstayMm = Annotated[float, Field(ge=limit("nearest_axle"), le=limit("farthest_axle"))]
-PositionMm = Annotated[float, Field(ge=-limit("farthest_axle"), le=limit("farthest_axle"))]
 
 
 class Derailleur(Document):
@@ -204,95 +128,6 @@ class Slot(Document):
 
 
 TakeUpPart = Annotated[Derailleur | Slot, Field(discriminator="type")]
-
-
-class PivotSuspension(Document):
-    """A swing arm on one pivot."""
-
-    type: Literal["pivot"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
-    pivot_mm: tuple[PositionMm, PositionMm] = measured(
-        Kind.PLACE,
-        "Pivot",
-        "Pivot centre from the crank centre: forward, then up.",
-        letter="D",
-        usual=5,
-        most=30,
-        reach=24,
-        allowed="place_from_crank",
-    )
-    travel_mm: float = measured(
-        Kind.LENGTH,
-        "Travel",
-        "Rise of the wheel from rest to bottomed out, shock empty.",
-        usual=5,
-        most=30,
-        reach=24,
-        ge=1,
-        le=400,
-    )
-
-
-class TableSuspension(Document):
-    """Chainstay measured at several points of the travel."""
-
-    type: Literal["table"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
-    points: tuple[tuple[TravelMm, ChainstayMm], ...] = measured(
-        Kind.TRAVEL_ROWS,
-        "Travel and chainstay",
-        "A row for each travel: travel and chainstay, typed or pasted, from rest to bottomed out.",
-        allowed="travel_rows",
-        min_length=2,
-        max_length=1000,
-    )
-
-    @field_validator("points")
-    @classmethod
-    def _travel_rises_from_rest(cls, points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
-        if points[0][0] != 0:
-            raise trade_error(Message("first_row_at_rest"), at="0", read=list(points[0]))
-        for row, (before, here) in enumerate(pairwise(points), start=1):
-            if here[0] <= before[0]:
-                hint = "same_travel_again" if here[0] == before[0] else "travel_falls"
-                raise trade_error(
-                    Message("travels_rise"), at=str(row), read=list(here), hint=hint, before=mm(before[0])
-                )
-            if abs(here[1] - before[1]) > STEEPEST_MM * (here[0] - before[0]) + JUMP_MM:
-                raise trade_error(Message("chainstay_near_row"), at=str(row), read=list(here), hint="no_axle_jumps")
-        return points
-
-    @property
-    def travel_mm(self) -> float:
-        """The last row's travel."""
-        return self.points[-1][0]
-
-
-class GrowthSuspension(Document):
-    """The one figure that was measured: by how much the chainstay grows to full travel."""
-
-    type: Literal["growth"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
-    growth_mm: float = measured(
-        Kind.LENGTH,
-        "Growth",
-        "Chainstay bottomed out less chainstay at rest; negative where it shortens.",
-        usual=3,
-        most=30,
-        reach=16,
-        ge=-60,
-        le=120,
-    )
-    travel_mm: float = measured(
-        Kind.LENGTH,
-        "Travel",
-        "Rise of the wheel from rest to bottomed out, shock empty.",
-        usual=5,
-        most=30,
-        reach=24,
-        ge=1,
-        le=400,
-    )
-
-
-Suspension = Annotated[PivotSuspension | TableSuspension | GrowthSuspension, Field(discriminator="type")]
 
 
 class Idler(Document):

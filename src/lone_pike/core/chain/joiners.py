@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.parts import JoinerKind
+from lone_pike.core.bike.base import JoinerKind
 
 
 @dataclass(frozen=True)

@@ -48,7 +48,11 @@ class Path:
 
     def index(self, name: str) -> int:
         """Where the stop of that name stands in the loop."""
-        return next(i for i, stop in enumerate(self.stops) if stop.name == name)
+        return self._places[name]
+
+    @cached_property
+    def _places(self) -> dict[str, int]:
+        return {stop.name: i for i, stop in enumerate(self.stops)}
 
     def stop(self, name: str) -> Stop:
         """The stop of that name."""

@@ -3,10 +3,11 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from lone_pike.core.bike.base import JoinerKind
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Measure
-from lone_pike.core.bike.parts import Derailleur, JoinerKind
+from lone_pike.core.bike.parts import Derailleur
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.judging.sensitivity import ValidRange
 from lone_pike.core.judging.sizing import Sizing

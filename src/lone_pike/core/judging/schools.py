@@ -9,8 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from lone_pike.core.bike.base import ChangedPart
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
-from lone_pike.core.bike.parts import ChangedPart, OldChain
+from lone_pike.core.bike.parts import OldChain
 from lone_pike.core.chain.counting import joinable_at_or_above, joinable_nearest
 from lone_pike.core.chain.path import trace
 from lone_pike.core.judging.sizing import Sizing, size_at
@@ -191,12 +192,11 @@ SCHOOLS: dict[str, School] = {
 def votes_of(sizing: Sizing) -> tuple[Vote, ...]:
     """All schools that apply, judged at both ends of this bike. Source: trade, section 4."""
     says = [(name, say) for name in sizing.take_up.schools if (say := SCHOOLS[name](sizing))]
-    margins = sizing.margins([say.links for _, say in says])
     return tuple(
         Vote(
             name,
             say.links,
-            inside=margins.ground(say.links) is Ground.SAFE and say.links % sizing.step_links == 0,
+            inside=sizing.ground(say.links) is Ground.SAFE and say.links % sizing.step_links == 0,
             rule=say.rule,
             meaning=sizing.take_up.meaning(say.links),
         )

@@ -6,9 +6,9 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
+from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
-from lone_pike.core.bike.parts import Run
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import step_links
 from lone_pike.core.chain.path import TURN_RAD, trace
@@ -16,7 +16,7 @@ from lone_pike.core.messages import Message, Term
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops, end_gears, gears_of, poses_of
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 from lone_pike.core.take_up.families import take_up_of
-from lone_pike.core.take_up.protocol import Ground, Margins, TakeUp
+from lone_pike.core.take_up.protocol import Ground, Margins, TakeUp, ground_of
 
 EVEN_TRAVELS, NEAR_WORST = 9, 3
 CACHE_SIZE = 64
@@ -88,7 +88,7 @@ class Sizing:
 
     def ground(self, count: int) -> Ground:
         """What a count stands on."""
-        return self.margins([count]).ground(count)
+        return ground_of(*self.take_up.kept(count))
 
     def worst_travels_mm(self, count: int) -> Array:
         """Where on the travel a count is nearest to either end."""

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from lone_pike.core.bike.base import Run, Side
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.measures import Errors, least_mm
-from lone_pike.core.bike.parts import Run, Side
 from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
 from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Stop
 from lone_pike.core.messages import Message, Raw, mm, number

@@ -7,7 +7,7 @@ import numpy as np
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.measures import Errors, error_of
-from lone_pike.core.bike.parts import PivotSuspension, TableSuspension
+from lone_pike.core.bike.suspensions import PivotSuspension, TableSuspension
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.messages import Message, Raw, mm
 

@@ -3,14 +3,15 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from math import isnan
 
 import numpy as np
 from numpy.typing import NDArray
 
+from lone_pike.core.bike.base import CageClass
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import ALWAYS, Errors
-from lone_pike.core.bike.parts import CageClass
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.path import Path, trace
@@ -107,11 +108,26 @@ class Cage:
 
     def reserve_deg(self, count: int) -> float:
         """Worst reserve in big/big, degrees; -inf where the chain is too short, inf where it hangs."""
-        return self.margins([count]).at_short.item() + self.bike.limits.least_reserve_deg
+        at_short, _ = self.kept(count)
+        return at_short + self.bike.limits.least_reserve_deg
 
     def air_mm(self, count: int) -> float:
         """Worst guide clearance in small/small, mm; -inf where the chain hangs, inf where it is too short."""
-        return self.margins([count]).at_long.item() + self.bike.limits.least_clearance_mm
+        _, at_long = self.kept(count)
+        return at_long + self.bike.limits.least_clearance_mm
+
+    def kept(self, count: int) -> tuple[float, float]:
+        """What one count keeps at both ends beyond what the shop wants kept, degrees and mm."""
+        if count in self._in_reach:
+            return self._margins_in_reach.kept(count)
+        if count not in self._kept_out_of_reach:
+            self._kept_out_of_reach[count] = self.margins([count]).kept(count)
+        return self._kept_out_of_reach[count]
+
+    @cached_property
+    def _kept_out_of_reach(self) -> dict[int, tuple[float, float]]:
+        """What has been worked out for counts that are out of reach."""
+        return {}
 
     def meaning(self, count: int) -> Message:
         """What a count does at both ends, in half a sentence."""
@@ -135,23 +151,22 @@ class Cage:
     def gears(self, count: int) -> tuple[Gear, ...]:
         """Every gear with the chain at a count: the least reserve of its poses with its cage, spare and clearance."""
         settled = self.settled([count])
-        short, loose = (np.asarray(flags.any(axis=(0, 2))) for flags in (settled.short, settled.loose))
-        at = settled.reserve_rad.argmin(axis=0, keepdims=True)
-        cage, reserve = (
-            np.degrees(np.take_along_axis(angles, at, axis=0)).ravel().tolist()
-            for angles in (settled.cage_rad, settled.reserve_rad)
-        )
+        short, loose = (np.asarray(flags.any(axis=(0, 2))).tolist() for flags in (settled.short, settled.loose))
+        angles = np.degrees(np.stack([settled.cage_rad, settled.reserve_rad]))
+        worst = settled.reserve_rad.argmin(axis=0, keepdims=True)[None]
+        cage, reserve = np.take_along_axis(angles, worst, axis=1).reshape(2, -1).tolist()
         spare, air = (values.min(axis=(0, 2)).tolist() for values in (settled.spare_links, settled.clearance_mm))
-        resting = np.degrees(settled.cage_rad[0]).ravel().tolist()
+        resting, _ = angles[:, 0].reshape(2, -1).tolist()
 
         def gear(i: int) -> Gear:
             ring, cog = self.gear_teeth[i]
-            at_rest = None if np.isnan(resting[i]) else clock_of(resting[i])
+            clock = None if isnan(cage[i]) else clock_of(cage[i])
+            at_rest = clock if resting[i] == cage[i] else None if isnan(resting[i]) else clock_of(resting[i])
             if short[i] or loose[i]:
                 state = GearState.SHORT if short[i] else GearState.LOOSE
                 return Gear(ring, cog, None, None, None, None, None, state, at_rest)
             state = self._state(reserve[i], air[i])
-            return Gear(ring, cog, cage[i], clock_of(cage[i]), reserve[i], spare[i], air[i], state, at_rest)
+            return Gear(ring, cog, cage[i], clock, reserve[i], spare[i], air[i], state, at_rest)
 
         return tuple(map(gear, range(len(self.gear_teeth))))
 

@@ -2,9 +2,10 @@
 
 from collections.abc import Callable
 
+from lone_pike.core.bike.base import Document
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Errors
-from lone_pike.core.bike.parts import Derailleur, Document, Slot
+from lone_pike.core.bike.parts import Derailleur, Slot
 from lone_pike.core.motion.poses import Gears, Poses
 from lone_pike.core.take_up.cage import cage_of
 from lone_pike.core.take_up.protocol import TakeUp

@@ -128,6 +128,16 @@ class Margins:
         """The recommended count of the bike as measured."""
         return self.counts[int(self.best.item(0))]
 
+    @cached_property
+    def _as_measured(self) -> dict[int, tuple[float, float]]:
+        """What each count of the bike as measured keeps at its short and its long end."""
+        first, *_ = zip(self.at_short.tolist(), self.at_long.tolist(), strict=True)
+        return dict(zip(self.counts, zip(*first, strict=True), strict=True))
+
+    def kept(self, count: int) -> tuple[float, float]:
+        """What a count of the bike as measured keeps at its short and its long end."""
+        return self._as_measured[count]
+
     @property
     def safe_counts(self) -> list[int]:
         """The safe counts of the bike as measured."""
@@ -135,10 +145,14 @@ class Margins:
 
     def ground(self, count: int) -> Ground:
         """What a count of the bike as measured stands on."""
-        i = self.counts.index(count)
-        if self.safe.item(0, i):
-            return Ground.SAFE
-        return Ground.LOOSE if self.long_enough.item(0, i) else Ground.SHORT
+        return ground_of(*self.kept(count))
+
+
+def ground_of(at_short: float, at_long: float) -> Ground:
+    """What a count stands on, by what it keeps at its short and its long end."""
+    if at_short < 0:
+        return Ground.SHORT
+    return Ground.SAFE if at_long >= 0 else Ground.LOOSE
 
 
 class TakeUp(Protocol):
@@ -161,6 +175,9 @@ class TakeUp(Protocol):
 
     def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:
         """What the counts keep at both ends, for each variant the worst of its poses."""
+
+    def kept(self, count: int) -> tuple[float, float]:
+        """What one count of the bike as measured keeps at its short and its long end."""
 
     def meaning(self, count: int) -> Message:
         """What a count does at both ends, in half a sentence."""

@@ -17,7 +17,7 @@ from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.path import Path, trace
 from lone_pike.core.messages import Message, Raw, mm
 from lone_pike.core.motion.poses import COG, Gears, Poses, bare_stops
-from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Ground, Margins, Trial
+from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, ground_of
 
 SHOWN_BEYOND = 4
 BEYOND_MM, SCANNED = 80.0, 33
@@ -109,10 +109,13 @@ class SlottedAxle:
         length_mm = self.slot.max_mm - self.slot.min_mm
         return Margins(tuple(counts), centres - self.slot.min_mm, self.slot.max_mm - centres, length_mm / 2)
 
+    def kept(self, count: int) -> tuple[float, float]:
+        """Room ahead of the axle and behind it for one count, mm."""
+        return self.margins([count]).kept(count)
+
     def meaning(self, count: int) -> Message:
         """Where a count puts the axle, in half a sentence."""
-        margins = self.margins([count])
-        ahead, behind = margins.at_short.item(), margins.at_long.item()
+        ahead, behind = self.kept(count)
         if ahead < 0:
             return Message("axle_ahead_of_slot", missing=mm(min(-ahead, BEYOND_MM)))
         if behind < 0:
@@ -125,7 +128,7 @@ class SlottedAxle:
 
     def gears(self, count: int) -> tuple[Gear, ...]:
         """Its one gear with the chain at a count."""
-        state = GearState(Ground(self.margins([count]).ground(count)))
+        state = GearState(ground_of(*self.kept(count)))
         return (Gear(self.bike.largest_ring, self.bike.largest_cog, None, None, None, None, None, state, None),)
 
     def worst_poses(self, count: int) -> NDArray[np.int_]:  # noqa: ARG002 - the same whatever the count

@@ -131,7 +131,8 @@ def _picked(values: Array, index: NDArray[np.int_]) -> Array:
 def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
     """Angle of the top of the parabola through the longest of the scanned loops and its neighbours."""
     middle = np.clip(longest, 1, len(SCAN_RAD) - 2)
-    before, top, after = (_picked(lengths, middle + side) for side in (-1, 0, 1))
+    around = _picked(lengths, middle + np.array([-1, 0, 1]))
+    before, top, after = around[..., :1], around[..., 1:2], around[..., 2:]
     with np.errstate(invalid="ignore", divide="ignore"):
         bend = before - 2 * top + after
         steps = np.where(bend < 0, (before - after) / (2 * bend), 0.0)
@@ -190,8 +191,10 @@ def _near_rest_rad(sweep: Sweep, links: Array) -> tuple[Array, Array, Array]:
     at_top, at_end = after == first, after > last
     low, at_low = np.where(at_top, sweep.slackest_rad, SCAN_RAD[np.maximum(after - 1, 0)]), sweep.slackest_links
     high = np.where(at_end, sweep.stretched_rad, SCAN_RAD[np.minimum(after, last)])
-    at_low = np.where(at_top, at_low, _picked(sweep.lengths_links, np.maximum(after - 1, 0)))
-    at_high = _picked(sweep.lengths_links, np.minimum(after, last))
+    ends = np.concatenate([np.maximum(after - 1, 0), np.minimum(after, last)], axis=-1)
+    at_ends, counts = _picked(sweep.lengths_links, ends), after.shape[-1]
+    at_before, at_high = at_ends[..., :counts], at_ends[..., counts:]
+    at_low = np.where(at_top, at_low, at_before)
     at_high = np.where(at_end, sweep.stretched_links, at_high)
     below_low, below, below_high = (
         np.sqrt(np.maximum(sweep.slackest_links - lengths, 0.0)) for lengths in (at_low, links, at_high)

@@ -13,12 +13,12 @@ from lone_pike.formats.observed import told_in
 from lone_pike.store.bookings import Fitting, Offcut, book, cancel_booking
 from lone_pike.store.history import Stale, check_newest, step_back
 from lone_pike.store.jobs import JobRow, JobState, reach_stage, revise_job
-from lone_pike.web.edits import form_edit, seen_state, write_edit
+from lone_pike.web.edits import form_edit, merge_states, seen_state, write_edit
 from lone_pike.web.pages import is_partial, page, redirect, units_of
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
 from lone_pike.web.views.book import book_view
 from lone_pike.web.views.cut import cut_of, cut_view, tally_view
-from lone_pike.web.views.measure import costs_of, measure_view
+from lone_pike.web.views.measure import costs_of, measure_view, typed_view
 from lone_pike.web.views.size import size_view, sure_of
 from lone_pike.web.views.work import STAGES, Work, work_of
 from lone_pike.wording.render import render
@@ -64,7 +64,8 @@ def stage_page(request: Request, job_request: ForJob, stage: str) -> HTMLRespons
 @router.post("/typed")
 def typed(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
-    return _shown(request, _typed_work(job_request.as_typed(form), form), "measure")
+    typing = job_request.as_typed(form)
+    return page(request, "typed.html", typing.shop, {"view": typed_view(_typed_work(typing, form))})
 
 
 @router.post("/sure")
@@ -217,9 +218,10 @@ def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
     kept = work_of(job_request)
     if not edit.changed:
         return kept
-    newest = form_edit(job_request, job_request.job.state, {path: form[path] for path in edit.changed})
+    newest = job_request.job.state
+    mine = edit.mine if base is newest else merge_states(base, newest, edit.mine).state
     texts = tuple((path, form[path]) for path in edit.changed)
-    return replace(kept, document=newest.mine.document, messages=edit.messages, typed=texts)
+    return replace(kept, document=mine.document, messages=edit.messages, typed=texts)
 
 
 def _asked(request: Request, job_request: JobRequest, stage: str, code: str, stale: Stale) -> Response:

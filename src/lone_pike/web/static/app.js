@@ -62,7 +62,8 @@ document.addEventListener("htmx:before:swap", (event) => {
 });
 
 // A field that is no longer in hand shows what the workshop read, "431,5 mm" as 431.5.
-document.addEventListener("htmx:after:swap", () => {
+document.addEventListener("htmx:after:swap", (event) => {
+  if (event.target.id !== "job" && event.detail.ctx?.target?.id !== "job") return;
   for (const field of document.querySelectorAll("input[form=measures]:not([type=checkbox])")) {
     if (field !== document.activeElement && field.value !== field.defaultValue) field.value = field.defaultValue;
   }

@@ -41,8 +41,17 @@ DECIMAL = frozenset({Kind.LENGTH, Kind.ANGLE})
 
 
 @dataclass(frozen=True)
+class FieldNote:
+    """What stands under a field as it is typed: what is wrong, or a typed count told in both words."""
+
+    path: str
+    fault: Fault | None
+    both: Quantity | None
+
+
+@dataclass(frozen=True)
 class FieldView:
-    """One field on the page. both: a typed count, told in both words beside it."""
+    """One field on the page."""
 
     path: str
     label: Term
@@ -50,8 +59,7 @@ class FieldView:
     hint: Message
     text: str
     keyboard: str
-    fault: Fault | None
-    both: Quantity | None
+    note: FieldNote
     cost: Message | None
     options: tuple[tuple[str, str], ...]
 
@@ -113,7 +121,7 @@ def measure_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool =
         suspension=work.form["suspension.type"],
         changed_parts=tuple(Tick(str(part), Term("changed_part", part), part in changed) for part in parts),
         by_hand=_by_hand(work),
-        rare_open=any(fields[path].fault for path in RARE),
+        rare_open=any(fields[path].note.fault for path in RARE),
         unit=work.shop.unit,
         spacings=tuple((" ".join(map(str, cogs)), label_of(cogs)) for cogs in COMMON),
         keep_url=work.at("measure"),
@@ -124,9 +132,38 @@ def measure_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool =
     )
 
 
+@dataclass(frozen=True)
+class TypedView:
+    """What changes on the page while a measure is being typed; nothing of it is kept yet."""
+
+    frame: Frame
+    side: SideView | None
+    notes: tuple[FieldNote, ...]
+    sure_url: str
+    sure_key: str
+
+
+def typed_view(work: Work) -> TypedView:
+    """The regions that follow what is typed."""
+    sized = work.sized
+    return TypedView(
+        frame=frame_of(work, "measure"),
+        side=side_of(sized, lettered=True) if sized else None,
+        notes=tuple(_note(work, spec) for spec in form_fields().values()),
+        sure_url=work.at("sure"),
+        sure_key=work.key if sized else "",
+    )
+
+
+def _note(work: Work, spec: FieldSpec) -> FieldNote:
+    fault = work.faults.get(spec.path)
+    text = work.text(spec.path) if spec.kind is Kind.COUNT else ""
+    count = int(text) if text.isascii() and text.isdecimal() and len(text) < 4 else 0
+    return FieldNote(spec.path, fault if fault and not fault.is_missing else None, links(count) if count else None)
+
+
 def _field(work: Work, spec: FieldSpec, costs: dict[str, Message]) -> FieldView:
-    text, fault = work.form[spec.path], work.faults.get(spec.path)
-    count = text if spec.kind is Kind.COUNT and text.isdecimal() and len(text) < 4 else ""
+    text = work.form[spec.path]
     return FieldView(
         path=spec.path,
         label=Term("field", spec.path),
@@ -134,8 +171,7 @@ def _field(work: Work, spec: FieldSpec, costs: dict[str, Message]) -> FieldView:
         hint=field_hint(spec),
         text=text,
         keyboard="numeric" if spec.kind in NUMERIC else "decimal" if spec.kind in DECIMAL else "text",
-        fault=fault if fault and not fault.is_missing else None,
-        both=links(int(count)) if count else None,
+        note=_note(work, spec),
         cost=costs.get(spec.path),
         options=_options(work, spec, text),
     )

@@ -13,8 +13,9 @@ from lone_pike.core.bike.photo import MARKS, Mark, Photo, Point, Read, Scale, Ta
 from lone_pike.core.messages import LengthUnit, Message, Term, Unit
 from lone_pike.drawing.side_view import SideView, side_view
 from lone_pike.formats.measure_form import form_fields
-from lone_pike.formats.parsing import Reading, format_reading
+from lone_pike.formats.parsing import Reading
 from lone_pike.formats.photo_notes import PhotoNotes
+from lone_pike.formats.writing import format_reading
 from lone_pike.store.photos import PhotoRow
 from lone_pike.web.view_state import ViewState
 from lone_pike.web.views.frame import PHOTO, Frame, frame_of

@@ -205,7 +205,7 @@ def _what_if(sized: SizedWork) -> tuple[WhatIf, SizedWork | None]:
     other, faults = _other(work, asked) if asked else (None, ())
     view = WhatIf(
         fields=tuple(
-            AskedField(name, Term("field", path), asked.get(name, ""), work.form[path])
+            AskedField(name, Term("field", path), asked.get(name, ""), work.text(path))
             for name, path in WHAT_IF.items()
         ),
         asked=bool(asked),

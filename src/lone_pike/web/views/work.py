@@ -13,8 +13,17 @@ from lone_pike.core.judging.sizing import Sizing, size_at
 from lone_pike.core.messages import Message
 from lone_pike.core.take_up.protocol import Gear, Ground
 from lone_pike.formats.bike_file import bike_from_document
-from lone_pike.formats.measure_form import Form, Readings, faults_by_field, form_of, readings_of
+from lone_pike.formats.measure_form import (
+    Form,
+    Readings,
+    faults_by_field,
+    form_fields,
+    form_of,
+    reading_at,
+    readings_of,
+)
 from lone_pike.formats.shop import Shop
+from lone_pike.formats.writing import format_reading
 from lone_pike.store.bikes import Document
 from lone_pike.store.jobs import JobRow
 from lone_pike.web.requests import JobRequest
@@ -60,6 +69,13 @@ class Work:
     def form(self) -> Form:
         """Every field's text; what is being typed stands as it was typed."""
         return form_of(self.readings, self.shop.unit) | dict(self.typed)
+
+    def text(self, path: str) -> str:
+        """One field's text; what is being typed stands as it was typed."""
+        typed = dict(self.typed)
+        if path in typed:
+            return typed[path]
+        return format_reading(form_fields()[path], reading_at(self.document, path), self.shop.unit)
 
     @property
     def key(self) -> str:

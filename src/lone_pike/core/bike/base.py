@@ -1,0 +1,89 @@
+"""What all parts of the file stand on: their fixed sets, their common base, and errors of the trade's own rules."""
+
+from enum import StrEnum
+from typing import Annotated, Any, ClassVar
+
+from pydantic import BaseModel, ConfigDict, Field
+from pydantic_core import PydanticCustomError
+
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.messages import Message
+
+PositionMm = Annotated[float, Field(ge=-limit("farthest_axle"), le=limit("farthest_axle"))]
+
+
+class CageClass(StrEnum):
+    """A cage's length where no caliper was used."""
+
+    SHORT = "short"
+    MEDIUM = "medium"
+    LONG = "long"
+
+
+class JoinerKind(StrEnum):
+    """What may close a loop of chain."""
+
+    QUICK_LINK = "quick_link"
+    LOCKING_LINK = "locking_link"
+    JOINING_PIN = "joining_pin"
+    RIVET = "rivet"
+    CLIP_LINK = "clip_link"
+
+
+class BoxEnds(StrEnum):
+    """The two ends of a loose chain."""
+
+    INNER_INNER = "inner_inner"
+    INNER_OUTER = "inner_outer"
+    OUTER_OUTER = "outer_outer"
+
+
+class ChangedPart(StrEnum):
+    """What is not as it was when the old chain was fitted."""
+
+    COGS = "cogs"
+    RINGS = "rings"
+    DERAILLEUR = "derailleur"
+    FRAME = "frame"
+
+
+class Run(StrEnum):
+    """The loaded upper run of the chain, or the slack lower one."""
+
+    DRIVE = "drive"
+    RETURN = "return"
+
+
+class Side(StrEnum):
+    """The side of an idler on which the chain passes."""
+
+    OVER = "over"
+    UNDER = "under"
+
+
+class Document(BaseModel):
+    """Base of all parts of the file: frozen, and no unknown keys."""
+
+    not_sized_yet: ClassVar[tuple[str, ...]] = ()
+    """Keys of the file that this version knows but does not size."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, strict=True, populate_by_name=True, allow_inf_nan=False)
+
+
+def trade_error(
+    allowed: Message | None = None,
+    *,
+    at: str = "",
+    read: object = None,
+    missing: bool = False,
+    hint: str = "",
+    **values: Any,
+) -> PydanticCustomError:
+    """An error of the trade's own rules, carrying its parts.
+
+    Parameters: at, the field below the one that is checked; allowed, where it is not just the field's bounds;
+    hint, the code of what mends it, and values, what stands in that.
+    """
+    told = Message(hint, **values) if hint else None
+    parts = {"allowed": allowed, "at": at, "read": read, "missing": missing, "hint": told}
+    return PydanticCustomError("trade", "{at}", {"at": "", **{key: part for key, part in parts.items() if part}})

@@ -1,0 +1,106 @@
+"""How a rear axle moves: about one pivot, along a table, or by one growth figure (model, section 4)."""
+
+from itertools import pairwise
+from typing import Annotated, Literal
+
+from pydantic import Field, field_validator
+
+from lone_pike.core.bike.base import Document, PositionMm, trade_error
+from lone_pike.core.bike.fields import Kind, measured
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.messages import Message, mm
+
+STEEPEST_MM, JUMP_MM = 2.0, 5.0
+"""A row of travel whose chainstay is farther from the row before than this many mm a mm, and this, is misread."""
+
+TravelMm = Annotated[float, Field(ge=0, le=400)]
+ChainstayMm = Annotated[float, Field(ge=limit("nearest_axle"), le=limit("farthest_axle"))]
+
+
+class PivotSuspension(Document):
+    """A swing arm on one pivot."""
+
+    type: Literal["pivot"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
+    pivot_mm: tuple[PositionMm, PositionMm] = measured(
+        Kind.PLACE,
+        "Pivot",
+        "Pivot centre from the crank centre: forward, then up.",
+        letter="D",
+        usual=5,
+        most=30,
+        reach=24,
+        allowed="place_from_crank",
+    )
+    travel_mm: float = measured(
+        Kind.LENGTH,
+        "Travel",
+        "Rise of the wheel from rest to bottomed out, shock empty.",
+        usual=5,
+        most=30,
+        reach=24,
+        ge=1,
+        le=400,
+    )
+
+
+class TableSuspension(Document):
+    """Chainstay measured at several points of the travel."""
+
+    type: Literal["table"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
+    points: tuple[tuple[TravelMm, ChainstayMm], ...] = measured(
+        Kind.TRAVEL_ROWS,
+        "Travel and chainstay",
+        "A row for each travel: travel and chainstay, typed or pasted, from rest to bottomed out.",
+        allowed="travel_rows",
+        min_length=2,
+        max_length=1000,
+    )
+
+    @field_validator("points")
+    @classmethod
+    def _travel_rises_from_rest(cls, points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+        if points[0][0] != 0:
+            raise trade_error(Message("first_row_at_rest"), at="0", read=list(points[0]))
+        for row, (before, here) in enumerate(pairwise(points), start=1):
+            if here[0] <= before[0]:
+                hint = "same_travel_again" if here[0] == before[0] else "travel_falls"
+                raise trade_error(
+                    Message("travels_rise"), at=str(row), read=list(here), hint=hint, before=mm(before[0])
+                )
+            if abs(here[1] - before[1]) > STEEPEST_MM * (here[0] - before[0]) + JUMP_MM:
+                raise trade_error(Message("chainstay_near_row"), at=str(row), read=list(here), hint="no_axle_jumps")
+        return points
+
+    @property
+    def travel_mm(self) -> float:
+        """The last row's travel."""
+        return self.points[-1][0]
+
+
+class GrowthSuspension(Document):
+    """The one figure that was measured: by how much the chainstay grows to full travel."""
+
+    type: Literal["growth"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
+    growth_mm: float = measured(
+        Kind.LENGTH,
+        "Growth",
+        "Chainstay bottomed out less chainstay at rest; negative where it shortens.",
+        usual=3,
+        most=30,
+        reach=16,
+        ge=-60,
+        le=120,
+    )
+    travel_mm: float = measured(
+        Kind.LENGTH,
+        "Travel",
+        "Rise of the wheel from rest to bottomed out, shock empty.",
+        usual=5,
+        most=30,
+        reach=24,
+        ge=1,
+        le=400,
+    )
+
+
+Suspension = Annotated[PivotSuspension | TableSuspension | GrowthSuspension, Field(discriminator="type")]
