@@ -1,5 +1,7 @@
 """What is looked at, in the address and back."""
 
+from dataclasses import replace
+
 from hypothesis import given
 from hypothesis import strategies as st
 from starlette.datastructures import QueryParams
@@ -19,6 +21,10 @@ def test_a_look_survives_its_address(
     url = look.url("/jobs/1/size")
     assert view_state_of(QueryParams(url.partition("?")[2])) == look
     assert view_state_of(QueryParams(look.url("/x", links=None).partition("?")[2])).links is None
+    counts = [
+        view_state_of(QueryParams(one.partition("?")[2])) for one in look.urls("/x", ("links",), [(110,), (112,)])
+    ]
+    assert counts == [replace(look, links=110), replace(look, links=112)]
 
 
 def test_a_gear_the_bike_does_not_have_falls_back_to_big_big() -> None:

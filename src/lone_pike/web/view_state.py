@@ -46,7 +46,7 @@ class ViewState:
 
     def urls(self, path: str, names: tuple[str, ...], rows: Iterable[tuple[int, ...]]) -> tuple[str, ...]:
         """Addresses that differ in the values of some names alone, such as every count on the rail."""
-        rest = self.url(path, **dict.fromkeys(names))
+        rest = self.url(path, **dict.fromkeys(names)).replace("%", "%%")
         pattern = f"{rest}{'&' if '?' in rest else '?'}{'&'.join(f'{name}=%d' for name in names)}"
         return tuple(pattern % row for row in rows)
 

@@ -129,21 +129,21 @@ def size_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = Fa
         return SizeView(
             frame_of(work, "size", told), None, 0, 0, Ground.SAFE, None, (), (), (), None, "", "", None, work.at("size")
         )
-    found = sized.answer
+    answered = sized.answer
     what_if, other = _what_if(sized)
     return SizeView(
         frame=frame_of(work, "size", told, other),
         bench=bench_of(sized, "size", other),
         links=sized.links,
-        advised=found.links,
+        advised=answered.links,
         ground=sized.ground,
-        meaning=Message("count_means", count=links(sized.links), meaning=found.meaning(sized.links)),
-        reasons=found.reasons,
-        notices=tuple(notice for notice in found.notices if notice.code not in FOLDED),
+        meaning=Message("count_means", count=links(sized.links), meaning=answered.meaning(sized.links)),
+        reasons=answered.reasons,
+        notices=tuple(notice for notice in answered.notices if notice.code not in FOLDED),
         supporters=tuple(
-            Supporter(vote.school, rule_sentence(vote.rule)) for vote in found.votes if vote.links == sized.links
+            Supporter(vote.school, rule_sentence(vote.rule)) for vote in answered.votes if vote.links == sized.links
         ),
-        sure=None if deferred else sure_of(found),
+        sure=None if deferred else sure_of(answered),
         sure_key=work.key,
         sure_url=work.at("sure"),
         what_if=what_if,
