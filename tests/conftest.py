@@ -51,6 +51,6 @@ def base_url(application: FastAPI) -> Iterator[str]:
 @pytest.fixture
 def database(tmp_path: Path) -> Database:
     """A fresh sample workshop."""
-    found = Database(tmp_path / "workshop.sqlite3")
-    fill(found)
-    return found
+    result = Database(tmp_path / "workshop.sqlite3")
+    fill(result)
+    return result

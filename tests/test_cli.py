@@ -21,19 +21,19 @@ def test_size_answers_the_check_bike_as_json(tmp_path: Path) -> None:
     file = tmp_path / "otter.json"
     file.write_text(json.dumps(wide_document(chain={"speeds": 11, "box_links": 118, "joiner": "locking_link"})))
     done = run("size", str(file), "--json")
-    found: dict[str, Any] = json.loads(done.stdout)
+    result: dict[str, Any] = json.loads(done.stdout)
     assert (done.returncode, done.stderr) == (0, b"")
-    assert (found["links"], found["pairs"], found["window"]) == (112, 56, {"min": 110, "max": 114})
-    assert round(found["bare_wrap"]["rest"], 3) == 106.222
-    assert set(found["votes"][0]) == {"school", "links", "inside", "why", "code", "meaning", "values"}
-    assert found["votes"][0]["values"]["joins_at_links"] == 108
-    assert [sorted(one) for one in found["why"]] == [["code", "text", "values"]] * 3
+    assert (result["links"], result["pairs"], result["window"]) == (112, 56, {"min": 110, "max": 114})
+    assert round(result["bare_wrap"]["rest"], 3) == 106.222
+    assert set(result["votes"][0]) == {"school", "links", "inside", "why", "code", "meaning", "values"}
+    assert result["votes"][0]["values"]["joins_at_links"] == 108
+    assert [sorted(one) for one in result["why"]] == [["code", "text", "values"]] * 3
     gear = {"ring", "cog", "cage_deg", "clock", "reserve_deg", "spare_links", "clearance_mm", "state", "rest_clock"}
-    assert len(found["gears"]) == 11 and set(found["gears"][0]) == gear
-    assert found["confidence"]["chainstay_min_mm"] < 432 < found["confidence"]["chainstay_max_mm"]
-    assert found["cut"]["push_from_start"] + found["cut"]["push_from_end"] == 118
-    assert found["cut"]["pieces"] == [{"piece": 0, "start": 0, "keep_links": 111}]
-    assert found["cut"]["joiners"] == [{"kind": "locking_link", "links": 1}]
+    assert len(result["gears"]) == 11 and set(result["gears"][0]) == gear
+    assert result["confidence"]["chainstay_min_mm"] < 432 < result["confidence"]["chainstay_max_mm"]
+    assert result["cut"]["push_from_start"] + result["cut"]["push_from_end"] == 118
+    assert result["cut"]["pieces"] == [{"piece": 0, "start": 0, "keep_links": 111}]
+    assert result["cut"]["joiners"] == [{"kind": "locking_link", "links": 1}]
 
 
 def test_several_files_answer_a_line_each_in_order(tmp_path: Path) -> None:

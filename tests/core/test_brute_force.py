@@ -40,12 +40,12 @@ def test_the_mean_over_tooth_phases_is_the_traced_loop(ring: int, cog: int, cent
     traced = float(
         trace([Stop("ring", 0.0, 0.0, ring, CLOCKWISE), Stop("cog", -centres_mm, 0.0, cog, CLOCKWISE)]).links
     )
-    found = np.array(
+    result = np.array(
         [
             hull_length(np.concatenate([rollers(0.0, ring, i / PHASES), rollers(-centres_mm, cog, j / PHASES)])) / 12.7
             for i in range(PHASES)
             for j in range(PHASES)
         ]
     )
-    assert found.mean() == pytest.approx(traced, abs=2e-4)
-    assert np.abs(found - traced).max() < 0.01
+    assert result.mean() == pytest.approx(traced, abs=2e-4)
+    assert np.abs(result - traced).max() < 0.01

@@ -18,9 +18,9 @@ CAGE = {"type": "derailleur", "cage_mm": 92.0, "b_gap_mm": 6.0, "lean_deg": 12.0
 
 
 def sprung(suspension: dict[str, Any], **changes: Any) -> dict[str, Any]:
-    found = wide_document(axle_mm=[-440.0, 6.0], suspension=suspension, take_up=CAGE) | changes
-    del found["chainstay_mm"]
-    return found
+    result = wide_document(axle_mm=[-440.0, 6.0], suspension=suspension, take_up=CAGE) | changes
+    del result["chainstay_mm"]
+    return result
 
 
 PIVOT = sprung({"type": "pivot", "pivot_mm": [8.0, 52.0], "travel_mm": 140.0})
@@ -71,11 +71,11 @@ def test_a_bike_told_wrong_stands_as_the_bike_that_is_so(
 
 def test_every_measure_in_doubt_is_followed_and_one_of_them_matters_most() -> None:
     about = {"travel_mm": 6, "pivot_mm": 8, "lean_deg": 4, "axle_height_mm": 3}
-    found = answer(bike_from_document(PIVOT | {"about": about}))
+    result = answer(bike_from_document(PIVOT | {"about": about}))
     in_doubt = {"travel_mm", "pivot_x_mm", "pivot_y_mm", "lean_deg", "axle_height_mm"}
-    assert set(spreads_of(found.sizing.bike)) == in_doubt and in_doubt < set(found.valid_ranges)
-    assert found.likelihood and found.likelihood.matters in in_doubt
-    assert 0.5 < found.likelihood.stays < 1
+    assert set(spreads_of(result.sizing.bike)) == in_doubt and in_doubt < set(result.valid_ranges)
+    assert result.likelihood and result.likelihood.matters in in_doubt
+    assert 0.5 < result.likelihood.stays < 1
 
 
 def test_a_spread_of_what_the_bike_does_not_have_is_left_alone() -> None:

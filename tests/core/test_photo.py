@@ -36,11 +36,11 @@ def projected(cog: int, ruler_mm: float = 300.0) -> dict[Mark, Point]:
 @pytest.mark.parametrize("cog", [46, 11])
 def test_a_photographed_bike_gives_its_own_measures_back(cog: int) -> None:
     """The check bike of the handbook: 432, cage 92, gap 6, lean 12, pulleys of 11."""
-    found = taken_from(Photo(WIDTH_PX, projected(cog), 300.0), Wheels(11, cog, 46))
-    assert {read: taken.values[0] for read, taken in found.items() if read != "pivot_mm"} == pytest.approx(
+    result = taken_from(Photo(WIDTH_PX, projected(cog), 300.0), Wheels(11, cog, 46))
+    assert {read: taken.values[0] for read, taken in result.items() if read != "pivot_mm"} == pytest.approx(
         {"chainstay_mm": 432, "axle_height_mm": 0, "cage_mm": 92, "b_gap_mm": 6, "lean_deg": 12}, abs=1e-6
     )
-    assert found["pivot_mm"].values == pytest.approx(PIVOT_MM)
+    assert result["pivot_mm"].values == pytest.approx(PIVOT_MM)
 
 
 def test_a_ring_is_a_scale_from_tip_to_tip() -> None:

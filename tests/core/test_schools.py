@@ -13,16 +13,16 @@ from lone_pike.core.judging.sizing import size_bike
 from tests.bikes import WIDE_COGS, bike, said, told, wide_bike, wide_document
 
 
-def vote_of(found: Answer, school: str) -> Vote:
-    return next(vote for vote in found.votes if vote.school == school)
+def vote_of(result: Answer, school: str) -> Vote:
+    return next(vote for vote in result.votes if vote.school == school)
 
 
 @pytest.mark.parametrize(("sheet", "links"), [(4, 112), (2, 110), (118, 118)])
 def test_a_sheet_adds_to_the_wrap_or_is_a_total_and_outranks(sheet: int, links: int) -> None:
     """The check bike's wrap of 106.222 joins at 108."""
-    found = answer(wide_bike(sheet_links=sheet, house_rule="bare_wrap_1_pair"))
-    assert (found.links, found.decided_by) == (links, "makers_sheet")
-    assert found.recommended_links == 112
+    result = answer(wide_bike(sheet_links=sheet, house_rule="bare_wrap_1_pair"))
+    assert (result.links, result.decided_by) == (links, "makers_sheet")
+    assert result.recommended_links == 112
 
 
 def test_a_sheet_outside_the_window_is_a_conflict_that_is_shown() -> None:
@@ -31,9 +31,9 @@ def test_a_sheet_outside_the_window_is_a_conflict_that_is_shown() -> None:
 
 
 def test_the_house_rule_decides_and_the_window_does_not_move() -> None:
-    found = answer(wide_bike(house_rule="bare_wrap_1_pair"))
-    assert (found.links, found.decided_by) == (110, "bare_wrap_1_pair")
-    assert found.window == answer(wide_bike()).window
+    result = answer(wide_bike(house_rule="bare_wrap_1_pair"))
+    assert (result.links, result.decided_by) == (110, "bare_wrap_1_pair")
+    assert result.window == answer(wide_bike()).window
 
 
 def test_a_sheet_figure_between_added_and_total_is_refused() -> None:
@@ -48,10 +48,10 @@ def test_an_extender_adds_a_pair_to_the_rule_in_use() -> None:
 
 
 def test_least_tension_is_the_last_count_before_the_cage_hangs() -> None:
-    found = answer(wide_bike())
-    links = vote_of(found, "least_tension").links
-    assert found.sizing.take_up.gears(links)[-1].state != "loose"
-    assert found.sizing.take_up.gears(links + 2)[-1].state == "loose"
+    result = answer(wide_bike())
+    links = vote_of(result, "least_tension").links
+    assert result.sizing.take_up.gears(links)[-1].state != "loose"
+    assert result.sizing.take_up.gears(links + 2)[-1].state == "loose"
 
 
 @pytest.mark.parametrize(
@@ -76,9 +76,9 @@ def test_a_change_of_teeth_asks_for_what_the_wrap_grows(old: dict[str, Any], lin
 
 def test_each_mend_of_an_empty_window_opens_it_and_a_lesser_one_does_not() -> None:
     broken = bike([30, 46], WIDE_COGS, 432, 56, 6)
-    found = answer(broken)
-    assert found.window is None and found.mend
-    cog = found.mend.largest_cog
+    result = answer(broken)
+    assert result.window is None and result.mend
+    cog = result.mend.largest_cog
     assert cog
     for largest, opens in ((cog, True), (cog + 1, False)):
         cogs = tuple(min(one, largest) for one in broken.cogs)
@@ -89,8 +89,8 @@ def test_each_mend_of_an_empty_window_opens_it_and_a_lesser_one_does_not() -> No
 def test_the_mend_is_the_very_first_change_that_opens_the_window(cage_mm: float, rings: list[int]) -> None:
     """Every change of each kind is sized on its own, nearest first; cages from just too short to far too short."""
     broken = bike(rings, WIDE_COGS, 432, cage_mm, 6)
-    found = answer(broken)
-    assert found.window is None and found.mend
+    result = answer(broken)
+    assert result.window is None and result.mend
     for kind, sizes, field, clip in (
         ("largest_cog", range(45, 20, -1), "cogs", min),
         ("smallest_ring", range(min(rings) + 1, max(rings)), "rings", max),
@@ -105,10 +105,10 @@ def test_the_mend_is_the_very_first_change_that_opens_the_window(cage_mm: float,
             ),
             None,
         )
-        assert getattr(found.mend, kind) == first
+        assert getattr(result.mend, kind) == first
 
 
 @pytest.mark.parametrize("broken", [bike([30, 46], WIDE_COGS, 432, 70, 6), bike([34, 46], WIDE_COGS, 432, 70, 6)])
 def test_the_warning_names_the_mend(broken: Bike) -> None:
-    found = answer(broken)
-    assert "mend" in {warning.code for warning in found.warnings}
+    result = answer(broken)
+    assert "mend" in {warning.code for warning in result.warnings}

@@ -41,23 +41,23 @@ def test_the_cage_of_the_check_bike_at_the_small_cog(links: int, cage_deg: float
 def test_windows_of_the_model_section_3(
     measured: Bike, bare: float, votes: tuple[int, int], window: tuple[int, int], links: int
 ) -> None:
-    found = answer(measured)
-    assert found.bare_wrap.rest == pytest.approx(bare, abs=5e-4)
-    assert tuple(vote.links for vote in found.votes[:2]) == votes
-    assert found.window and (found.window.min, found.window.max) == window
-    assert found.links == links
+    result = answer(measured)
+    assert result.bare_wrap.rest == pytest.approx(bare, abs=5e-4)
+    assert tuple(vote.links for vote in result.votes[:2]) == votes
+    assert result.window and (result.window.min, result.window.max) == window
+    assert result.links == links
 
 
 def test_an_empty_window_goes_long_and_names_the_gears_to_stay_out_of() -> None:
     """A short cage on a very wide range: by the model it must go for big/big, never the other way round."""
-    found = answer(bike([30, 46], WIDE_COGS, 432, 56, 6))
-    reserve = found.gears[0].reserve_deg
-    shorter = found.sizing.take_up.gears(found.links - 2)[0]
-    assert found.window is None
+    result = answer(bike([30, 46], WIDE_COGS, 432, 56, 6))
+    reserve = result.gears[0].reserve_deg
+    shorter = result.sizing.take_up.gears(result.links - 2)[0]
+    assert result.window is None
     assert reserve is not None and reserve >= 25
     assert shorter.reserve_deg is None or shorter.reserve_deg < 25
-    text = next(said(warning.message) for warning in found.warnings if warning.code == "window_empty")
-    out = [f"{gear.ring}/{gear.cog}" for gear in found.gears if gear.state in ("touching", "loose")]
+    text = next(said(warning.message) for warning in result.warnings if warning.code == "window_empty")
+    out = [f"{gear.ring}/{gear.cog}" for gear in result.gears if gear.state in ("touching", "loose")]
     assert out and text.endswith(f"Stay out of {', '.join(out)}.")
 
 
@@ -109,14 +109,14 @@ def test_the_cage_settles_where_the_loop_has_the_count(measured: Bike) -> None:
 @given(measured_bikes)
 def test_confidence_edges_change_the_count(measured: Bike) -> None:
     """Just within the interval the same count is recommended, just beyond it another one."""
-    found = answer(measured)
-    hold = found.valid_ranges["chainstay_mm"]
+    result = answer(measured)
+    hold = result.valid_ranges["chainstay_mm"]
     for edge_mm, sign in ((hold.least, -1), (hold.most, 1)):
         if edge_mm is None:
             continue
         inside, outside = edge_mm - sign * 0.2, edge_mm + sign * 0.2
-        assert size_bike(measured.model_copy(update={"chainstay_mm": inside})).recommended_links == found.links
-        assert size_bike(measured.model_copy(update={"chainstay_mm": outside})).recommended_links != found.links
+        assert size_bike(measured.model_copy(update={"chainstay_mm": inside})).recommended_links == result.links
+        assert size_bike(measured.model_copy(update={"chainstay_mm": outside})).recommended_links != result.links
 
 
 def test_votes_never_change_the_window_and_say_inside_truly() -> None:
@@ -136,9 +136,9 @@ def test_formula_and_plumb_cage() -> None:
 
 def test_capacity_needed_and_rated() -> None:
     rated = wide_bike(take_up={"type": "derailleur", "cage_mm": 92, "b_gap_mm": 6, "capacity": 33, "max_cog": 42})
-    found = answer(rated)
-    assert (found.capacity.needed, found.capacity.rated) == (35, 33)
-    assert {"capacity", "largest_cog"} <= {warning.code for warning in found.warnings}
+    result = answer(rated)
+    assert (result.capacity.needed, result.capacity.rated) == (35, 33)
+    assert {"capacity", "largest_cog"} <= {warning.code for warning in result.warnings}
 
 
 @pytest.mark.parametrize(
@@ -151,5 +151,5 @@ def test_capacity_needed_and_rated() -> None:
 )
 def test_a_shops_own_limits_move_the_windows_edges(limits: dict[str, float], window: tuple[int, int]) -> None:
     """The handbook's figures: at 110 a reserve of 35.3 and 54.1 mm of air, at 112 38.0 mm."""
-    found = size_bike(wide_bike(limits=limits)).window
-    assert found and (found.min, found.max) == window
+    result = size_bike(wide_bike(limits=limits)).window
+    assert result and (result.min, result.max) == window

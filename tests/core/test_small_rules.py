@@ -66,9 +66,9 @@ def test_every_field_of_the_schema_says_how_it_is_measured_and_what_is_allowed()
 @pytest.mark.parametrize("bike", [wide_bike(), road_bike(), triple_bike()], ids=["wide", "road", "triple"])
 def test_every_measures_edge_changes_the_count_and_just_within_does_not(bike: object) -> None:
     """All three measures, each way, on the check bikes."""
-    found = answer(bike)  # type: ignore[arg-type]
+    result = answer(bike)  # type: ignore[arg-type]
     for measure in ALWAYS:
-        hold = found.valid_ranges[measure]
+        hold = result.valid_ranges[measure]
         for edge_mm, sign in ((hold.least, -1), (hold.most, 1)):
             if edge_mm is None:
                 continue
@@ -76,13 +76,13 @@ def test_every_measures_edge_changes_the_count_and_just_within_does_not(bike: ob
                 value = edge_mm - sign * inside
                 part = {measure: value}
                 changed = (
-                    found.sizing.bike.model_copy(update=part)
+                    result.sizing.bike.model_copy(update=part)
                     if measure == "chainstay_mm"
-                    else found.sizing.bike.model_copy(
-                        update={"take_up": found.sizing.bike.derailleur.model_copy(update=part)}
+                    else result.sizing.bike.model_copy(
+                        update={"take_up": result.sizing.bike.derailleur.model_copy(update=part)}
                     )
                 )
-                assert (size_bike(changed).recommended_links == found.links) == same, (measure, sign)
+                assert (size_bike(changed).recommended_links == result.links) == same, (measure, sign)
 
 
 def test_the_largest_cog_served_is_the_last_that_leaves_a_window() -> None:

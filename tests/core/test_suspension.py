@@ -32,12 +32,12 @@ def test_the_axle_about_the_pivot() -> None:
 
 
 def test_the_suspension_row_of_the_model_section_3() -> None:
-    found = answer(sprung(PIVOT))
-    assert found.bare_wrap.rest == pytest.approx(107.485, abs=5e-4)
-    assert (round(found.bare_wrap.worst, 3), found.bare_wrap.worst_travel_mm) == (110.057, 140)
-    assert [vote.links for vote in found.votes[:2]] == [114, 116]
-    assert found.window and (found.window.min, found.window.max) == (114, 116)
-    assert found.links == 116
+    result = answer(sprung(PIVOT))
+    assert result.bare_wrap.rest == pytest.approx(107.485, abs=5e-4)
+    assert (round(result.bare_wrap.worst, 3), result.bare_wrap.worst_travel_mm) == (110.057, 140)
+    assert [vote.links for vote in result.votes[:2]] == [114, 116]
+    assert result.window and (result.window.min, result.window.max) == (114, 116)
+    assert result.links == 116
 
 
 def test_the_long_bike_of_the_model_section_3_at_boom_0() -> None:
@@ -49,9 +49,9 @@ def test_the_long_bike_of_the_model_section_3_at_boom_0() -> None:
         rings=[46], cogs=[11, 13, 15, 18, 21, 24, 28, 32, 36], axle_mm=[-1390, -150], idlers=idlers
     )
     del document["chainstay_mm"]
-    found = answer(bike_from_document(document))
-    assert found.bare_wrap.rest == pytest.approx(262.706, abs=5e-4)
-    assert found.window and (found.window.min, found.window.max, found.links) == (268, 276, 270)
+    result = answer(bike_from_document(document))
+    assert result.bare_wrap.rest == pytest.approx(262.706, abs=5e-4)
+    assert result.window and (result.window.min, result.window.max, result.links) == (268, 276, 270)
     document["idlers"][0]["chain"] = "over"
     with pytest.raises(InvalidInput) as caught:
         answer(bike_from_document(document))
@@ -106,8 +106,8 @@ def test_growth_is_linear_and_may_shorten() -> None:
     path = axle_path(sprung({"type": "growth", "growth_mm": -12, "travel_mm": 120}), np.array([0.0, 60.0, 120.0]))
     rest = float(np.hypot(440, 6))
     assert path.chainstay_mm == pytest.approx([rest, rest - 6, rest - 12])
-    found = answer(sprung({"type": "growth", "growth_mm": -12, "travel_mm": 120}))
-    assert found.bare_wrap.worst_travel_mm == 0
+    result = answer(sprung({"type": "growth", "growth_mm": -12, "travel_mm": 120}))
+    assert result.bare_wrap.worst_travel_mm == 0
 
 
 def test_a_table_never_swings_beyond_its_rows() -> None:

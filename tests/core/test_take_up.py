@@ -26,13 +26,13 @@ def slotted(ring: int = 42, cog: int = 15, slot: tuple[float, float] = (405, 430
 
 def test_the_slot_of_the_model_section_5() -> None:
     """42/15: N 94 at 412.308 mm, 95 at 418.713, 96 at 425.117; the middle of 405 to 430 is nearest to 95."""
-    found = answer(slotted(chain={"offset_link": True}))
-    centres = {fit.links: fit.centre_mm for fit in found.fits}
+    result = answer(slotted(chain={"offset_link": True}))
+    centres = {fit.links: fit.centre_mm for fit in result.fits}
     assert [centres[count] for count in (94, 95, 96)] == pytest.approx([412.308, 418.713, 425.117], abs=5e-4)
-    assert (found.links, found.window.min, found.window.max) == (95, 93, 96)
+    assert (result.links, result.window.min, result.window.max) == (95, 93, 96)
     assert [fit.links for fit in answer(slotted()).fits] == [94, 96]
-    assert [vote.school for vote in found.votes] == ["formula"]
-    assert "from the front end" in said(found.why[0])
+    assert [vote.school for vote in result.votes] == ["formula"]
+    assert "from the front end" in said(result.why[0])
 
 
 @settings(deadline=None, max_examples=30)

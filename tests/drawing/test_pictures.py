@@ -23,11 +23,11 @@ from lone_pike.formats.bike_file import bike_from_document
 from tests.bikes import bike, wide_bike
 
 ANSWERS = {row["document"]["name"]: answer(bike_from_document(row["document"])) for row in sample()["bikes"]}
-SAMPLES = pytest.mark.parametrize("found", ANSWERS.values(), ids=ANSWERS.keys())
+SAMPLES = pytest.mark.parametrize("result", ANSWERS.values(), ids=ANSWERS.keys())
 
 
-def rivets_in(found: Answer, ring: int, cog: int, links: int) -> tuple[np.ndarray, object]:
-    sizing = size_at(found.sizing.bike, 0.0)
+def rivets_in(result: Answer, ring: int, cog: int, links: int) -> tuple[np.ndarray, object]:
+    sizing = size_at(result.sizing.bike, 0.0)
     loop = loop_of(sizing.cage.resting_path(ring, cog, links))
     return rivets(loop, links, loop.names.index(TENSION) - 1), loop
 
@@ -37,19 +37,19 @@ def plates_in(shapes: ChainShapes) -> int:
 
 
 @SAMPLES
-def test_the_drawn_chain_has_its_count_and_its_pitch_in_every_gear(found: Answer) -> None:
-    for gear in size_at(found.sizing.bike, 0.0).take_up.gears(found.links):
+def test_the_drawn_chain_has_its_count_and_its_pitch_in_every_gear(result: Answer) -> None:
+    for gear in size_at(result.sizing.bike, 0.0).take_up.gears(result.links):
         if gear.state in ("short", "loose"):
             continue
-        points, _ = rivets_in(found, gear.ring, gear.cog, found.links)
+        points, _ = rivets_in(result, gear.ring, gear.cog, result.links)
         apart = np.hypot(*(points - np.roll(points, -1, axis=0)).T)
-        assert len(points) == found.links
+        assert len(points) == result.links
         assert apart == pytest.approx(12.7, abs=0.12)
 
 
 @SAMPLES
-def test_rivets_sit_on_the_pitch_circles_they_wrap(found: Answer) -> None:
-    points, loop = rivets_in(found, *found.sizing.cage.gear_teeth[0], found.links)
+def test_rivets_sit_on_the_pitch_circles_they_wrap(result: Answer) -> None:
+    points, loop = rivets_in(result, *result.sizing.cage.gear_teeth[0], result.links)
     for name in (RING, COG):
         i = loop.names.index(name)
         from_centre = np.hypot(*(points - loop.centres_mm[i]).T)
@@ -59,18 +59,18 @@ def test_rivets_sit_on_the_pitch_circles_they_wrap(found: Answer) -> None:
 
 
 def test_a_chain_to_spare_hangs_below_its_run() -> None:
-    found = answer(bike([26, 48], [11, 13, 15, 18, 21, 24, 28, 34], 432, 56, 5))
-    taut, _ = rivets_in(found, 26, 11, 104)
-    slack, _ = rivets_in(found, 26, 11, 122)
+    result = answer(bike([26, 48], [11, 13, 15, 18, 21, 24, 28, 34], 432, 56, 5))
+    taut, _ = rivets_in(result, 26, 11, 104)
+    slack, _ = rivets_in(result, 26, 11, 122)
     assert len(slack) > len(taut)
     assert slack[:, 1].min() < taut[:, 1].min() - 20
 
 
 @SAMPLES
-def test_the_side_view_keeps_its_frame_from_gear_to_gear(found: Answer) -> None:
-    gears = found.sizing.take_up.gears(found.links)
-    sizing = size_at(found.sizing.bike, 0.0)
-    frames = {side_view(sizing, gear, found.links).view_box for gear in (gears[0], gears[-1])}
+def test_the_side_view_keeps_its_frame_from_gear_to_gear(result: Answer) -> None:
+    gears = result.sizing.take_up.gears(result.links)
+    sizing = size_at(result.sizing.bike, 0.0)
+    frames = {side_view(sizing, gear, result.links).view_box for gear in (gears[0], gears[-1])}
     assert len(frames) == 1
     left, top, width, height = map(float, frames.pop().split())
     loop = loop_of(sizing.cage.path(gears[0].ring, gears[0].cog, 0.0))
@@ -80,8 +80,8 @@ def test_the_side_view_keeps_its_frame_from_gear_to_gear(found: Answer) -> None:
 
 
 @SAMPLES
-def test_dials_point_where_the_clock_says(found: Answer) -> None:
-    for dial in dials(found.gears, found.sizing.cage.gear_teeth[0]).dials:
+def test_dials_point_where_the_clock_says(result: Answer) -> None:
+    for dial in dials(result.gears, result.sizing.cage.gear_teeth[0]).dials:
         if dial.gear.clock is None:
             continue
         x, y = map(float, dial.hand.split())
@@ -92,13 +92,13 @@ def test_dials_point_where_the_clock_says(found: Answer) -> None:
 
 
 @SAMPLES
-def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(found: Answer) -> None:
-    shown = rail(found, found.links)
+def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(result: Answer) -> None:
+    shown = rail(result, result.links)
     safe = [place.links for place in shown.places if place.ground == "safe"]
-    assert safe == (list(range(found.window.min, found.window.max + 1, 2)) if found.window else [])
-    assert [place.links for place in shown.places if place.chosen] == [found.links]
+    assert safe == (list(range(result.window.min, result.window.max + 1, 2)) if result.window else [])
+    assert [place.links for place in shown.places if place.chosen] == [result.links]
     flags = [flag.school for place in shown.places for flag in place.flags]
-    assert sorted(flags) == sorted(vote.school for vote in found.votes)
+    assert sorted(flags) == sorted(vote.school for vote in result.votes)
     assert shown.places[-1].x + shown.width_of_place <= shown.width + 1
     for place in shown.places:
         assert place.links == joinable_at_or_above(place.links, 2)
@@ -106,9 +106,9 @@ def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(found: Answer
 
 @pytest.mark.parametrize("links", [1, 20, 60, 400, 999])
 def test_absurd_counts_leave_every_picture_in_its_frame(links: int) -> None:
-    for found in (ANSWERS["Otter"], ANSWERS["Osprey"]):
-        assert 9 <= len(rail(found, links).places) <= 21
-        sizing = size_at(found.sizing.bike, 0.0)
+    for result in (ANSWERS["Otter"], ANSWERS["Osprey"]):
+        assert 9 <= len(rail(result, links).places) <= 21
+        sizing = size_at(result.sizing.bike, 0.0)
         assert side_view(sizing, sizing.take_up.gears(links)[0], links).chain.outer
     plot = growth_plot(ANSWERS["Osprey"].sizing, links, 0.0)
     assert (plot.reserve_deg is None) == (links < 100)

@@ -30,11 +30,11 @@ LOWER = [
 LINKS, PAIRS, INCHES = DisplayUnits(), DisplayUnits(CountWord.PAIRS), DisplayUnits(unit=LengthUnit.INCH)
 
 
-def messages_of(found: Answer) -> list[Message]:
+def messages_of(result: Answer) -> list[Message]:
     """All that the core says about a bike."""
-    notices = [notice.message for notice in found.warnings]
-    served = [found.served.meaning] if found.served.meaning else []
-    return [*found.why, found.sure, *served, *(vote.why for vote in found.votes), *notices]
+    notices = [notice.message for notice in result.warnings]
+    served = [result.served.meaning] if result.served.meaning else []
+    return [*result.why, result.sure, *served, *(vote.why for vote in result.votes), *notices]
 
 
 def numbers(text: str) -> list[Fraction]:
@@ -129,7 +129,7 @@ def english_with_numbers(path: Path) -> list[str]:
         for statement in node.body
         if isinstance(statement, ast.Expr)
     }
-    found = []
+    result = []
     for node in ast.walk(tree):
         text = None
         if isinstance(node, ast.JoinedStr):
@@ -137,10 +137,10 @@ def english_with_numbers(path: Path) -> list[str]:
         elif isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in docstrings:
             text = node.value
         if text and re.search(r"[a-z]{3,} [a-z]{2,}", text) and re.search(r"\d|°", text):
-            found.append(text)
+            result.append(text)
     return [
         text
-        for text in found
+        for text in result
         if not re.match(r"\s*(SELECT|INSERT|UPDATE|DELETE|PRAGMA)\b", text) and "WHERE" not in text
     ]
 
