@@ -5,6 +5,7 @@ A value is a quantity, a word of the trade by its key, a text that a person type
 
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 
 class Unit(StrEnum):
@@ -84,6 +85,10 @@ class Message:
         object.__setattr__(self, "values", values)
 
     def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
         return hash((self.code, tuple(self.values.items())))
 
 
