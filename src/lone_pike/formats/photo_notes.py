@@ -4,7 +4,9 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
+from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.photo import MARKS, Mark, Photo, Point, ring_across_mm
 from lone_pike.core.messages import LengthUnit, Message, Raw, Unit, mm, teeth
 from lone_pike.formats.observed import Observed
@@ -13,7 +15,9 @@ from lone_pike.formats.parsing import parse_quantity
 ID, MARK, RING, RULER, GEAR = "photo", "photo.", "photo.ring", "photo.ruler", "photo.gear"
 RULER_MM, RING_TEETH = 300.0, 32
 SCALE_MM = (50.0, 2000.0)
-RING_SIZES = (16, 70)
+RING_SIZES = (int(fields_of(Bike)["rings"].low or 0), int(fields_of(Bike)["rings"].high or 0))
+"""Teeth that a ring may have, as the file has them."""
+
 A_RULER = {"by": "ruler"}
 PLACE = re.compile(r"(\d{1,4}(?:\.\d)?) (\d{1,4}(?:\.\d)?)")
 GEAR_TOLD = re.compile(r"(\d{1,2}) (\d{1,2})")

@@ -17,7 +17,22 @@ TravelMm = Annotated[float, Field(ge=0, le=400)]
 ChainstayMm = Annotated[float, Field(ge=limit("nearest_axle"), le=limit("farthest_axle"))]
 
 
-class PivotSuspension(Document):
+class RisingAxle(Document):
+    """What is measured of every suspension but a table: how far the wheel rises."""
+
+    travel_mm: float = measured(
+        Kind.LENGTH,
+        "Travel",
+        "Rise of the wheel from rest to bottomed out, shock empty.",
+        usual=5,
+        most=30,
+        reach=24,
+        ge=1,
+        le=400,
+    )
+
+
+class PivotSuspension(RisingAxle):
     """A swing arm on one pivot."""
 
     type: Literal["pivot"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
@@ -30,16 +45,6 @@ class PivotSuspension(Document):
         most=30,
         reach=24,
         allowed="place_from_crank",
-    )
-    travel_mm: float = measured(
-        Kind.LENGTH,
-        "Travel",
-        "Rise of the wheel from rest to bottomed out, shock empty.",
-        usual=5,
-        most=30,
-        reach=24,
-        ge=1,
-        le=400,
     )
 
 
@@ -77,7 +82,7 @@ class TableSuspension(Document):
         return self.points[-1][0]
 
 
-class GrowthSuspension(Document):
+class GrowthSuspension(RisingAxle):
     """The one figure that was measured: by how much the chainstay grows to full travel."""
 
     type: Literal["growth"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
@@ -90,16 +95,6 @@ class GrowthSuspension(Document):
         reach=16,
         ge=-60,
         le=120,
-    )
-    travel_mm: float = measured(
-        Kind.LENGTH,
-        "Travel",
-        "Rise of the wheel from rest to bottomed out, shock empty.",
-        usual=5,
-        most=30,
-        reach=24,
-        ge=1,
-        le=400,
     )
 
 

@@ -65,7 +65,7 @@ def stage_page(request: Request, job_request: ForJob, stage: str) -> HTMLRespons
 def typed(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
     typing = job_request.as_typed(form)
-    return page(request, "typed.html", typing.shop, {"view": typed_view(_typed_work(typing, form))})
+    return page(request, "typed.html", typing.shop, {"view": typed_view(_typed_work(typing, form), form)})
 
 
 @router.post("/sure")

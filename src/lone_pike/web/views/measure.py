@@ -1,5 +1,6 @@
 """Measure: the drawing with its letters, every field with its text, its fault and what an error in it costs."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from lone_pike.core.bike.cassettes import COMMON, label_of
@@ -143,16 +144,22 @@ class TypedView:
     sure_key: str
 
 
-def typed_view(work: Work) -> TypedView:
-    """The regions that follow what is typed."""
+def typed_view(work: Work, on_page: Iterable[str]) -> TypedView:
+    """The regions that follow what is typed; on_page, the names of the fields that the page has and sent."""
     sized = work.sized
     return TypedView(
         frame=frame_of(work, "measure"),
         side=side_of(sized, lettered=True) if sized else None,
-        notes=tuple(_note(work, spec) for spec in form_fields().values()),
+        notes=tuple(_note(work, form_fields()[path]) for path in on_page if _has_notes(path)),
         sure_url=work.at("sure"),
         sure_key=work.key if sized else "",
     )
+
+
+def _has_notes(path: str) -> bool:
+    """Whether a field says anything under it: ticks do not."""
+    spec = form_fields().get(path)
+    return spec is not None and spec.kind not in (Kind.FLAG, Kind.CHOICES)
 
 
 def _note(work: Work, spec: FieldSpec) -> FieldNote:
