@@ -1,8 +1,10 @@
 """One merge of two edits made from the same state: of measures, notes and settings alike."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Generic, TypeVar
+
+from lone_pike.core.messages import Message
 
 Value = TypeVar("Value")
 Change = tuple[Value, Value]
@@ -20,6 +22,16 @@ class Merge(Generic[Value]):
     def clashes(self) -> bool:
         """Whether both changed the same thing."""
         return any(name in self.mine for name in self.elsewhere)
+
+
+def told_with_merge(
+    told: Message, merged: Merge[Value], tell: Callable[[dict[str, Change[Value]]], Message]
+) -> Message:
+    """What my edit says of itself, with what another tab changed in the meantime, as tell puts that."""
+    if not merged.elsewhere or not merged.mine:
+        return told
+    code = "mine_stands" if merged.clashes else "both_kept"
+    return Message("with_merge", changes=told, merge=Message(code, changes=tell(merged.elsewhere)))
 
 
 def differences(before: Mapping[str, Value], after: Mapping[str, Value], nothing: Value) -> dict[str, Change[Value]]:

@@ -14,7 +14,7 @@ from lone_pike.formats.measure_form import (
     readings_of,
     with_readings,
 )
-from lone_pike.formats.merging import Merge, differences, merge
+from lone_pike.formats.merging import Merge, differences, merge, told_with_merge
 from lone_pike.formats.observed import note_messages, told_in
 from lone_pike.formats.parsing import Reading
 from lone_pike.store.jobs import JobRow, JobState, revise_job, state_at
@@ -89,7 +89,7 @@ def write_edit(
         merged = merge_states(base, newest.state, make(base))
         if merged.state != newest.state:
             told = message(_told(newest.state, merged.state))
-            revise_job(connection, newest, merged.state, _with_merge(told, merged.measures), now())
+            revise_job(connection, newest, merged.state, told_with_merge(told, merged.measures, change_message), now())
     return request.newest()
 
 
@@ -105,12 +105,3 @@ def changes_between(before: JobState, after: JobState) -> Changes:
     """The measures that differ."""
     changed = differences(readings_of(before.document), readings_of(after.document), EMPTY)
     return {path: changed[path] for path in form_fields() if path in changed}
-
-
-def _with_merge(told: Message, measures: Merge[Reading]) -> Message:
-    """The message, with what another tab changed in the meantime."""
-    if not measures.elsewhere or not measures.mine:
-        return told
-    elsewhere = change_message(measures.elsewhere)
-    code = "mine_stands" if measures.clashes else "both_kept"
-    return Message("with_merge", changes=told, merge=Message(code, changes=elsewhere))

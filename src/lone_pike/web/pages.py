@@ -12,7 +12,7 @@ from lone_pike.core.messages import Quantity, Unit
 from lone_pike.formats.shop import Shop
 from lone_pike.wording.render import fault_line, fault_text, figure, render
 from lone_pike.wording.schools import FLAGS
-from lone_pike.wording.terms import JOINERS, word_of
+from lone_pike.wording.terms import GROUNDS, JOINERS, word_of
 from lone_pike.wording.units import DisplayUnits
 
 PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"))
@@ -63,6 +63,7 @@ environment.filters.update(
     grown=grown,
     flag=FLAGS.__getitem__,
     joiner=JOINERS.__getitem__,
+    ground=GROUNDS.__getitem__,
 )
 environment.globals.update(version=__version__, places=PLACES)
 

@@ -17,7 +17,7 @@ CACHE_SIZE = 4096
 """Sentences kept: a page says most of what the one before it said."""
 
 IN_LINKS = CountWord.LINKS
-JOINED_BY = {"or": (", ", " or "), "and": (" and ", " and "), "slash": ("/", "/"), "": (", ", ", ")}
+JOINED_BY = {"or": (", ", " or "), "and": (" and ", " and "), "": (", ", ", ")}
 
 
 @dataclass(frozen=True)

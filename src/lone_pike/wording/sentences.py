@@ -1,7 +1,7 @@
 """Every sentence, by its code. A value stands in braces; behind a colon, how it is written there:
 
 + with its sign, .N with so many decimals, bare without its unit, pairs always in pairs; rows of values joined by
-or, and, slash, or by commas.
+or, and, or by commas.
 """
 
 from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READING
@@ -147,7 +147,6 @@ ALLOWED = {
     "schema_up_to": "schema up to {newest}",
     "loopback": "a loopback address such as 127.0.0.1",
     "free_port": "a free port ({problem})",
-    "a_pressure": "a pressure",
     "derailleur_here": "derailleur",
 }
 READ = {

@@ -53,9 +53,7 @@ TERMS: dict[str, dict[str, str]] = {
     "setting_value": SETTING_VALUES,
     "measure": {measure: spec.label.lower() for measure, spec in MEASURES.items()},
     "joiner": JOINERS,
-    "box_ends": BOX_ENDS,
     "cage_class": CAGE_CLASSES,
-    "suspension": SUSPENSIONS,
     "house_rule": HOUSE_RULES,
     "changed_part": {"cogs": "cogs", "rings": "rings", "derailleur": "derailleur", "frame": "frame"},
     "wheel": {"cogs": "the largest cog", "rings": "the ring"},
@@ -73,10 +71,8 @@ TERMS: dict[str, dict[str, str]] = {
     "pressed": PRESSED,
     "step": STEPS,
     "note": NOTES,
-    "ground": GROUNDS,
     "state": STATES,
     "stage": PLACES,
-    "end": {"inner": "inner", "outer": "outer"},
 }
 
 CHOICES: dict[str, dict[str, str]] = {
@@ -98,8 +94,3 @@ def word_of(term: Term) -> str:
     """
     words = CHOICES.get(term.kind) or TERMS.get(term.kind, {})
     return words.get(term.key, term.key)
-
-
-def choice_word(path: str, key: str) -> str:
-    """The word of a choice of a field."""
-    return CHOICES.get(path, {}).get(key, key)

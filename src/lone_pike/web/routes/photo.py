@@ -28,7 +28,7 @@ from lone_pike.store.jobs import JobState
 from lone_pike.store.photos import PhotoRow, add_photo, image_of, photo_by_id
 from lone_pike.web.edits import write_edit
 from lone_pike.web.pages import page, redirect
-from lone_pike.web.requests import LARGEST_ID, SAW, Fields, ForJob, JobRequest, SentForm, TypedForm, now
+from lone_pike.web.requests import LARGEST_ID, Fields, ForJob, JobRequest, SentForm, TypedForm, now
 from lone_pike.web.views.photo import offers_of, photo_gear, photo_url, photo_view, shown_px
 from lone_pike.web.views.work import work_of
 from lone_pike.wording.terms import MARKS as MARK_WORDS
@@ -121,7 +121,7 @@ def take(job_request: ForJob, form: Fields) -> Response:
     def with_taken(base: JobState) -> JobState:
         return replace(base, document=with_readings(base.document, ticked)) if ticked else base
 
-    write_edit(job_request, {SAW: form.get(SAW, "")}, with_taken, lambda told: Message("from_photo", changes=told))
+    write_edit(job_request, form, with_taken, lambda told: Message("from_photo", changes=told))
     return redirect(photo_url(job_request.state, job_request.job.id))
 
 
@@ -151,7 +151,7 @@ def _observe(job_request: JobRequest, form: TypedForm, noted: Callable[[JobState
     def with_notes(base: JobState) -> JobState:
         return replace(base, observed=noted(base))
 
-    write_edit(job_request, {SAW: form.get(SAW, "")}, with_notes, lambda _: message)
+    write_edit(job_request, form, with_notes, lambda _: message)
 
 
 def _photo(job_request: JobRequest) -> tuple[PhotoNotes, PhotoRow]:

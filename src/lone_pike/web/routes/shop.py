@@ -6,7 +6,7 @@ from starlette.responses import HTMLResponse, Response
 
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.messages import Message
-from lone_pike.formats.merging import Merge, merge
+from lone_pike.formats.merging import merge, told_with_merge
 from lone_pike.formats.shop import Shop, settings_message, settings_of, settings_typed, shop_from
 from lone_pike.store.database import Database
 from lone_pike.store.history import Stale, newest_of, revise, revision_by_id, step_back
@@ -61,17 +61,14 @@ def _keep(data: Database, form: TypedForm) -> None:
         merged = merge(was, is_now, settings_typed(shop_from(base.content), form), None)
         settings = settings_of(shop_from(merged.merged))
         if settings != is_now:
-            message = _with_merge(settings_message(is_now, settings), merged)
+            message = told_with_merge(settings_message(is_now, settings), merged, _elsewhere_message)
             revise(connection, history_id, settings, message, moment)
 
 
-def _with_merge(told: Message, merged: Merge[object]) -> Message:
-    """The message, with what another tab settled in the meantime."""
-    if not merged.elsewhere:
-        return told
-    before, after = ({name: change[i] for name, change in merged.elsewhere.items()} for i in (0, 1))
-    code = "mine_stands" if merged.clashes else "both_kept"
-    return Message("with_merge", changes=told, merge=Message(code, changes=settings_message(before, after)))
+def _elsewhere_message(elsewhere: dict[str, tuple[object, object]]) -> Message:
+    """What was settled elsewhere."""
+    before, after = ({name: change[i] for name, change in elsewhere.items()} for i in (0, 1))
+    return settings_message(before, after)
 
 
 def _answered(request: Request, data: Database) -> Response:

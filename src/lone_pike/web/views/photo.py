@@ -24,7 +24,6 @@ from lone_pike.web.views.work import SizedWork, Work
 SHOWN_WITHIN_PX = (772, 536)
 LOUPE_PX = 90
 LEAST_SPREAD = 0.1
-WAYS = ("up", "left", "right", "down")
 GAP = "b_gap_mm"
 
 
