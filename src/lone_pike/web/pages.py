@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from jinja2 import Environment, PackageLoader, PrefixLoader, StrictUndefined
+from jinja2 import Environment, PackageLoader, PrefixLoader, StrictUndefined, Template
 from jinja2_fragments import render_block
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse
@@ -16,6 +16,18 @@ from lone_pike.wording.terms import GROUNDS, JOINERS, word_of
 from lone_pike.wording.units import DisplayUnits
 
 PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"))
+
+
+MACROS = (
+    *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger")),
+    *(f"drawing/{name}.svg" for name in ("chain", "side_view", "rail", "dials", "growth", "strip")),
+)
+"""What every template can call. Known to all instead of imported, for an import costs a page as much as a sentence."""
+
+
+def macros_of(template: Template) -> dict[str, Any]:
+    """The macros that a template defines, and the class lists that it names."""
+    return {name: value for name, value in vars(template.module).items() if not name.startswith("_")}
 
 
 def ordinal(number: int) -> str:
@@ -66,6 +78,8 @@ environment.filters.update(
     ground=GROUNDS.__getitem__,
 )
 environment.globals.update(version=__version__, places=PLACES)
+for source in MACROS:
+    environment.globals.update(macros_of(environment.get_template(source)))
 
 
 def redirect(url: str) -> RedirectResponse:

@@ -4,6 +4,7 @@ import json
 import re
 from dataclasses import dataclass
 from functools import lru_cache
+from string import Formatter
 
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.limits import Limit
@@ -13,8 +14,8 @@ from lone_pike.wording.terms import word_of
 from lone_pike.wording.units import DisplayUnits
 
 READ_SHOWN = 60
-CACHE_SIZE = 4096
-"""Sentences kept: a page says most of what the one before it said."""
+UNIT_WORD = "unit_word"
+"""The one name in a sentence that is no value: the word of the shop's lengths."""
 
 IN_LINKS = CountWord.LINKS
 JOINED_BY = {"or": (", ", " or "), "and": (" and ", " and "), "": (", ", ", ")}
@@ -42,45 +43,17 @@ def manner_of(how: str) -> Manner:
     return Manner("+" if "+" in how else "", decimals, "bare" in how, how in ("pairs", "both", "loose"))
 
 
-class Shown:
-    """A value on its way into a sentence, which says how it is to be written there."""
+@lru_cache(maxsize=None)
+def parts_of(code: str) -> tuple[tuple[str, str, str], ...]:
+    """A sentence in its parts: each a text, the name of the value behind it, and the manner to write that in.
 
-    __slots__ = ("units", "value")
-
-    def __init__(self, value: Value, units: DisplayUnits) -> None:
-        self.value, self.units = value, units
-
-    def __format__(self, how: str) -> str:
-        value = self.value
-        if isinstance(value, Quantity):
-            return self._number(value, how)
-        if isinstance(value, tuple):
-            return self._row(value, how)
-        text = render(value, self.units) if isinstance(value, Message) else _plain(value)
-        return text[:1].upper() + text[1:] if how == "capital" else text
-
-    def _number(self, value: Quantity, how: str) -> str:
-        manner = manner_of(how)
-        if manner.alone:
-            return self._alone(value, how)
-        write = self.units.bare if manner.bare else self.units.write
-        return write(value, manner.decimals, manner.sign)
-
-    def _alone(self, value: Quantity, how: str) -> str:
-        """The manners that stand alone: always in pairs, in both words, or as the links of a loose chain."""
-        if how == "pairs":
-            return DisplayUnits(CountWord.PAIRS).write(value)
-        if how == "both":
-            return self.units.format_count(int(value.value))
-        return f"{self.units.bare(value)} loose {self.units.write(value).rpartition(' ')[2]}"
-
-    def _row(self, values: tuple[Value, ...], how: str) -> str:
-        between, last = JOINED_BY.get(how, JOINED_BY[""])
-        texts = [format(Shown(value, self.units)) for value in values]
-        return last.join(filter(None, [between.join(texts[:-1]), *texts[-1:]])) if texts else "–"
+    >>> parts_of("box_short")
+    (('The box is ', 'missing', 'both'), (' short.', '', ''))
+    """
+    parts = Formatter().parse(SENTENCES[code])
+    return tuple((text, name or "", how or "") for text, name, how, _ in parts)
 
 
-@lru_cache(maxsize=CACHE_SIZE)
 def render(message: Message, units: DisplayUnits) -> str:
     """A message in words.
 
@@ -88,8 +61,48 @@ def render(message: Message, units: DisplayUnits) -> str:
     >>> render(Message("box_short", missing=links(6)), DisplayUnits())
     'The box is 6 links · 3 pairs short.'
     """
-    shown = {name: Shown(value, units) for name, value in message.values.items()}
-    return SENTENCES[message.code].format(**shown, unit_word=units.unit_word)
+    values = message.values
+    texts = []
+    for text, name, how in parts_of(message.code):
+        texts.append(text)
+        if name == UNIT_WORD:
+            texts.append(units.unit_word)
+        elif name:
+            texts.append(written(values[name], units, how))
+    return "".join(texts)
+
+
+def written(value: Value, units: DisplayUnits, how: str = "") -> str:
+    """A value in the manner that its sentence asks for."""
+    if isinstance(value, Quantity):
+        return _number(value, units, how)
+    if isinstance(value, tuple):
+        return _row(value, units, how)
+    text = render(value, units) if isinstance(value, Message) else _plain(value)
+    return text[:1].upper() + text[1:] if how == "capital" else text
+
+
+def _number(value: Quantity, units: DisplayUnits, how: str) -> str:
+    manner = manner_of(how)
+    if manner.alone:
+        return _alone(value, units, how)
+    write = units.bare if manner.bare else units.write
+    return write(value, manner.decimals, manner.sign)
+
+
+def _alone(value: Quantity, units: DisplayUnits, how: str) -> str:
+    """The manners that stand alone: always in pairs, in both words, or as the links of a loose chain."""
+    if how == "pairs":
+        return DisplayUnits(CountWord.PAIRS).write(value)
+    if how == "both":
+        return units.format_count(int(value.value))
+    return f"{units.bare(value)} loose {units.write(value).rpartition(' ')[2]}"
+
+
+def _row(values: tuple[Value, ...], units: DisplayUnits, how: str) -> str:
+    between, last = JOINED_BY.get(how, JOINED_BY[""])
+    texts = [written(value, units) for value in values]
+    return last.join(filter(None, [between.join(texts[:-1]), *texts[-1:]])) if texts else "–"
 
 
 def fault_text(fault: Fault, units: DisplayUnits) -> str:
@@ -106,7 +119,7 @@ def fault_text(fault: Fault, units: DisplayUnits) -> str:
 def fault_words(fault: Fault, units: DisplayUnits) -> tuple[str, str, str]:
     """What was read, what is allowed, and the hint; counts in links, for that is how they are typed."""
     typed_in_links = DisplayUnits(IN_LINKS, units.unit)
-    read, allowed = (format(Shown(part, typed_in_links)) for part in (fault.read, fault.allowed))
+    read, allowed = (written(part, typed_in_links) for part in (fault.read, fault.allowed))
     return read, allowed, render(fault.hint, typed_in_links) if fault.hint else ""
 
 
