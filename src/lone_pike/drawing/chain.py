@@ -54,7 +54,7 @@ def rivets(loop: Loop, links: int, slack_run: int) -> Points:
     """Positions of the rivets, one a link, from the first stop's leaving point along the travel, (n, 2) mm.
 
     A chain that is longer than the loop hangs in a parabola below the slack run. Like one that is too short
-    it is drawn with as many links as the taut loop valid_ranges.
+    it is drawn with as many links as the taut loop holds.
     """
     count = round(loop.links)
     at_links = np.arange(count) * loop.links / count

@@ -3,7 +3,7 @@
 import json
 import re
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 from string import Formatter
 
 from lone_pike.core.bike.faults import Fault
@@ -23,35 +23,38 @@ JOINED_BY = {"or": (", ", " or "), "and": (" and ", " and "), "": (", ", ", ")}
 
 @dataclass(frozen=True)
 class Manner:
-    """How a quantity is to be written: with its sign, so many decimals, without its unit; or a manner of its own."""
+    """How a value is to be written: with its sign, so many decimals, without its unit; or as its name says."""
 
+    name: str
     sign: str
     decimals: int | None
     bare: bool
     alone: bool
 
 
-@lru_cache(maxsize=64)
 def manner_of(how: str) -> Manner:
     """A manner as a sentence names it.
 
     >>> manner_of("+.1 bare")
-    Manner(sign='+', decimals=1, bare=True, alone=False)
+    Manner(name='+.1 bare', sign='+', decimals=1, bare=True, alone=False)
     """
     figures = re.search(r"\.(\d)", how)
     decimals = int(figures[1]) if figures else None
-    return Manner("+" if "+" in how else "", decimals, "bare" in how, how in ("pairs", "both", "loose"))
+    return Manner(how, "+" if "+" in how else "", decimals, "bare" in how, how in ("pairs", "both", "loose"))
 
 
-@lru_cache(maxsize=None)
-def parts_of(code: str) -> tuple[tuple[str, str, str], ...]:
+PLAINLY = manner_of("")
+
+
+@cache
+def parts_of(code: str) -> tuple[tuple[str, str, Manner], ...]:
     """A sentence in its parts: each a text, the name of the value behind it, and the manner to write that in.
 
-    >>> parts_of("box_short")
-    (('The box is ', 'missing', 'both'), (' short.', '', ''))
+    >>> [(text, name, manner.name) for text, name, manner in parts_of("box_short")]
+    [('The box is ', 'missing', 'both'), (' short.', '', '')]
     """
     parts = Formatter().parse(SENTENCES[code])
-    return tuple((text, name or "", how or "") for text, name, how, _ in parts)
+    return tuple((text, name or "", manner_of(how or "")) for text, name, how, _ in parts)
 
 
 def render(message: Message, units: DisplayUnits) -> str:
@@ -63,31 +66,28 @@ def render(message: Message, units: DisplayUnits) -> str:
     """
     values = message.values
     texts = []
-    for text, name, how in parts_of(message.code):
+    for text, name, manner in parts_of(message.code):
         texts.append(text)
         if name == UNIT_WORD:
             texts.append(units.unit_word)
         elif name:
-            texts.append(written(values[name], units, how))
+            texts.append(written(values[name], units, manner))
     return "".join(texts)
 
 
-def written(value: Value, units: DisplayUnits, how: str = "") -> str:
+def written(value: Value, units: DisplayUnits, manner: Manner = PLAINLY) -> str:
     """A value in the manner that its sentence asks for."""
     if isinstance(value, Quantity):
-        return _number(value, units, how)
+        if manner.alone:
+            return _alone(value, units, manner.name)
+        write = units.bare if manner.bare else units.write
+        return write(value, manner.decimals, manner.sign)
     if isinstance(value, tuple):
-        return _row(value, units, how)
+        between, last = JOINED_BY.get(manner.name, JOINED_BY[""])
+        texts = [written(one, units) for one in value]
+        return last.join(filter(None, [between.join(texts[:-1]), *texts[-1:]])) if texts else "–"
     text = render(value, units) if isinstance(value, Message) else _plain(value)
-    return text[:1].upper() + text[1:] if how == "capital" else text
-
-
-def _number(value: Quantity, units: DisplayUnits, how: str) -> str:
-    manner = manner_of(how)
-    if manner.alone:
-        return _alone(value, units, how)
-    write = units.bare if manner.bare else units.write
-    return write(value, manner.decimals, manner.sign)
+    return text[:1].upper() + text[1:] if manner.name == "capital" else text
 
 
 def _alone(value: Quantity, units: DisplayUnits, how: str) -> str:
@@ -97,12 +97,6 @@ def _alone(value: Quantity, units: DisplayUnits, how: str) -> str:
     if how == "both":
         return units.format_count(int(value.value))
     return f"{units.bare(value)} loose {units.write(value).rpartition(' ')[2]}"
-
-
-def _row(values: tuple[Value, ...], units: DisplayUnits, how: str) -> str:
-    between, last = JOINED_BY.get(how, JOINED_BY[""])
-    texts = [written(value, units) for value in values]
-    return last.join(filter(None, [between.join(texts[:-1]), *texts[-1:]])) if texts else "–"
 
 
 def fault_text(fault: Fault, units: DisplayUnits) -> str:

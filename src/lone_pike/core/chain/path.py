@@ -81,10 +81,15 @@ class Path:
     def only(self, *place: int) -> "Path":
         """One loop of many, by its place on each axis, as plain numbers; what does not vary there counts for all."""
 
+        places: dict[tuple[int, ...], tuple[int, ...]] = {(): ()}
+
         def one(values: Number) -> float:
-            if isinstance(values, np.ndarray) and values.ndim:
-                return float(values[tuple(min(at, size - 1) for at, size in zip(place, values.shape, strict=True))])
-            return float(values)
+            if not isinstance(values, np.ndarray):
+                return float(values)
+            shape = values.shape
+            if shape not in places:
+                places[shape] = tuple(min(at, size - 1) for at, size in zip(place, shape, strict=True))
+            return float(values.item(places[shape]))
 
         stops = (Stop(s.name, one(s.x_mm), one(s.y_mm), one(s.teeth), s.wind) for s in self.stops)
         runs = (tuple(map(one, values)) for values in (self.spans_mm, self.headings_rad, self.wraps_rad))
