@@ -1,6 +1,7 @@
 """The bike file: JSON in and out (model, section 7)."""
 
 import json
+from functools import lru_cache
 from typing import Any
 
 from pydantic import ValidationError
@@ -11,6 +12,7 @@ from lone_pike.core.bike.model_faults import invalid_by_model
 from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
 
 LARGEST_BYTES = 256 * 1024
+CACHE_SIZE = 256
 
 
 def read_bike(data: bytes) -> Bike:
@@ -42,8 +44,14 @@ def bike_from_document(document: Any) -> Bike:
     """A bike from its parsed document. Raises: InvalidInput with every fault."""
     if not isinstance(document, dict):
         raise invalid("file", Raw(document), Message("one_json_object"))
+    return _bike_of(json.dumps(document))
+
+
+@lru_cache(maxsize=CACHE_SIZE)
+def _bike_of(text: str) -> Bike:
+    """A bike from the text of its document, kept: most requests ask for the bike that the one before it asked for."""
     try:
-        return Bike.model_validate_json(json.dumps(document))
+        return Bike.model_validate_json(text)
     except ValidationError as error:
         raise invalid_by_model(error, Bike) from None
 
