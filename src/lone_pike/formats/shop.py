@@ -1,6 +1,7 @@
 """The shop's own settings: what every page and print follows."""
 
 import json
+from functools import lru_cache
 from typing import Any
 
 from pydantic import ValidationError
@@ -42,8 +43,14 @@ class Shop(EndLimits):
 
 def shop_from(settings: Settings) -> Shop:
     """The shop with its settings. Raises: InvalidInput, by setting."""
+    return _shop_of(json.dumps(settings))
+
+
+@lru_cache(maxsize=1)
+def _shop_of(text: str) -> Shop:
+    """The shop from the text of its settings, kept: every request asks for it, and it changes once a season."""
     try:
-        return Shop.model_validate_json(json.dumps(settings))
+        return Shop.model_validate_json(text)
     except ValidationError as error:
         raise invalid_by_model(error, Shop) from None
 
