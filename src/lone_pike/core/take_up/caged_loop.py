@@ -80,6 +80,15 @@ class CagedLoop:
         tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
         return close([*self.fixed, tension], [*self.fixed_runs, tangent(last, tension), tangent(tension, guide)])
 
+    @property
+    def crossing_rad(self) -> Array:
+        """How far the run from tension to guide pulley, which crosses the cage, is turned back from it.
+
+        Equation: asin((r_t + r_g) / C), the tangent of model, section 1. Returns: radians, (P, 1, 1).
+        """
+        between = pitch_radius_mm(self.tension_teeth) + np.abs(self.fixed[0].signed_radius_mm)
+        return np.asarray(np.arcsin(between / self.cage_mm))
+
     def links_per_rad(self, path: Path, cage_rad: Array) -> Array:
         """How fast the loop grows as the cage turns forward: what the two runs at its tip pull along its path.
 

@@ -10,14 +10,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.teeth import Array, Number
-from lone_pike.core.chain.path import TURN_RAD, Path, beside_run_mm
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.chain.path import TURN_RAD, Path, beside_run_mm, within_turn
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION, CagedLoop
 
-SCAN_RAD = np.radians(np.arange(-144.0, 145.0, 12.0))
+SCAN_RAD = np.radians(np.arange(-180.0, 181.0, 15.0))
 PLUMB = int(np.abs(SCAN_RAD).argmin())
 SCAN_INDEX = np.arange(len(SCAN_RAD))
 EPSILON = 1e-9
+QUARTER_RAD = TURN_RAD / 4
+HALVINGS = 24
+NEAR_RAD, MOST_STEPS = 0.002, 12
+"""A cage is near its rest where the next step is this small; the one after is smaller by as much again."""
 
 Point = tuple[Array, Array]
 """Cage angles, radians, and a function's values there."""
@@ -71,10 +75,10 @@ class Settled:
 
 
 def sweep_of(loop: CagedLoop) -> Sweep:
-    """The sweep of the cage from slackest to stretched, for every pose and gear.
+    """The sweep of the cage from slackest to stretched, for every pose and gear on its own.
 
-    The slackest end is where the loop is longest; the stretched one where the chain is about to
-    leave a pulley. Source: model, section 2.
+    The slackest end is where the loop is longest; the stretched one where it is shortest with the chain still on
+    both pulleys. Source: model, section 2.
     """
     with np.errstate(invalid="ignore"):
         return _sweep(loop)
@@ -82,23 +86,26 @@ def sweep_of(loop: CagedLoop) -> Sweep:
 
 def _sweep(loop: CagedLoop) -> Sweep:
     path = loop.path(SCAN_RAD)
-    on_guide, on_tension = _spare_wraps_rad(path)
-    spare_wrap = np.minimum(on_guide, on_tension)
-    lengths = np.where(spare_wrap >= 0, path.links, -np.inf)
+    off_guide = _off_guide_rad(loop, path)
+    on_both = (off_guide >= SCAN_RAD) & (_on_tension_rad(loop, path, SCAN_RAD) >= 0)
+    lengths = np.where(on_both, path.links, -np.inf)
     longest = lengths.argmax(axis=-1, keepdims=True)
-    slackest = _top_rad(lengths, longest)
-    off = (spare_wrap < 0) & (longest < SCAN_INDEX)
-    first_off = np.where(off.any(axis=-1, keepdims=True), off.argmax(axis=-1, keepdims=True), len(SCAN_RAD) - 1)
-    # The cage turns the run onto the guide pulley with it: the wrap there falls one for one.
-    stretched = np.minimum(SCAN_RAD[first_off - 1] + _picked(on_guide, first_off - 1), SCAN_RAD[first_off])
-    ends = loop.path(np.concatenate([slackest, stretched], axis=-1))
-    if (_spare_wraps_rad(ends)[1][..., 1:] < -EPSILON).any():
-        stretched = _off_pulley_rad(loop, spare_wrap, first_off)
+    slackest = np.minimum(_top_rad(lengths, longest), off_guide)
+    # Past its longest the loop shortens until the chain leaves a pulley, or the cage is as straight as it gets.
+    past = longest < SCAN_INDEX
+    stops = past & ~on_both
+    first_off = np.where(stops.any(axis=-1, keepdims=True), stops.argmax(axis=-1, keepdims=True), len(SCAN_RAD))
+    stretched = np.minimum(off_guide, SCAN_RAD[-1])
+    ends_rad = np.concatenate([slackest, stretched], axis=-1)
+    ends = loop.path(ends_rad)
+    falls = _still_falls(loop, ends, ends_rad)[..., 1:]
+    if not falls.all():
+        stretched = np.where(falls, stretched, _straightest_rad(loop, slackest, first_off, stretched))
         ends = loop.path(np.concatenate([slackest, stretched], axis=-1))
     links = np.asarray(ends.links)
     return Sweep(
         loop=loop,
-        lengths_links=np.where((slackest < SCAN_RAD) & (first_off > SCAN_INDEX), lengths, np.nan),
+        lengths_links=np.where((slackest < SCAN_RAD) & (stretched > SCAN_RAD), lengths, np.nan),
         slackest_rad=slackest,
         slackest_links=links[..., :1],
         stretched_rad=stretched,
@@ -106,21 +113,39 @@ def _sweep(loop: CagedLoop) -> Sweep:
     )
 
 
-def _off_pulley_rad(loop: CagedLoop, spare_wrap: Array, first_off: NDArray[np.int_]) -> Array:
-    """Where the spare wrap runs out, between the last angle on the pulleys and the first one off them, by secants.
+def _off_guide_rad(loop: CagedLoop, path: Path) -> Array:
+    """The cage angle at which the chain leaves the guide pulley, (P, G, 1).
 
-    Only where the chain leaves the tension pulley first, as it does on few bikes.
+    The cage turns the run onto the guide pulley with it, so the wrap there falls one for one, and one angle tells all.
     """
-    low, high = SCAN_RAD[first_off - 1], SCAN_RAD[first_off]
-    on, off = (_picked(spare_wrap, first_off - back) for back in (1, 0))
-    angle = low
-    for _ in range(3):
-        angle = low + (high - low) * on / np.maximum(on - off, EPSILON)
-        left = np.minimum(*_spare_wraps_rad(loop.path(angle)))
-        still_on = left >= 0
-        low, on = np.where(still_on, angle, low), np.where(still_on, left, on)
-        high, off = np.where(still_on, high, angle), np.where(still_on, off, left)
-    return np.asarray(angle)
+    wrap_at_plumb = path.heading_from(GUIDE) - QUARTER_RAD + loop.crossing_rad
+    return np.asarray(within_turn(wrap_at_plumb + QUARTER_RAD) - QUARTER_RAD - np.radians(limit("on_pulley_wrap")))
+
+
+def _on_tension_rad(loop: CagedLoop, path: Path, cage_rad: Array) -> Array:
+    """Wrap to spare on the tension pulley; below 0 the chain is off, nan where the pulley is on its neighbour."""
+    out_of = cage_rad + QUARTER_RAD - loop.crossing_rad
+    return np.asarray(within_turn(path.heading_into(TENSION)) - out_of - np.radians(limit("on_pulley_wrap")))
+
+
+def _still_falls(loop: CagedLoop, path: Path, cage_rad: Array) -> NDArray[np.bool_]:
+    """Whether the chain is on the tension pulley and the loop shortens as the cage turns further forward."""
+    on_tension = _on_tension_rad(loop, path, cage_rad) >= 0
+    return np.asarray(on_tension & (loop.links_per_rad(path, cage_rad) <= 0))
+
+
+def _straightest_rad(loop: CagedLoop, slackest: Array, first_off: NDArray[np.int_], straight: Array) -> Array:
+    """Where the loop is shortest before the chain leaves the tension pulley: the last angle at which it still falls.
+
+    Halved between the scanned angles about it, each pose and gear on its own.
+    """
+    low = np.maximum(SCAN_RAD[np.maximum(first_off - 2, 0)], slackest)
+    high = np.minimum(SCAN_RAD[np.minimum(first_off, len(SCAN_RAD) - 1)], straight)
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        falls = _still_falls(loop, loop.path(middle), middle)
+        low, high = np.where(falls, middle, low), np.where(falls, high, middle)
+    return np.asarray(low)
 
 
 def _picked(values: Array, index: NDArray[np.int_]) -> Array:
@@ -139,18 +164,6 @@ def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
     return np.asarray(SCAN_RAD[middle] + np.clip(np.nan_to_num(steps), -1, 1) * (SCAN_RAD[1] - SCAN_RAD[0]))
 
 
-def _spare_wraps_rad(path: Path) -> tuple[Array, Array]:
-    """Wrap to spare on the guide pulley and on the tension pulley; below 0 the chain is off."""
-    least = np.radians(limit("on_pulley_wrap"))
-    guide, tension = (np.asarray(_signed(path.wrap_rad(name)) - least) for name in (GUIDE, TENSION))
-    return guide, tension
-
-
-def _signed(wrap_rad: Number) -> Number:
-    """A wrap near a full turn is one that has fallen below nothing."""
-    return np.where(wrap_rad > 0.8 * TURN_RAD, wrap_rad - TURN_RAD, wrap_rad)
-
-
 def settle(sweep: Sweep, counts: Sequence[int] | Array) -> Settled:
     """Where the cage comes to rest for each count, solved on the falling table and refined.
 
@@ -165,9 +178,15 @@ def at_rest(sweep: Sweep, counts: Sequence[int] | Array) -> tuple[Settled, Path]
     short, loose = links < sweep.stretched_links, links > sweep.slackest_links
     with np.errstate(invalid="ignore"):
         low, high, near_rad = _near_rest_rad(sweep, links)
-        path = sweep.loop.path(np.where(short | loose, np.nan, near_rad))
-        cage_rad = _pulled_rad(sweep, path, near_rad, links, low, high)
-        cage_rad = np.where(short | loose, np.nan, cage_rad)
+        near_rad = np.where(short | loose, np.nan, near_rad)
+        for _ in range(MOST_STEPS):
+            path = sweep.loop.path(near_rad)
+            cage_rad = _pulled_rad(sweep, path, near_rad, links, low, high)
+            if not (np.abs(cage_rad - near_rad) > NEAR_RAD).any():
+                break
+            too_long = path.links > links
+            low, high = np.where(too_long, near_rad, low), np.where(too_long, high, near_rad)
+            near_rad = np.clip(cage_rad, low, high)
     settled = Settled(
         cage_rad=cage_rad,
         reserve_rad=sweep.stretched_rad - cage_rad,

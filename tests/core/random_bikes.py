@@ -1,0 +1,72 @@
+"""Bikes nobody drew: made at random from a seed, of every kind that is sized, within what a workshop may meet."""
+
+import random
+from typing import Any
+
+KINDS = ("rigid", "pivot", "growth", "table", "idler", "long")
+
+
+def random_bike(seed: int, kind: str) -> dict[str, Any]:
+    """A derailleur bike's document, the same for the same seed; every measure is given."""
+    lot = random.Random(f"{kind} {seed}")
+    largest = lot.randint(21, 52)
+    cogs = sorted({lot.randint(9, 14), largest, *(lot.randint(12, largest) for _ in range(lot.randint(4, 10)))})
+    while len(cogs) < 5:
+        cogs = sorted({*cogs, lot.randint(9, 60)})
+    rings = sorted(lot.sample(range(22, 54), lot.choice([1, 1, 2, 3])))
+    bike: dict[str, Any] = {
+        "lone_pike": 1,
+        "name": f"{kind} {seed}",
+        "rings": rings,
+        "cogs": cogs,
+        "axle_mm": [-round(lot.uniform(395, 480), 1), round(lot.uniform(-30, 40), 1)],
+        "take_up": {
+            "type": "derailleur",
+            "cage_mm": round(lot.uniform(54, 110), 1),
+            "guide_teeth": lot.choice([10, 11, 11, 12, 13]),
+            "tension_teeth": lot.choice([10, 11, 11, 12, 13, 14]),
+            "b_gap_mm": round(lot.uniform(2, 12), 1),
+            "lean_deg": round(lot.uniform(0, 30), 1),
+        },
+    }
+    part = bike["take_up"]
+    apart = sum(2.02 * teeth + 2.4 for teeth in (part["guide_teeth"], part["tension_teeth"]))
+    part["cage_mm"] = max(part["cage_mm"], round(apart, 1))
+    x, y = bike["axle_mm"]
+    if lot.random() < 0.2:
+        bike["chain"] = {"offset_link": True}
+    if kind in ("pivot", "growth", "idler"):
+        travel = lot.randint(60, 200)
+        pivot = {"type": "pivot", "pivot_mm": [lot.randint(-40, 40), lot.randint(20, 150)], "travel_mm": travel}
+        growth = {"type": "growth", "growth_mm": round(lot.uniform(-5, 25), 1), "travel_mm": travel}
+        bike["suspension"] = growth if kind == "growth" else pivot
+    if kind == "table":
+        rise = [0, 40, 80, 120, lot.randint(140, 180)]
+        away = (x * x + y * y) ** 0.5
+        bike["suspension"] = {"type": "table", "points": [[t, round(away + lot.uniform(0, 0.12) * t, 1)] for t in rise]}
+    if kind == "idler":
+        at = [lot.randint(-70, 20), max(rings) * 3 + lot.randint(20, 70)]
+        bike["idlers"] = [{"run": "drive", "at_mm": at, "teeth": lot.randint(12, 18), "chain": "over"}]
+    if kind == "long":
+        bike["axle_mm"] = [-lot.randint(1100, 1500), -lot.randint(0, 200)]
+        at = [-lot.randint(500, 800), -lot.randint(20, 60)]
+        bike["idlers"] = [
+            {"run": "drive", "at_mm": at, "teeth": 15, "chain": lot.choice(["over", "under"])},
+            {"run": "return", "at_mm": [at[0] - 20, at[1] - 65], "teeth": 15, "chain": lot.choice(["over", "under"])},
+        ]
+    return bike
+
+
+def random_slot(seed: int) -> dict[str, Any]:
+    """A bike with a slotted dropout."""
+    lot = random.Random(f"slot {seed}")
+    near = lot.randint(330, 430)
+    return {
+        "lone_pike": 1,
+        "name": f"slot {seed}",
+        "rings": [lot.randint(25, 52)],
+        "cogs": [lot.randint(9, 22)],
+        "axle_height_mm": round(lot.uniform(-20, 20), 1),
+        "take_up": {"type": "slot", "min_mm": near, "max_mm": near + lot.randint(12, 40)},
+        "chain": {"offset_link": lot.random() < 0.5, "speeds": 1},
+    }

@@ -1,0 +1,94 @@
+"""The core against the plain second way, on bikes nobody drew: other bikes on every run, a failing one is named."""
+
+import random
+from itertools import pairwise
+from typing import Any
+
+import pytest
+
+from lone_pike.core.judging.answer import Answer, answer
+from lone_pike.core.judging.sizing import Window, size_bike
+from lone_pike.formats.bike_file import bike_from_document
+from tests.core import plain_model
+from tests.core.random_bikes import random_bike
+
+SEEDS = random.SystemRandom().sample(range(10**6), 8)
+STRAIGHT_END = {
+    "lone_pike": 1,
+    "name": "Otter",
+    "rings": [44],
+    "cogs": [11, 13, 15, 18, 21, 24, 28, 34],
+    "axle_mm": [-409.6, 39.5],
+    "take_up": {
+        "type": "derailleur",
+        "cage_mm": 56.9,
+        "guide_teeth": 12,
+        "tension_teeth": 13,
+        "b_gap_mm": 5,
+        "lean_deg": 18.9,
+    },
+}
+LOW_WIDE = {
+    "lone_pike": 1,
+    "name": "Heron",
+    "rings": [51],
+    "cogs": [13, 16, 21, 35, 36, 43, 47],
+    "axle_mm": [-442.5, -38.7],
+    "take_up": STRAIGHT_END["take_up"] | {"cage_mm": 57, "b_gap_mm": 3.6, "lean_deg": 13.7},
+}
+
+
+def sized(document: dict[str, Any]) -> Answer:
+    return answer(bike_from_document(document))
+
+
+def agree(document: dict[str, Any]) -> None:
+    """Count and window are the same; reserve and air agree within 0.05 degrees and mm, the bare wrap in 0.001 links."""
+    ours, plain = sized(document), plain_model.size(document)
+    cage = ours.sizing.cage
+    assert (ours.recommended_links, ours.sizing.in_reach.safe_counts) == (plain.recommended, list(plain.safe)), document
+    assert ours.bare_wrap.worst == pytest.approx(plain.bare, abs=1e-3), document
+    for count in plain.safe:
+        assert cage.reserve_deg(count) == pytest.approx(plain.reserves[count], abs=0.05), (document, count)
+        assert cage.air_mm(count) == pytest.approx(plain.clearances[count], abs=0.05), (document, count)
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+@pytest.mark.parametrize("kind", ["rigid", "idler"])
+def test_random_bikes_agree_with_the_plain_way(kind: str, seed: int) -> None:
+    agree(random_bike(seed, kind))
+
+
+@pytest.mark.parametrize("seed", SEEDS[:2])
+@pytest.mark.parametrize("kind", ["pivot", "growth"])
+def test_random_sprung_bikes_agree_with_the_plain_way(kind: str, seed: int) -> None:
+    agree(random_bike(seed, kind))
+
+
+@pytest.mark.parametrize(
+    ("document", "links", "window", "stretched_deg"),
+    [(STRAIGHT_END, 106, Window(106, 114), 144.0), (LOW_WIDE, 120, Window(120, 124), 146.6)],
+)
+def test_a_cage_that_leaves_the_tension_pulley_first_ends_where_the_loop_is_shortest(
+    document: dict[str, Any], links: int, window: Window, stretched_deg: float
+) -> None:
+    """Counts and window by the plain way; 144.0 degrees by walking the loop in steps of a tenth by hand."""
+    ours = sized(document)
+    assert (ours.links, ours.window) == (links, window)
+    assert ours.gears[0].cage_deg + ours.gears[0].reserve_deg == pytest.approx(stretched_deg, abs=0.1)
+    agree(document)
+
+
+@pytest.mark.parametrize("cage_mm", [-1.0, 0.0, 3.0])
+@pytest.mark.parametrize("lean_deg", [-3.0, 0.0, 3.0])
+def test_neighbours_of_that_cage_never_differ_by_more_than_a_pair(cage_mm: float, lean_deg: float) -> None:
+    """Along the chainstay, 0.25 mm a step: more chainstay never takes a link off, and never adds more than a pair."""
+    part = STRAIGHT_END["take_up"]
+    changed = part | {"cage_mm": part["cage_mm"] + cage_mm, "lean_deg": part["lean_deg"] + lean_deg}
+    counts = [
+        size_bike(
+            bike_from_document(STRAIGHT_END | {"axle_mm": [-409.6 + step / 4, 39.5], "take_up": changed})
+        ).recommended_links
+        for step in range(-20, 21)
+    ]
+    assert {before - after for before, after in pairwise(counts)} <= {0, 2}
