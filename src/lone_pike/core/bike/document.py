@@ -1,7 +1,7 @@
 """The measured bike: the document that is filed, edited and sized (model, section 7)."""
 
 from enum import StrEnum
-from math import hypot, sqrt
+from math import hypot, radians, sin, sqrt
 from typing import ClassVar, Literal, Self
 
 from pydantic import field_validator, model_validator
@@ -21,10 +21,11 @@ from lone_pike.core.bike.parts import (
     Spreads,
     TakeUpPart,
 )
-from lone_pike.core.bike.suspensions import Suspension
+from lone_pike.core.bike.suspensions import Suspension, TableSuspension
 from lone_pike.core.messages import Message, Quantity, Unit, mm, number
 
 NEAREST_AXLE_MM, FARTHEST_AXLE_MM = limit("nearest_axle"), limit("farthest_axle")
+STEEPEST_STAY = sin(radians(limit("steepest_stay")))
 
 
 class HouseRule(StrEnum):
@@ -159,14 +160,36 @@ class Bike(Document):
                 read=self.chainstay_mm,
                 missing=not placed,
             )
-        height = self.axle_height_mm
-        if height is not None and self.axle_mm is not None:
-            raise trade_error(Message("nothing_beside_axle"), at="axle_height_mm", read=height)
-        if height is not None and abs(height) >= (self.chainstay_mm or 0):
-            allowed = Message("less_than", high=mm(self.chainstay_mm or 0))
-            raise trade_error(allowed, at="axle_height_mm", read=height, hint="height_within_chainstay")
+        if self.axle_height_mm is not None and self.axle_mm is not None:
+            raise trade_error(Message("nothing_beside_axle"), at="axle_height_mm", read=self.axle_height_mm)
+        return self
+
+    @model_validator(mode="after")
+    def _axle_stands_behind_the_crank(self) -> Self:
+        height, most = self.axle_height_mm or 0.0, STEEPEST_STAY * self._away_mm
+        if self.axle_mm is None and abs(height) > most:
+            raise trade_error(
+                Message("between", low=mm(-round(most)), high=mm(round(most))),
+                at="axle_height_mm",
+                read=height,
+                hint="height_within_chainstay",
+            )
+        x, y = self.axle_xy_mm
+        if x >= 0 or abs(y) > STEEPEST_STAY * hypot(x, y):
+            raise trade_error(
+                Message("axle_behind_crank"), at="axle_mm", read=list(self.axle_mm or ()), hint="axle_backward"
+            )
         if not isinstance(self.take_up, Slot) and not NEAREST_AXLE_MM <= self.chainstay_length_mm <= FARTHEST_AXLE_MM:
             raise trade_error(at="axle_mm", read=list(self.axle_mm or ()))
+        return self
+
+    @model_validator(mode="after")
+    def _table_starts_at_the_axle(self) -> Self:
+        if isinstance(self.suspension, TableSuspension):
+            first, measured_mm = self.suspension.points[0], self.chainstay_length_mm
+            if abs(first[1] - measured_mm) > limit("same_chainstay"):
+                allowed = Message("axle_at_rest", chainstay=mm(measured_mm), within=mm(limit("same_chainstay")))
+                raise trade_error(allowed, at="suspension.points.0", read=list(first), hint="measured_twice")
         return self
 
     @model_validator(mode="after")
@@ -214,10 +237,15 @@ class Bike(Document):
         """Axle centre from the crank centre, mm; half way along its slot where only that is measured."""
         if self.axle_mm is not None:
             return self.axle_mm
-        height, away = float(self.axle_height_mm or 0), self.chainstay_mm
-        if away is None:
-            away = self.take_up.middle_mm if isinstance(self.take_up, Slot) else 0.0
+        height, away = float(self.axle_height_mm or 0), self._away_mm
         return -sqrt(away * away - height * height), height
+
+    @property
+    def _away_mm(self) -> float:
+        """The chainstay as it was measured; the middle of the slot where only that was."""
+        if self.chainstay_mm is None and isinstance(self.take_up, Slot):
+            return self.take_up.middle_mm
+        return self.chainstay_mm or 0.0
 
     @property
     def chainstay_length_mm(self) -> float:

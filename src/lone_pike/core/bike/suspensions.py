@@ -1,17 +1,18 @@
 """How a rear axle moves: about one pivot, along a table, or by one growth figure (model, section 4)."""
 
 from itertools import pairwise
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field, field_validator
+from pydantic import Field, field_validator, model_validator
 
 from lone_pike.core.bike.base import Document, PositionMm, trade_error
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.messages import Message, mm
 
-STEEPEST_MM, JUMP_MM = 2.0, 5.0
-"""A row of travel whose chainstay is farther from the row before than this many mm a mm, and this, is misread."""
+STEEPEST = limit("steepest_growth")
+JUMP_MM = limit("same_chainstay")
+"""A row whose chainstay is farther from the row before, or the first, than its travel allows and this, is misread."""
 
 TravelMm = Annotated[float, Field(ge=0, le=400)]
 ChainstayMm = Annotated[float, Field(ge=limit("nearest_axle"), le=limit("farthest_axle"))]
@@ -72,7 +73,7 @@ class TableSuspension(Document):
                 raise trade_error(
                     Message("travels_rise"), at=str(row), read=list(here), hint=hint, before=mm(before[0])
                 )
-            if abs(here[1] - before[1]) > STEEPEST_MM * (here[0] - before[0]) + JUMP_MM:
+            if any(abs(here[1] - one[1]) > STEEPEST * (here[0] - one[0]) + JUMP_MM for one in (before, points[0])):
                 raise trade_error(Message("chainstay_near_row"), at=str(row), read=list(here), hint="no_axle_jumps")
         return points
 
@@ -96,6 +97,14 @@ class GrowthSuspension(RisingAxle):
         ge=-60,
         le=120,
     )
+
+    @model_validator(mode="after")
+    def _grows_no_faster_than_it_rises(self) -> Self:
+        most = STEEPEST * self.travel_mm
+        if abs(self.growth_mm) > most:
+            allowed = Message("between", low=mm(-most), high=mm(most))
+            raise trade_error(allowed, at="growth_mm", read=self.growth_mm, hint="no_arm_so_steep")
+        return self
 
 
 Suspension = Annotated[PivotSuspension | TableSuspension | GrowthSuspension, Field(discriminator="type")]

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from lone_pike.core.bike.base import ChangedPart
+from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.bike.parts import OldChain
 from lone_pike.core.chain.counting import joinable_at_or_above, joinable_nearest
@@ -104,14 +105,25 @@ def least_tension(sizing: Sizing) -> Say | None:
 
 
 def makers_sheet(sizing: Sizing) -> Say | None:
-    """What the maker's sheet adds to the bare wrap, or its total; it outranks the other schools."""
+    """What the maker's sheet adds to the bare wrap, or its total, as the next count that joins; it outranks the others.
+
+    Raises: InvalidInput where no chain of that total goes round this bike.
+    """
     sheet = sizing.bike.sheet_links
     if sheet is None:
         return None
-    if sheet >= limit("sheet_least_total"):
-        return Say(sheet, Message("sheet_total", total=links(sheet)))
     wrap = joinable_at_or_above(sizing.bare_wrap_links, sizing.step_links)
-    return Say(wrap + sheet, Message("sheet_adds", added=links(sheet), joins_at=links(wrap)))
+    total = sheet >= limit("sheet_least_total")
+    count = joinable_at_or_above(sheet if total else wrap + sheet, sizing.step_links)
+    longest = sizing.take_up.counts_of_all()[-1] + int(limit("sheet_most_added"))
+    if not wrap <= count <= longest:
+        allowed = Message("sheet_that_closes", low=links(wrap), high=links(longest))
+        raise invalid("sheet_links", links(sheet), allowed, Message("sheet_other_bike"))
+    values = {"total": links(sheet)} if total else {"added": links(sheet), "joins_at": links(wrap)}
+    code = "sheet_total" if total else "sheet_adds"
+    if count == (sheet if total else wrap + sheet):
+        return Say(count, Message(code, **values))
+    return Say(count, Message(f"{code}_joins", count=links(count), **values))
 
 
 def old_chain(sizing: Sizing) -> Say | None:

@@ -1,15 +1,20 @@
 """Where the rear axle stands at each travel (model, section 4)."""
 
 from dataclasses import dataclass
+from math import atan, sin
 
 import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Errors, error_of
 from lone_pike.core.bike.suspensions import PivotSuspension, TableSuspension
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.messages import Message, Raw, mm
+
+STEEPEST_ARM = sin(atan(limit("steepest_growth")))
+"""How much of its length an arm may stand above its pivot, or below it, before its axle goes sideways too fast."""
 
 
 @dataclass(frozen=True)
@@ -81,7 +86,7 @@ def _about_pivot(suspension: PivotSuspension, rest: Place, rise_mm: Array, error
     pivot_y = suspension.pivot_mm[1] + error_of(errors, "pivot_y_mm")
     arm_x, arm_y = rest[0] - pivot_x, rest[1] - pivot_y
     arm_mm, up = np.hypot(arm_x, arm_y), arm_y + rise_mm
-    if not errors and (arm_x >= 0 or np.abs(up).max() >= 0.98 * arm_mm):
+    if not errors and (arm_x >= 0 or np.abs(up).max() >= STEEPEST_ARM * arm_mm):
         allowed = Message("arm_that_rises", travel=mm(suspension.travel_mm), arm=mm(float(arm_mm)))
         raise invalid("suspension.pivot_mm", Raw(list(suspension.pivot_mm)), allowed, Message("measure_pivot_again"))
     back = -_leg(arm_mm, up)
