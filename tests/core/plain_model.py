@@ -5,12 +5,13 @@ It knows a bike as its parsed file and nothing of how the core solves: angles ar
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from itertools import combinations
 from math import asin, atan2, ceil, cos, degrees, hypot, pi, radians, sin, sqrt
 from typing import Any
 
 P, TIP, GAP_GROWTH, PLATE = 12.7, 2.3, 0.3, 8.6
 LEAST_RESERVE, WANTED_RESERVE, ON_PULLEY = 25.0, 45.0, 0.1
-STEP_DEG = 1.0
+STEP_DEG = 3.0
 TURN = 2 * pi
 
 Circle = tuple[float, float, float, int]
@@ -70,6 +71,34 @@ def pose_of(bike: dict[str, Any], travel: float) -> Pose:
     return Pose(x2, y + travel, turned(atan2(y + travel, x2) - atan2(y, x)))
 
 
+def taut(anchors_and_idlers: list[tuple[Circle, bool]]) -> tuple[list[Circle], Loop] | None:
+    """The stops that the taut chain touches, and its loop: of all ways to leave idlers out, most kept first, the one
+    that winds no idler nearly right round and leaves none out that it would have to cut. None where circles overlap."""
+    idlers = [i for i, (_, is_idler) in enumerate(anchors_and_idlers) if is_idler]
+    for fewer in range(len(idlers) + 1):
+        for out in combinations(idlers, fewer):
+            kept = [i for i in range(len(anchors_and_idlers)) if i not in out]
+            stops = [anchors_and_idlers[i][0] for i in kept]
+            here = loop(stops)
+            if here is None:
+                return None
+            wound = any(here.wraps[place] > 1.5 * pi for place, i in enumerate(kept) if i in idlers)
+            if not wound and not any(cut(stops, here, kept, i, anchors_and_idlers[i][0]) for i in out):
+                return stops, here
+    return None
+
+
+def cut(stops: list[Circle], here: Loop, kept: list[int], out: int, idler: Circle) -> bool:
+    """Whether the run that passes a place in the order would run through the idler that was left out there."""
+    place = max(place for place, i in enumerate(kept) if i < out)
+    x, y, teeth, wind = stops[place]
+    heading, span = here.headings[place], here.spans[place]
+    start = (x - wind * radius(teeth) * sin(heading), y + wind * radius(teeth) * cos(heading))
+    dx, dy = idler[0] - start[0], idler[1] - start[1]
+    along, left = dx * cos(heading) + dy * sin(heading), dy * cos(heading) - dx * sin(heading)
+    return 0 < along < span and idler[3] * (-left - idler[3] * radius(idler[2])) < -1e-9
+
+
 def turned(angle: float) -> float:
     return (angle + pi) % TURN - pi
 
@@ -93,28 +122,32 @@ class Cage:
         reach += GAP_GROWTH * (max(bike["cogs"]) - cog)
         lean = radians(part["lean_deg"]) + pose.swing
         self.guide = (pose.x + reach * sin(lean), pose.y - reach * cos(lean))
-        self.front, self.rear = fixed_stops(bike, pose, ring, cog)
+        front, rear = fixed_stops(bike, pose, ring, cog)
+        self.front, self.rear = idlers_told(front), idlers_told(rear)
         self.stretched, self.slackest = self._ends()
         self.shortest, self.longest = self.at(self.stretched).links, self.at(self.slackest).links
 
-    def stops(self, angle: float) -> list[Circle]:
+    def running(self, angle: float) -> tuple[list[Circle], Loop] | None:
+        """The stops in play with the cage at an angle, and the loop over them."""
         x, y = self.guide[0] + self.length * sin(angle), self.guide[1] - self.length * cos(angle)
-        return [*self.front, (x, y, self.tension_teeth, 1), (*self.guide, self.guide_teeth, -1), *self.rear]
+        cage = [((x, y, self.tension_teeth, 1), False), ((*self.guide, self.guide_teeth, -1), False)]
+        return taut([*self.front, *cage, *self.rear])
 
     def at(self, angle: float) -> Loop:
-        here = loop(self.stops(angle))
-        if here is None:
+        running = self.running(angle)
+        if running is None:
             raise ValueError("two circles overlap here")
-        return here
+        return running[1]
 
     def _walk(self, start: float, step: float) -> Iterator[tuple[float, float]]:
         """Angles from one on, with the links there, while the chain stays on both pulleys."""
         before: list[float] = []
         for i in range(round(pi / abs(step)) + 1):
-            here = loop(self.stops(start + i * step))
-            if here is None:
+            running = self.running(start + i * step)
+            if running is None:
                 return
-            wraps = here.wraps[len(self.front) : len(self.front) + 2]
+            (stops, here), guide = running, (*self.guide, self.guide_teeth, -1)
+            wraps = here.wraps[stops.index(guide) - 1 : stops.index(guide) + 1]
             if before:
                 before = [was + turned(wrap - was) for was, wrap in zip(before, wraps, strict=True)]
             else:
@@ -165,8 +198,12 @@ class Cage:
         angle = self.rest(links)
         if angle is None:
             return 1e9 if links < self.shortest else -1e9
-        here, place = self.at(angle), len(self.front) - 1
-        x, y, teeth, wind = self.front[-1]
+        running = self.running(angle)
+        if running is None:
+            raise ValueError("two circles overlap here")
+        stops, here = running
+        place = stops.index((*self.guide, self.guide_teeth, -1)) - 2
+        x, y, teeth, wind = stops[place]
         heading, span = here.headings[place], here.spans[place]
         start = (x - wind * radius(teeth) * sin(heading), y + wind * radius(teeth) * cos(heading))
         dx, dy = self.guide[0] - start[0], self.guide[1] - start[1]
@@ -223,8 +260,13 @@ def size(bike: dict[str, Any]) -> Sized:
 def bare_links(bike: dict[str, Any], pose: Pose, ring: int, cog: int) -> float:
     """Length round a ring and a cog, and over the idlers, without the cage."""
     front, rear = fixed_stops(bike, pose, ring, cog)
-    bare = loop([*front, *rear])
-    return bare.links if bare else float("nan")
+    bare = taut([*idlers_told(front), *idlers_told(rear)])
+    return bare[1].links if bare else float("nan")
+
+
+def idlers_told(stops: list[Circle]) -> list[tuple[Circle, bool]]:
+    """The first of these stops is a ring or a cog, the others are idlers."""
+    return [(stop, i > 0) for i, stop in enumerate(stops)]
 
 
 def runs_or_hangs(gears: list[list[Cage]], links: int) -> bool:

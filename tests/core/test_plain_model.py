@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.core.judging.sizing import Window, size_bike
 from lone_pike.formats.bike_file import bike_from_document
@@ -57,6 +58,16 @@ def agree(document: dict[str, Any]) -> None:
 @pytest.mark.parametrize("kind", ["rigid", "idler"])
 def test_random_bikes_agree_with_the_plain_way(kind: str, seed: int) -> None:
     agree(random_bike(seed, kind))
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_random_long_bikes_agree_or_are_refused_for_their_route(seed: int) -> None:
+    """Their idlers stand and are passed at random: many are never reached, some cross the runs."""
+    document = random_bike(seed, "long")
+    try:
+        agree(document)
+    except InvalidInput as error:
+        assert [fault.field.partition(".")[0] for fault in error.faults] == ["idlers"], document
 
 
 @pytest.mark.parametrize("seed", SEEDS[:2])

@@ -32,16 +32,17 @@ class Loop:
 
 
 def loop_of(path: Path) -> Loop:
-    """The loop of a path whose values are plain numbers."""
-    stops = path.stops
+    """The loop of a path whose values are plain numbers, over the stops that it touches."""
+    touched = [i for i, touches in enumerate(path.touched) if touches]
+    stops = [path.stops[i] for i in touched]
     return Loop(
         names=tuple(stop.name for stop in stops),
         centres_mm=np.array([(stop.x_mm, stop.y_mm) for stop in stops]),
         radii_mm=np.array([stop.signed_radius_mm for stop in stops]),
         teeth=np.array([stop.teeth for stop in stops]),
-        wraps_rad=np.array(path.wraps_rad),
-        headings_rad=np.array(path.headings_rad),
-        spans_mm=np.array(path.spans_mm),
+        wraps_rad=np.array(path.wraps_rad)[touched],
+        headings_rad=np.array(path.headings_rad)[touched],
+        spans_mm=np.array(path.spans_mm)[touched],
     )
 
 

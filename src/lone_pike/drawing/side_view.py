@@ -114,7 +114,10 @@ def _view_box(bike: Bike) -> str:
 def _other_wheels(sizing: Sizing, gear: Gear, loop: Loop) -> str:
     axle = loop.centres_mm[loop.names.index(COG)]
     rings, cogs = set(sizing.bike.rings) - {gear.ring}, set(sizing.bike.cogs) - {gear.cog}
-    return circles((0.0, 0.0), map(_radius_mm, rings)) + circles(axle, map(_radius_mm, cogs))
+    unused = circles((0.0, 0.0), map(_radius_mm, rings)) + circles(axle, map(_radius_mm, cogs))
+    touched = set(map(tuple, loop.centres_mm.tolist()))
+    passed = [idler for idler in sizing.bike.idlers if idler.at_mm not in touched]
+    return unused + "".join(circles(idler.at_mm, [_radius_mm(idler.teeth)]) for idler in passed)
 
 
 @lru_cache(maxsize=128)

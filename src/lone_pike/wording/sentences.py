@@ -131,7 +131,11 @@ ALLOWED = {
     "rigid_frame": "a rigid frame, with a slot",
     "more_than_with_wheels": "more than {low:.0} with {ring}/{cog}",
     "more_than_all_the_way": "more than {low:.0} all the way",
-    "more_than_from_crank": "more than {low:.0} from the crank centre",
+    "idler_away_from": "more than {low:.0} from the centre of the {wheel}",
+    "idler_behind": "up to {most} forward, no farther forward than the idler before it in its run",
+    "idler_before_axle": "{least:.0} or more forward, ahead of the axle",
+    "runs_apart": "a drive run that crosses no other in the side view",
+    "a_cage_that_runs": "a derailleur whose pulleys the chain lies on in every gear",
     "more_than_with_pulleys": "more than {low:.0} with these pulleys",
     "side_that_touches": "a side that the taut chain touches",
     "ends_with_count": "{keys:or} with {loose:loose}",
@@ -156,6 +160,9 @@ ALLOWED = {
 }
 READ = {
     "chainstay_at_travel": "{chainstay:.0} of chainstay at {travel} of travel",
+    "runs_cross": "the run from the {first} crosses that from the {second}",
+    "idler_of_run": "{run} idler {place}",
+    "the_stop": "{stop}",
     "px_end_to_end": "{length:.0} from end to end",
     "axle_ahead_of_crank": "the axle ahead of the crank",
     "size_px": "{width} x {height} px",
@@ -185,7 +192,13 @@ HINTS = {
     "measure_pivot_again": "Measure pivot and axle again.",
     "ring_and_cog_overlap": "Nearer than that, ring and cog overlap.",
     "would_overlap": "Ring and cog would overlap.",
-    "idler_and_ring_overlap": "Nearer than that, idler and ring overlap.",
+    "idler_overlaps": "Nearer than that, this idler and the {wheel} overlap.",
+    "idlers_front_to_back": "Each run's idlers are listed from the front to the back.",
+    "idlers_between": "An idler stands between ring and axle.",
+    "figure_of_eight": (
+        "A figure of eight: the pedals would turn the cassette backwards. Look at each idler's run and side again."
+    ),
+    "cage_never_runs": "In {gear} no cage angle keeps the chain on both. Measure cage, gap and lean again.",
     "pulleys_overlap": "Nearer than that, the two pulleys overlap.",
     "idler_not_reached": (
         "The chain does not reach the {run} idler from that side: try {other}, or measure its place again."

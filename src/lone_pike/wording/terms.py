@@ -59,6 +59,8 @@ TERMS: dict[str, dict[str, str]] = {
     "wheel": {"cogs": "the largest cog", "rings": "the ring"},
     "run": {"drive": "drive", "return": "return"},
     "side": {"over": "over", "under": "under"},
+    "stop": {"ring": "ring", "cog": "cog", "idler": "idler"}
+    | {f"{pulley} pulley": f"{pulley} pulley" for pulley in ("guide", "tension")},
     "other_side": {"over": "under", "under": "over"},
     "part": {
         "boom": "a boom",

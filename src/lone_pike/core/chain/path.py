@@ -7,9 +7,9 @@ all arrays of one loop broadcast together, so one call traces many loops.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.teeth import Number, pitch_radius_mm
@@ -18,15 +18,22 @@ TURN_RAD = 2 * np.pi
 CLOCKWISE, COUNTER_CLOCKWISE = 1, -1
 
 
+ROUND_ALL_RAD = 0.75 * TURN_RAD
+"""A wrap of more than this comes of a chain that does not reach the stop from that side."""
+
+EPSILON = 1e-9
+
+
 @dataclass(frozen=True)
 class Stop:
-    """One toothed wheel the chain passes, in the chain's direction of travel."""
+    """One toothed wheel the chain passes, in the chain's direction of travel; an idler the taut chain may leave."""
 
     name: str
     x_mm: Number
     y_mm: Number
     teeth: Number
-    wind: int
+    wind: Number
+    idler: bool = False
 
     @cached_property
     def signed_radius_mm(self) -> Number:
@@ -34,17 +41,23 @@ class Stop:
         return self.wind * pitch_radius_mm(self.teeth)
 
 
+Touched = bool | np.bool_ | NDArray[np.bool_]
+"""Whether the chain touches a stop; an idler that it leaves is out of play there."""
+
+
 @dataclass(frozen=True)
 class Path:
-    """A traced loop: entry i belongs to stop i; span i runs from stop i to the next one.
+    """A traced loop: entry i belongs to stop i; span i runs from stop i to the next one that the chain touches.
 
-    Spans are mm, wraps and headings radians; nan where two circles overlap.
+    Spans are mm, wraps and headings radians; nan where two circles overlap. A stop out of play has a wrap and a span
+    of 0, and the heading of the run that passes it.
     """
 
     stops: tuple[Stop, ...]
     spans_mm: tuple[Number, ...]
     headings_rad: tuple[Number, ...]
     wraps_rad: tuple[Number, ...]
+    touched: tuple[Touched, ...]
 
     def index(self, name: str) -> int:
         """Where the stop of that name stands in the loop."""
@@ -59,8 +72,13 @@ class Path:
         return self.stops[self.index(name)]
 
     def before(self, name: str) -> Stop:
-        """The stop that the chain comes from."""
-        return self.stops[self.index(name) - 1]
+        """The stop that the chain comes from: the last one that it touches."""
+        i = self.index(name) - 1
+        stop = self.stops[i]
+        while not np.all(self.touched[i]):
+            i -= 1
+            stop = _either(self.touched[i + 1], stop, self.stops[i])
+        return stop
 
     def wrap_rad(self, name: str) -> Number:
         """How far the chain turns about a stop, radians."""
@@ -76,14 +94,19 @@ class Path:
 
     def span_into(self, name: str) -> Number:
         """Length of the run that comes to a stop, mm."""
-        return self.spans_mm[self.index(name) - 1]
+        i = self.index(name) - 1
+        span = self.spans_mm[i]
+        while not np.all(self.touched[i]):
+            i -= 1
+            span = np.where(self.touched[i + 1], span, self.spans_mm[i])
+        return span
 
     def only(self, *place: int) -> "Path":
         """One loop of many, by its place on each axis, as plain numbers; what does not vary there counts for all."""
 
         places: dict[tuple[int, ...], tuple[int, ...]] = {(): ()}
 
-        def one(values: Number) -> float:
+        def one(values: Number | Touched) -> float:
             if not isinstance(values, np.ndarray):
                 return float(values)
             shape = values.shape
@@ -91,9 +114,9 @@ class Path:
                 places[shape] = tuple(min(at, size - 1) for at, size in zip(place, shape, strict=True))
             return float(values.item(places[shape]))
 
-        stops = (Stop(s.name, one(s.x_mm), one(s.y_mm), one(s.teeth), s.wind) for s in self.stops)
-        runs = (tuple(map(one, values)) for values in (self.spans_mm, self.headings_rad, self.wraps_rad))
-        return Path(tuple(stops), *runs)
+        stops = (Stop(s.name, one(s.x_mm), one(s.y_mm), one(s.teeth), s.wind, s.idler) for s in self.stops)
+        spans, headings, wraps = (tuple(map(one, run)) for run in (self.spans_mm, self.headings_rad, self.wraps_rad))
+        return Path(tuple(stops), spans, headings, wraps, tuple(bool(one(touched)) for touched in self.touched))
 
     @property
     def links(self) -> Number:
@@ -124,21 +147,77 @@ def tangent(here: Stop, there: Stop) -> Run:
     return np.arctan2(dy, dx) + np.arctan2(lift, span), span
 
 
-def tangents(stops: Sequence[Stop]) -> list[Run]:
-    """The runs from each stop to the next, open at the end."""
+def run_over(stops: Sequence[Stop]) -> tuple[list[Run], list[Touched]]:
+    """The taut run over stops from the first to the last, touching idlers only where they press on it.
+
+    Returns: the run that leaves each stop but the last, and whether each stop but the last is touched.
+    An idler that the chain would have to go nearly round does not press: without it the chain passes it on its own
+    side. Left out in one go, idlers that then press after all are taken in again. Source: model, section 1.
+    """
+    touched: list[Touched] = [True] * (len(stops) - 1)
     with np.errstate(invalid="ignore"):
-        return [tangent(here, there) for here, there in pairwise(stops)]
+        for _ in range(2 * len(stops)):
+            runs = _run_touching(stops, touched)
+            pressing = [_presses(stops, runs, touched, i) if stop.idler else True for i, stop in enumerate(stops[:-1])]
+            if all(np.array_equal(now, then) for now, then in zip(pressing, touched, strict=True)):
+                break
+            touched = pressing
+    return runs, touched
 
 
-def close(stops: Sequence[Stop], runs: Sequence[Run]) -> Path:
-    """The loop made of stops and the run that leaves each of them.
+def _run_touching(stops: Sequence[Stop], touched: Sequence[Touched]) -> list[Run]:
+    """The runs over the stops that are touched; another has the heading of the run that passes it, and no span."""
+    ahead, runs = stops[-1], []
+    for stop, touches in zip(stops[-2::-1], touched[::-1], strict=True):
+        runs.append(tangent(stop, ahead))
+        ahead = stop if touches is True else _either(touches, stop, ahead)
+    runs.reverse()
+    for i, touches in enumerate(touched):
+        if touches is not True:
+            heading, span = runs[i]
+            runs[i] = np.where(touches, heading, runs[i - 1][0]), np.where(touches, span, 0.0)
+    return runs
+
+
+def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched], i: int) -> Touched:
+    """Whether an idler presses on the run: it is touched and not left, or passed on the wrong side of its rim."""
+    stop, (into, _), (out_of, _) = stops[i], runs[i - 1], runs[i]
+    pressed = within_turn(stop.wind * (into - out_of)) <= ROUND_ALL_RAD
+    pressed = pressed | np.isnan(into - out_of)
+    if touched[i] is True:
+        return True if pressed.all() else np.asarray(pressed)
+    before, span, k = stops[i - 1], runs[i - 1][1], i - 1
+    while not np.all(touched[k]):
+        k -= 1
+        before, span = _either(touched[k + 1], before, stops[k]), np.where(touched[k + 1], span, runs[k][1])
+    ahead_x, ahead_y = np.cos(into), np.sin(into)
+    dx, dy = stop.x_mm - before.x_mm, stop.y_mm - before.y_mm
+    along, left = dx * ahead_x + dy * ahead_y, dy * ahead_x - dx * ahead_y
+    over_rim = stop.wind * (before.signed_radius_mm - left - stop.signed_radius_mm)
+    pushes = (along > 0) & (along < span) & (over_rim < -EPSILON)
+    return np.asarray(np.where(touched[i], pressed, pushes))
+
+
+def _either(where: Touched, here: Stop, there: Stop) -> Stop:
+    """One stop where a condition holds, the other where not, as one stop."""
+    return Stop(
+        here.name,
+        np.where(where, here.x_mm, there.x_mm),
+        np.where(where, here.y_mm, there.y_mm),
+        np.where(where, here.teeth, there.teeth),
+        np.where(where, here.wind, there.wind),
+    )
+
+
+def close(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched]) -> Path:
+    """The loop made of stops, the run that leaves each of them, and whether it is touched.
 
     Equation: wrap = the turn between incoming and outgoing heading, in the wind's sense, modulo 2 pi
     (model, section 1). Parameters: as many runs as stops. Returns: the Path, wraps in radians.
     """
     headings, spans = zip(*runs, strict=True)
     wraps = tuple(within_turn(stop.wind * (headings[i - 1] - headings[i])) for i, stop in enumerate(stops))
-    return Path(tuple(stops), spans, headings, wraps)
+    return Path(tuple(stops), spans, headings, wraps, tuple(touched))
 
 
 def within_turn(angle_rad: Number) -> Number:
@@ -149,13 +228,14 @@ def within_turn(angle_rad: Number) -> Number:
 def trace(stops: Sequence[Stop]) -> Path:
     """The taut loop over the stops, in order, closed from the last to the first.
 
-    Parameters: two stops or more. Returns: the Path; nan lengths where circles overlap (model, section 1).
+    Parameters: two stops or more, the first no idler. Returns: the Path; nan lengths where circles overlap
+    (model, section 1).
 
     >>> bare = trace([Stop("ring", 0.0, 0.0, 32, CLOCKWISE), Stop("cog", -438.0, 0.0, 50, CLOCKWISE)])
     >>> round(float(bare.links), 4)
     110.2145
     """
-    return close(stops, tangents([*stops, stops[0]]))
+    return close(stops, *run_over([*stops, stops[0]]))
 
 
 def beside_run_mm(path: Path, into: str, x_mm: Number, y_mm: Number) -> Number:

@@ -6,13 +6,11 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
-from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import step_links
-from lone_pike.core.chain.path import TURN_RAD, trace
-from lone_pike.core.messages import Message, Term
+from lone_pike.core.chain.path import trace
+from lone_pike.core.judging.routing import check_route
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops, end_gears, gears_of, poses_of
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 from lone_pike.core.take_up.families import take_up_of
@@ -20,8 +18,6 @@ from lone_pike.core.take_up.protocol import Ground, Margins, TakeUp, ground_of
 
 EVEN_TRAVELS, NEAR_WORST = 9, 3
 CACHE_SIZE = 64
-ROUND_ALL = 0.75 * TURN_RAD
-"""A wrap of more than this comes of a chain that does not reach the stop from that side."""
 
 
 @dataclass(frozen=True)
@@ -120,22 +116,10 @@ def _size_along(bike: Bike, travels_mm: Array) -> Sizing:
 def size_in(bike: Bike, travels_mm: Array, poses: Poses, gears: Gears) -> Sizing:
     """The bike in poses of its own, one for each travel."""
     take_up = take_up_of(bike, poses, gears)
-    _check_idlers(bike, take_up)
-    return Sizing(bike, travels_mm, poses, take_up, take_up.margins(take_up.counts_in_reach()))
-
-
-def _check_idlers(bike: Bike, take_up: TakeUp) -> None:
-    """Refuses an idler that the chain cannot reach from its side: its wrap would be nearly a whole turn."""
-    if not bike.idlers or not isinstance(take_up, Cage):
-        return
-    path = take_up.sweep.loop.path(take_up.sweep.slackest_rad)
-    for run in Run:
-        for place, idler in enumerate((one for one in bike.idlers if one.run is run), start=1):
-            wrap = np.asarray(path.wrap_rad(f"{run} idler {place}"))
-            if np.isnan(wrap).any() or (wrap > ROUND_ALL).any():
-                where = f"idlers.{bike.idlers.index(idler)}.chain"
-                hint = Message("idler_not_reached", run=Term("run", run), other=Term("other_side", idler.chain))
-                raise invalid(where, Term("side", idler.chain), Message("side_that_touches"), hint)
+    sizing = Sizing(bike, travels_mm, poses, take_up, take_up.margins(take_up.counts_in_reach()))
+    if bike.idlers and isinstance(take_up, Cage):
+        check_route(take_up, sizing.in_reach.safe_counts or [sizing.recommended_links])
+    return sizing
 
 
 def travels_to_size(bike: Bike) -> Array:

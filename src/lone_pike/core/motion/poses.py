@@ -5,6 +5,7 @@ All later sums are made for every pose together. Suspension, booms and errors ar
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import dist
 
 import numpy as np
 
@@ -14,7 +15,7 @@ from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.measures import Errors, least_mm
 from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
 from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Stop
-from lone_pike.core.messages import Message, Raw, mm, number
+from lone_pike.core.messages import Message, Raw, Term, mm, number
 from lone_pike.core.motion.suspension import AxlePath, axle_path
 
 RING, COG = "ring", "cog"
@@ -76,11 +77,11 @@ def poses_of(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Pos
 
     Parameters: travels_mm (T,); errors, for each measure that is in doubt what to add to it, all of one
     length V. Returns: V T poses, the travel running fastest.
-    Raises: InvalidInput where ring and cog, or an idler and the ring, would overlap as measured.
+    Raises: InvalidInput where wheels would overlap as measured, or idlers are out of order.
     """
     axle = axle_path(bike, travels_mm)
     _check_wheels_apart(bike, axle)
-    _check_idlers_apart(bike)
+    _check_idlers(bike, axle)
     variants = next((len(values) for values in (errors or {}).values()), 1)
     axle = axle_path(bike, travels_mm, errors) if errors else axle
 
@@ -114,12 +115,22 @@ def cog_stop(poses: Poses, gears: Gears) -> Stop:
     return Stop(COG, poses.axle_x_mm, poses.axle_y_mm, gears.cog_teeth, CLOCKWISE)
 
 
+def idler_name(run: Run, place: int) -> str:
+    """The name of an idler's stop, by its run and its place there, counted from the front."""
+    return f"{run} idler {place}"
+
+
 def _idlers(bike: Bike, run: Run) -> tuple[Stop, ...]:
     """The idlers of a run, front to back. Over a drive idler or under a return one the chain winds clockwise."""
     clockwise = {Run.DRIVE: Side.OVER, Run.RETURN: Side.UNDER}[run]
     return tuple(
         Stop(
-            f"{run} idler {i}", *idler.at_mm, idler.teeth, CLOCKWISE if idler.chain is clockwise else COUNTER_CLOCKWISE
+            name=idler_name(run, i),
+            x_mm=idler.at_mm[0],
+            y_mm=idler.at_mm[1],
+            teeth=idler.teeth,
+            wind=CLOCKWISE if idler.chain is clockwise else COUNTER_CLOCKWISE,
+            idler=True,
         )
         for i, idler in enumerate((one for one in bike.idlers if one.run is run), start=1)
     )
@@ -139,10 +150,27 @@ def _check_wheels_apart(bike: Bike, axle: AxlePath) -> None:
         raise invalid("suspension", where, Message("more_than_all_the_way", low=mm(least)), Message("would_overlap"))
 
 
-def _check_idlers_apart(bike: Bike) -> None:
-    """An idler turns in the ring's plane, so their teeth must clear each other."""
-    for i, idler in enumerate(bike.idlers):
-        least = tip_radius_mm(bike.largest_ring) + tip_radius_mm(idler.teeth)
-        if np.hypot(*idler.at_mm) <= least:
-            allowed = Message("more_than_from_crank", low=mm(least))
-            raise invalid(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, Message("idler_and_ring_overlap"))
+def _check_idlers(bike: Bike, axle: AxlePath) -> None:
+    """Idlers turn in the ring's plane, so their teeth clear ring, cog and each other; each run is front to back."""
+    named = [*bike.idlers]
+    for i, idler in enumerate(named):
+        x_mm, y_mm = idler.at_mm
+        others: list[tuple[str, int, float]] = [
+            ("ring", bike.largest_ring, float(np.hypot(x_mm, y_mm))),
+            ("cog", bike.largest_cog, float(np.hypot(axle.x_mm - x_mm, axle.y_mm - y_mm).min())),
+            *(("idler", one.teeth, dist(one.at_mm, idler.at_mm)) for one in named[:i]),
+        ]
+        for wheel, teeth, away_mm in others:
+            least = tip_radius_mm(teeth) + tip_radius_mm(idler.teeth)
+            if away_mm <= least:
+                allowed = Message("idler_away_from", low=mm(least), wheel=Term("stop", wheel))
+                hint = Message("idler_overlaps", wheel=Term("stop", wheel))
+                raise invalid(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, hint)
+        rearmost = float(axle.x_mm.max())
+        if x_mm <= rearmost:
+            allowed = Message("idler_before_axle", least=mm(rearmost))
+            raise invalid(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, Message("idlers_between"))
+        ahead = [one.at_mm[0] for one in named[:i] if one.run is idler.run]
+        if ahead and x_mm > ahead[-1]:
+            allowed = Message("idler_behind", most=mm(ahead[-1]))
+            raise invalid(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, Message("idlers_front_to_back"))

@@ -10,14 +10,15 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike.base import CageClass
 from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import ALWAYS, Errors
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.path import Path, trace
-from lone_pike.core.messages import Message, deg, mm
+from lone_pike.core.messages import Message, Term, deg, mm, number
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
-from lone_pike.core.take_up.caged_loop import cage_measures, caged_loop
+from lone_pike.core.take_up.caged_loop import TENSION, cage_measures, caged_loop
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial
 from lone_pike.core.take_up.sweep import Settled, Sweep, at_rest, settle, sweep_of
 
@@ -227,6 +228,10 @@ class Cage:
                 return resting.only(0, i, k)
         return self.path(ring, cog, cage_rad)
 
+    def running(self, counts: Sequence[int]) -> Path:
+        """The loops of all poses and gears as the chain runs at counts in reach, (P, G, K)."""
+        return at_rest(self.sweep, counts)[1]
+
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
         """The loop in one gear at the first pose with the cage at an angle; numbers, no arrays."""
         return self.sweep.loop.path(np.full((1, 1, 1), cage_rad)).only(0, self.gear_teeth.index((ring, cog)), 0)
@@ -278,10 +283,18 @@ class Cage:
 
 
 def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> Cage:
-    """The bike's cage in poses and gears. Raises: InvalidInput where its pulleys overlap."""
-    loop = caged_loop(poses, cage_measures(bike, poses, errors), gears)
-    bare = np.asarray(trace(bare_stops(poses, gears)).links)
-    return Cage(bike, poses, sweep_of(loop), bare, all_gears(bike))
+    """The bike's cage in poses and gears.
+
+    Raises: InvalidInput where its pulleys overlap, or as measured the chain cannot lie on both in some gear.
+    """
+    sweep = sweep_of(caged_loop(poses, cage_measures(bike, poses, errors), gears))
+    if not errors and not sweep.runs.all():
+        _, gear = np.argwhere(~sweep.runs)[0]
+        ring, cog = map(number, all_gears(bike)[gear])
+        hint = Message("cage_never_runs", gear=Message("gear", ring=ring, cog=cog))
+        read = Term("stop", TENSION)
+        raise invalid("take_up", read, Message("a_cage_that_runs"), hint)
+    return Cage(bike, poses, sweep, np.asarray(trace(bare_stops(poses, gears)).links), all_gears(bike))
 
 
 def clock_of(cage_deg: float) -> str:

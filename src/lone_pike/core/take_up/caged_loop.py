@@ -9,7 +9,17 @@ from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.measures import Errors, error_of, least_mm
 from lone_pike.core.bike.teeth import Array, Number, pitch_radius_mm
-from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, TURN_RAD, Path, Run, Stop, close, tangent, tangents
+from lone_pike.core.chain.path import (
+    CLOCKWISE,
+    COUNTER_CLOCKWISE,
+    TURN_RAD,
+    Path,
+    Run,
+    Stop,
+    Touched,
+    close,
+    run_over,
+)
 from lone_pike.core.messages import Message, mm
 from lone_pike.core.motion.poses import Gears, Poses, cog_stop, ring_stop
 
@@ -64,21 +74,26 @@ def guide_centre_mm(poses: Poses, cage: CageMeasures, cog_teeth: Number, largest
 class CagedLoop:
     """The loop through the derailleur.
 
-    fixed runs in the chain's travel from the guide pulley round to the last stop before the tension pulley.
+    fixed runs in the chain's travel from the guide pulley to the ring, fixed_runs leave all of these but the ring;
+    then come the return idlers and the cage's tip.
     """
 
     fixed: tuple[Stop, ...]
     fixed_runs: tuple[Run, ...]
+    fixed_touched: tuple[Touched, ...]
+    return_idlers: tuple[Stop, ...]
     cage_mm: Array
     tension_teeth: int
 
     def path(self, cage_rad: Array) -> Path:
         """The loop with the cage at angles (P, G, A) from straight down, forward positive."""
-        guide, last = self.fixed[0], self.fixed[-1]
+        guide, ring = self.fixed[0], self.fixed[-1]
         x_mm = guide.x_mm + self.cage_mm * np.sin(cage_rad)
         y_mm = guide.y_mm - self.cage_mm * np.cos(cage_rad)
         tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
-        return close([*self.fixed, tension], [*self.fixed_runs, tangent(last, tension), tangent(tension, guide)])
+        runs, touched = run_over([ring, *self.return_idlers, tension, guide])
+        stops = [*self.fixed, *self.return_idlers, tension]
+        return close(stops, [*self.fixed_runs, *runs], [*self.fixed_touched, *touched])
 
     @property
     def crossing_rad(self) -> Array:
@@ -116,5 +131,6 @@ def caged_loop(poses: Poses, cage: CageMeasures, gears: Gears) -> CagedLoop:
     """The loop through the derailleur for every pose and gear."""
     x_mm, y_mm = guide_centre_mm(poses, cage, gears.cog_teeth, gears.largest_cog)
     guide = Stop(GUIDE, x_mm, y_mm, cage.guide_teeth, COUNTER_CLOCKWISE)
-    fixed = (guide, cog_stop(poses, gears), *poses.drive_idlers, ring_stop(poses, gears), *poses.return_idlers)
-    return CagedLoop(fixed, tuple(tangents(fixed)), cage.cage_mm, cage.tension_teeth)
+    fixed = (guide, cog_stop(poses, gears), *poses.drive_idlers, ring_stop(poses, gears))
+    runs, touched = run_over(fixed)
+    return CagedLoop(fixed, tuple(runs), tuple(touched), poses.return_idlers, cage.cage_mm, cage.tension_teeth)

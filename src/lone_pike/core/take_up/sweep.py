@@ -43,6 +43,11 @@ class Sweep:
     stretched_links: Array
 
     @property
+    def runs(self) -> NDArray[np.bool_]:
+        """Whether the chain lies on both pulleys at any angle, (P, G)."""
+        return np.asarray(np.isfinite(self.slackest_links + self.stretched_links)[..., 0])
+
+    @property
     def plumb_links(self) -> Array:
         """Length with the cage straight down (P, G); nan where that lies outside the sweep."""
         return np.asarray(self.lengths_links[..., PLUMB])
@@ -102,7 +107,7 @@ def _sweep(loop: CagedLoop) -> Sweep:
     if not falls.all():
         stretched = np.where(falls, stretched, _straightest_rad(loop, slackest, first_off, stretched))
         ends = loop.path(np.concatenate([slackest, stretched], axis=-1))
-    links = np.asarray(ends.links)
+    links = np.where(on_both.any(axis=-1, keepdims=True), ends.links, np.nan)
     return Sweep(
         loop=loop,
         lengths_links=np.where((slackest < SCAN_RAD) & (stretched > SCAN_RAD), lengths, np.nan),
