@@ -4,12 +4,15 @@ import random
 from itertools import pairwise
 from typing import Any
 
+import numpy as np
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.core.judging.sizing import Window, size_bike
+from lone_pike.core.take_up.protocol import Margins
 from lone_pike.formats.bike_file import bike_from_document
+from tests.bikes import said, wide_document
 from tests.core import plain_model
 from tests.core.random_bikes import random_bike
 
@@ -103,3 +106,57 @@ def test_neighbours_of_that_cage_never_differ_by_more_than_a_pair(cage_mm: float
         for step in range(-20, 21)
     ]
     assert {before - after for before, after in pairwise(counts)} <= {0, 2}
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_every_edge_that_is_told_is_an_edge(seed: int) -> None:
+    """The count stands up to the edge of each measure, and is another past it, within 0.3 mm."""
+    document = random_bike(seed, "rigid")
+    ours = sized(document)
+    for measure, reach in ours.valid_ranges.items():
+        for sign, edge in ((-1, reach.less), (1, reach.more)):
+            if edge is not None:
+                inside, outside = (
+                    count_with(document, measure, sign * off) for off in (max(edge - 0.3, 0.0), edge + 0.3)
+                )
+                assert inside in (ours.recommended_links, None), (document, measure, sign, edge)
+                assert outside != ours.recommended_links, (document, measure, sign, edge)
+
+
+def count_with(document: dict[str, Any], measure: str, error_mm: float) -> int | None:
+    """The recommended count with one measure off; None where the bike cannot be so."""
+    changed = dict(document)
+    if measure == "chainstay_mm":
+        x, y = document["axle_mm"]
+        changed["axle_mm"] = [-((((x * x + y * y) ** 0.5 + error_mm) ** 2 - y * y) ** 0.5), y]
+    else:
+        changed["take_up"] = document["take_up"] | {measure: document["take_up"][measure] + error_mm}
+    try:
+        return size_bike(bike_from_document(changed)).recommended_links
+    except InvalidInput:
+        return None
+
+
+def test_a_sample_of_which_every_count_is_too_short_asks_for_more() -> None:
+    """Reserve -inf for all counts in the first variant; the second is the ordinary case."""
+    margins = Margins((104, 106), np.array([[-np.inf, -3.0], [2.0, 20.0]]), np.full((2, 2), 5.0), wanted=20.0)
+    assert margins.best.tolist() == [-1, 1]
+
+
+def test_slack_test_and_least_tension_are_made_with_the_bike_at_rest() -> None:
+    """Model, section 3; the plain way's small/small at rest."""
+    document = random_bike(7, "pivot")
+    votes = {vote.school: vote.links for vote in sized(document).votes}
+    gear = (min(document["rings"]), min(document["cogs"]))
+    small = plain_model.Cage(document, plain_model.pose_of(document, 0.0), *gear)
+    runs = [count for count in range(60, 180, 2) if small.shortest <= count <= small.longest]
+    assert votes["least_tension"] == runs[-1]
+    assert votes["slack_test"] == max(count for count in runs if small.clearance(count) >= 0)
+
+
+def test_a_reserve_within_a_degree_of_its_limit_is_told_as_on_the_edge() -> None:
+    """Model, section 2: 110 keeps 35.3 degrees on the model's own bike."""
+    limits = {"least_reserve_deg": 35, "least_clearance_mm": 0}
+    assert "on the edge of the 35°" in said(sized(wide_document(limits=limits)).meaning(110))
+    limits["least_reserve_deg"] = 36
+    assert "35.3°, on the edge: it needs 36°" in said(sized(wide_document(limits=limits)).meaning(110))

@@ -10,6 +10,10 @@ from lone_pike.wording.schools import RULES
 MEANINGS = {
     "too_short_for_cage": "it is too short to go round big/big through the cage",
     "reserve_too_little": "big/big would keep only {reserve:.0} of the {wanted:.0} it needs",
+    "reserve_on_edge": "big/big would keep {reserve:.1}, on the edge: it needs {wanted:.0}",
+    "keeps_both_ends_on_edge": (
+        "big/big keeps {reserve:.1}, on the edge of the {wanted:.0} it needs, small/small {air:.0} of air"
+    ),
     "hangs_loose": "in small/small it would hang loose",
     "touches_guide_pulley": "in small/small the chain would touch the guide pulley",
     "air_too_little": "in small/small it would keep only {air:.0} of the {wanted:.0} of air it needs",

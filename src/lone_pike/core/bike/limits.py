@@ -53,6 +53,7 @@ LIMITS: dict[str, Limit] = {
     "photo_click": Limit(0.1, "% of its width", "How near to a point a mark in a photo is set, with the loupe."),
     "photo_lens": Limit(0.5, "%", "What lies a pulley's width out of the ring's plane looks this much longer."),
     "photo_tilt": Limit(1, "deg", "How level a photo is held by eye."),
+    "near_reserve": Limit(1, "deg", "A reserve this near to its limit is on the edge: the length tells no finer."),
     "near_edge": Limit(2, "mm", "Closer than this to another count, the answer says: measure again."),
 }
 

@@ -7,6 +7,7 @@ all arrays of one loop broadcast together, so one call traces many loops.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -75,7 +76,7 @@ class Path:
         """The stop that the chain comes from: the last one that it touches."""
         i = self.index(name) - 1
         stop = self.stops[i]
-        while not np.all(self.touched[i]):
+        while self.touched[i] is not True and not np.all(self.touched[i]):
             i -= 1
             stop = _either(self.touched[i + 1], stop, self.stops[i])
         return stop
@@ -96,7 +97,7 @@ class Path:
         """Length of the run that comes to a stop, mm."""
         i = self.index(name) - 1
         span = self.spans_mm[i]
-        while not np.all(self.touched[i]):
+        while self.touched[i] is not True and not np.all(self.touched[i]):
             i -= 1
             span = np.where(self.touched[i + 1], span, self.spans_mm[i])
         return span
@@ -156,6 +157,8 @@ def run_over(stops: Sequence[Stop]) -> tuple[list[Run], list[Touched]]:
     """
     touched: list[Touched] = [True] * (len(stops) - 1)
     with np.errstate(invalid="ignore"):
+        if not any(stop.idler for stop in stops):
+            return [tangent(here, there) for here, there in pairwise(stops)], touched
         for _ in range(2 * len(stops)):
             runs = _run_touching(stops, touched)
             pressing = [_presses(stops, runs, touched, i) if stop.idler else True for i, stop in enumerate(stops[:-1])]

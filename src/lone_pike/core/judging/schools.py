@@ -89,19 +89,18 @@ def cage_vertical(sizing: Sizing) -> Say:
 
 
 def slack_test(sizing: Sizing) -> Say | None:
-    """Small/small: the longest count at which the return run just stays off the guide pulley."""
-    count = sizing.cage.longest_clear()
-    if count is None:
+    """Small/small, at rest: the longest count at which the return run just stays off the guide pulley."""
+    longest = sizing.cage.longest_clear()
+    if longest is None:
         return None
-    air = sizing.cage.air_mm(count)
-    code = "longest_off_guide_finger" if air >= limit("finger_air") else "longest_off_guide"
-    return Say(count, Message(code, air=mm(air)))
+    count, air_mm = longest
+    code = "longest_off_guide_finger" if air_mm >= limit("finger_air") else "longest_off_guide"
+    return Say(count, Message(code, air=mm(air_mm)))
 
 
-def least_tension(sizing: Sizing) -> Say | None:
-    """Small/small: the first count, counted down from slack, at which the cage takes any tension."""
-    count = sizing.cage.longest_in_tension()
-    return None if count is None else Say(count, Message("longest_in_tension"))
+def least_tension(sizing: Sizing) -> Say:
+    """Small/small, at rest: the first count, counted down from slack, at which the cage takes any tension."""
+    return Say(sizing.cage.longest_in_tension(), Message("longest_in_tension"))
 
 
 def makers_sheet(sizing: Sizing) -> Say | None:

@@ -16,6 +16,18 @@ from lone_pike.core.take_up.protocol import Margins
 
 POINTS_EACH_WAY = 8
 FINER = 40
+STEPS = np.arange(FINER) / FINER
+ON_LINE = np.stack([1 - STEPS, STEPS], axis=1)
+ON_CUBIC = np.stack(
+    [
+        -STEPS * (STEPS - 1) * (STEPS - 2) / 6,
+        (STEPS + 1) * (STEPS - 1) * (STEPS - 2) / 2,
+        -(STEPS + 1) * STEPS * (STEPS - 2) / 2,
+        (STEPS + 1) * STEPS * (STEPS - 1) / 6,
+    ],
+    axis=1,
+)
+"""What the two or four points about a gap count for at each of its places, (places, points)."""
 Wheel = Literal["ring", "cog"]
 MISCOUNTS: tuple[tuple[Wheel, int], ...] = (("ring", -1), ("ring", 1), ("cog", -1), ("cog", 1))
 """Miscounts of the largest ring and the largest cog, by one tooth."""
@@ -113,25 +125,41 @@ def _between(margins: Margins, blocks: int, block: int) -> NDArray[np.int_]:
     """Index of the best count over each block of errors, 40 points to a gap, (blocks, points)."""
     if not blocks:
         return np.zeros((0, 0), dtype=np.int_)
-    weight = (np.arange(FINER) / FINER).reshape(1, 1, -1, 1)
 
     def lines(values: Array) -> Array:
-        rows = values[: blocks * block].reshape(blocks, block, 1, -1)
-        with np.errstate(invalid="ignore"):
-            between = rows[:, :-1] + (rows[:, 1:] - rows[:, :-1]) * weight
-        return np.where(np.isnan(between), -np.inf, between).reshape(-1, values.shape[-1])
+        return _curve(values[: blocks * block].reshape(blocks, block, -1)).reshape(-1, values.shape[-1])
 
     fine = Margins(margins.counts, lines(margins.at_short), lines(margins.at_long), margins.wanted)
     return fine.best.reshape(blocks, -1)
 
 
+def _curve(rows: Array) -> Array:
+    """Values between points, (blocks, points, K) to (blocks, gaps, 40, K): on the cubic through the four points
+    about a gap, on the line through the two where there are no four, and -inf where one of the two is out of play.
+
+    Source: Lagrange's interpolation.
+    """
+    padded = np.concatenate([rows[:, :1] * np.nan, rows, rows[:, -1:] * np.nan], axis=1)
+    around = np.stack([padded[:, :-3], padded[:, 1:-2], padded[:, 2:-1], padded[:, 3:]], axis=2)
+    with np.errstate(invalid="ignore"):
+        line, curve = ON_LINE @ around[:, :, 1:3], ON_CUBIC @ around
+    between = np.where(np.isfinite(curve), curve, line)
+    return np.where(np.isnan(between), -np.inf, between)
+
+
 def _range(bike: Bike, measure: Measure, errors: Array, stands: NDArray[np.bool_]) -> ValidRange:
     points = np.interp(np.arange(len(stands)) / FINER, np.arange(len(errors)), errors)
-    changed = points[~stands]
-    less, more = -changed[changed < 0], changed[changed > 0]
+    middle = int(np.abs(points).argmin())
+
+    def edge(reach: Array, holds: NDArray[np.bool_]) -> float | None:
+        """Half way between the last point of a reach at which the count stands and the first at which it does not."""
+        first = int((~holds).argmax())
+        return None if holds.all() else float(np.abs(reach[max(first - 1, 0) : first + 1]).mean())
+
+    less, more = edge(points[middle::-1], stands[middle::-1]), edge(points[middle:], stands[middle:])
     return ValidRange(
         measure,
         values_of(bike)[measure],
-        less=float(less.min()) if less.size else None,
-        more=float(more.min()) if more.size else None,
+        less=less,
+        more=more,
     )

@@ -87,8 +87,8 @@ class Sizing:
         return ground_of(*self.take_up.kept(count))
 
     def worst_travels_mm(self, count: int) -> Array:
-        """Where on the travel a count is nearest to either end."""
-        return np.asarray(self.travels_mm[self.take_up.worst_poses(count)])
+        """Where on the travel a count is nearest to either end, and its two ends: a wrong measure moves the worst."""
+        return np.unique([*self.travels_mm[self.take_up.worst_poses(count)], self.travels_mm[0], self.travels_mm[-1]])
 
 
 def size_bike(bike: Bike) -> Sizing:

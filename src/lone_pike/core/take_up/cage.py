@@ -93,17 +93,20 @@ class Cage:
         return self._kept(self._settled_in_reach[0], self._in_reach)
 
     def _kept(self, settled: Settled, counts: Sequence[int], variants: int = 1) -> Margins:
-        reserve = np.where(settled.short, -np.inf, np.where(settled.loose, np.inf, np.degrees(settled.reserve_rad)))
-        air = np.where(settled.loose, -np.inf, np.where(settled.short, np.inf, settled.clearance_mm))
+        """Reserve of big/big and air of small/small; none where any gear at all is too short, or hangs."""
+        short, loose = (np.asarray(flags.any(axis=1)) for flags in (settled.short, settled.loose))
+        reserve = np.where(settled.loose[:, BIG], np.inf, np.degrees(settled.reserve_rad[:, BIG]))
+        air = np.where(settled.short[:, SMALL], np.inf, settled.clearance_mm[:, SMALL])
 
-        def worst(values: Array, gear: int) -> Array:
-            return np.asarray(values[:, gear, :].reshape(variants, -1, len(counts)).min(axis=1))
+        def worst(values: Array, none: NDArray[np.bool_]) -> Array:
+            kept = np.where(none, -np.inf, values)
+            return np.asarray(kept.reshape(variants, -1, len(counts)).min(axis=1))
 
         limits = self.bike.limits
         return Margins(
             counts=tuple(counts),
-            at_short=worst(reserve, BIG) - limits.least_reserve_deg,
-            at_long=worst(air, SMALL) - limits.least_clearance_mm,
+            at_short=worst(reserve, short) - limits.least_reserve_deg,
+            at_long=worst(air, loose) - limits.least_clearance_mm,
             wanted=limit("wanted_reserve") - limits.least_reserve_deg,
         )
 
@@ -133,16 +136,20 @@ class Cage:
     def meaning(self, count: int) -> Message:
         """What a count does at both ends, in half a sentence."""
         reserve, air, limits = self.reserve_deg(count), self.air_mm(count), self.bike.limits
+        wanted = deg(limits.least_reserve_deg)
+        on_edge = abs(reserve - limits.least_reserve_deg) < limit("near_reserve")
         if reserve == -np.inf:
             return Message("too_short_for_cage")
         if reserve < limits.least_reserve_deg:
-            return Message("reserve_too_little", reserve=deg(reserve), wanted=deg(limits.least_reserve_deg))
+            return Message("reserve_on_edge" if on_edge else "reserve_too_little", reserve=deg(reserve), wanted=wanted)
         if air == -np.inf:
             return Message("hangs_loose")
         if air < 0:
             return Message("touches_guide_pulley")
         if air < limits.least_clearance_mm:
             return Message("air_too_little", air=mm(air), wanted=mm(limits.least_clearance_mm))
+        if on_edge:
+            return Message("keeps_both_ends_on_edge", reserve=deg(reserve), wanted=wanted, air=mm(air))
         return Message("keeps_both_ends", reserve=deg(reserve), air=mm(air))
 
     def wanted_message(self) -> Message:
@@ -206,17 +213,31 @@ class Cage:
         scanned = self.sweep.plumb_links.item(0, self.gear_teeth.index((ring, cog)))
         return float(self.path(ring, cog, 0.0).links) if np.isnan(scanned) else scanned
 
-    def longest_clear(self) -> int | None:
-        """The longest count in reach at which the return run keeps its air in small/small."""
-        margins = self.margins(self._in_reach)
-        clear = [count for count, air in zip(margins.counts, margins.at_long.ravel(), strict=True) if air >= 0]
-        return clear[-1] if clear else None
+    def longest_clear(self) -> tuple[int, float] | None:
+        """The longest count at which at rest the return run keeps its air in small/small, and that air, mm."""
+        for counts in (self._in_reach, self._counts_at_rest):
+            settled = self.settled(counts)
+            air = np.where(settled.short | settled.loose, -np.inf, settled.clearance_mm)[0, SMALL].tolist()
+            clear = [kept for kept in zip(counts, air, strict=True) if kept[1] >= self.bike.limits.least_clearance_mm]
+            if clear:
+                return clear[-1]
+        return None
 
-    def longest_in_tension(self) -> int | None:
-        """The longest count in reach at which the cage takes any tension in small/small."""
-        loose = np.asarray(self._settled_in_reach[0].loose[:, SMALL, :].any(axis=0))
-        tight = [count for count, is_loose in zip(self._in_reach, loose.tolist(), strict=True) if not is_loose]
-        return tight[-1] if tight else None
+    def longest_in_tension(self) -> int:
+        """The longest count at which at rest the cage takes any tension in small/small."""
+        return self._counts_at_rest[-1]
+
+    @property
+    def _counts_at_rest(self) -> range:
+        """Every joinable count that runs in small/small at rest."""
+        step = step_links(self.bike.chain.offset_link)
+        first = joinable_at_or_above(self.sweep.stretched_links.item(0, self._small, 0), step)
+        past = joinable_at_or_above(self.sweep.slackest_links.item(0, self._small, 0), step)
+        return range(min(first, past - step), past, step)
+
+    @property
+    def _small(self) -> int:
+        return len(self.gear_teeth) - 1
 
     def resting_path(self, ring: int, cog: int, count: int) -> Path:
         """The loop in one gear at the first pose as the chain runs at a count; numbers, no arrays."""

@@ -115,13 +115,14 @@ class Margins:
 
     @cached_property
     def best(self) -> NDArray[np.int_]:
-        """Index of the recommended count of each variant, (V,).
+        """Index of the recommended count of each variant, (V,); -1, the longest, where even that is too short.
 
         The safe count that keeps nearest to what is wanted; where none is safe, the shortest that is long enough.
         Source: model, section 3.
         """
         far = np.where(self.safe, np.abs(self.at_short - self.wanted), np.inf)
-        return np.asarray(np.where(self.safe.any(axis=1), far.argmin(axis=1), self.long_enough.argmax(axis=1)))
+        shortest = np.where(self.long_enough.any(axis=1), self.long_enough.argmax(axis=1), -1)
+        return np.asarray(np.where(self.safe.any(axis=1), far.argmin(axis=1), shortest))
 
     @cached_property
     def recommended(self) -> int:
