@@ -15,4 +15,4 @@ def fresh_workshop(application: FastAPI, database: Database) -> None:
 @pytest.fixture
 def client(application: FastAPI) -> TestClient:
     """Asks the application without a browser; what breaks is answered, what redirects is not followed."""
-    return TestClient(application, raise_server_exceptions=False, follow_redirects=False)
+    return TestClient(application, base_url="http://127.0.0.1", raise_server_exceptions=False, follow_redirects=False)

@@ -51,10 +51,12 @@ class Database:
         connection.execute("BEGIN IMMEDIATE")
         try:
             yield connection
+            connection.execute("COMMIT")
         except BaseException:
-            connection.execute("ROLLBACK")
+            # A full disk ends the transaction by itself; a commit that was refused leaves it open.
+            if connection.in_transaction:
+                connection.execute("ROLLBACK")
             raise
-        connection.execute("COMMIT")
 
     @property
     def schema_number(self) -> int:

@@ -1,7 +1,8 @@
 """The application over one data file."""
 
 import gc
-from collections.abc import AsyncIterator
+import sqlite3
+from collections.abc import AsyncIterator, Mapping
 from contextlib import asynccontextmanager
 from importlib.resources import files
 from pathlib import Path
@@ -18,8 +19,9 @@ from lone_pike import __version__
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.formats.shop import Shop
 from lone_pike.store.database import Database
-from lone_pike.web.guard import RequestGuard, TooLarge
+from lone_pike.web.guard import LOOPBACK, RequestGuard, TooLarge, log
 from lone_pike.web.pages import page, units_of
+from lone_pike.web.requests import sent_again
 from lone_pike.web.routes import bikes, bin, job, photo, shop, stand
 from lone_pike.wording.render import fault_line
 
@@ -30,16 +32,25 @@ NEXT_STEP = {
     404: "Nothing is at this address.",
     405: "This address does not take that.",
     413: "That is too large. A bike is one small file, a photo up to 25 MB; nothing was changed.",
-    500: "Something broke here, and nothing of yours was changed. Reload; if it stays, restart the workshop.",
 }
+CAUSES = {
+    "locked": "Another program holds the data file. Nothing was changed; close it there, and send this again.",
+    "busy": "Another program holds the data file. Nothing was changed; close it there, and send this again.",
+    "full": "The disk is full. Nothing was changed; make room, and send this again.",
+    "readonly": "The data file may only be read. Nothing was changed; give the right to write it, and send this again.",
+    "unable to open": "The data file cannot be opened. Nothing was changed; look whether its disk is there.",
+    "malformed": "The data file is damaged. Stop the workshop, and restore a backup: lone-pike restore.",
+    "": "The data file cannot be used just now. Nothing was changed; look at its disk, and send this again.",
+}
+"""Why the data file cannot be used, by what the database says."""
 
 
-def create_app(database: Database) -> FastAPI:
-    """The application."""
+def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
+    """The application over a data file, asked for under some hosts."""
     app = FastAPI(title="Lone Pike", version=__version__, openapi_url=None, lifespan=_loaded_once)
     app.state.database = database
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
-    app.add_middleware(RequestGuard)
+    app.add_middleware(RequestGuard, hosts=hosts)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
     for module in (stand, photo, job, bikes, bin, shop):
         app.include_router(module.router)
@@ -65,9 +76,14 @@ def create_app(database: Database) -> FastAPI:
     def too_large(request: Request, _: TooLarge) -> HTMLResponse:
         return _error(request, 413, NEXT_STEP[413])
 
-    @app.exception_handler(Exception)
-    def broken(request: Request, _: Exception) -> HTMLResponse:
-        return _error(request, 500, NEXT_STEP[500])
+    @app.exception_handler(sqlite3.Error)
+    async def not_kept(request: Request, error: sqlite3.Error) -> HTMLResponse:
+        """The data file cannot be used: which of its causes, and what was sent, so that it can be sent again."""
+        log.error("%s %s: %s", request.method, request.url.path, error)
+        cause = next((words for sign, words in CAUSES.items() if sign in str(error)), CAUSES[""])
+        fields = sent_again(request) if request.method == "POST" else ()
+        again = {"action": str(request.url.path), "fields": fields} if request.method == "POST" else None
+        return _error(request, 503, cause, again)
 
     return app
 
@@ -83,5 +99,5 @@ async def _loaded_once(app: FastAPI) -> AsyncIterator[None]:
     app.state.database.close()
 
 
-def _error(request: Request, status: int, text: str | None) -> HTMLResponse:
-    return page(request, "error.html", Shop(), {"text": text or NEXT_STEP[404]}, status)
+def _error(request: Request, status: int, text: str | None, again: Mapping[str, object] | None = None) -> HTMLResponse:
+    return page(request, "error.html", Shop(), {"text": text or NEXT_STEP[404], "again": again}, status)

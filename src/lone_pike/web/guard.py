@@ -1,9 +1,13 @@
 """What every request passes: size limit, refusal of cross-site writes, and the policy headers."""
 
+import asyncio
+import logging
+from contextlib import suppress
+from email.message import EmailMessage
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.requests import Request
+from starlette.requests import ClientDisconnect, Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from lone_pike.formats.photo_file import LARGEST_BYTES
@@ -24,20 +28,36 @@ POLICY = {
 }
 
 
+LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
+"""The names a workshop on its own machine is asked for under."""
+
+BODY_SECONDS, HEARD_OUT_SECONDS = 60.0, 60.0
+"""How long a body may take to come in; a large photo over a workshop's slow radio takes some seconds."""
+
+LONGEST_LENGTH = 15
+"""Digits of an honest content length."""
+
+BROKE = "Something broke here, and nothing of yours was changed. Go back, and undo the last change if it stays."
+log = logging.getLogger("lone_pike")
+
+
 class RequestGuard:
     """ASGI middleware."""
 
-    def __init__(self, app: ASGIApp) -> None:
-        self.app = app
+    def __init__(self, app: ASGIApp, hosts: frozenset[str] = LOOPBACK) -> None:
+        self.app, self.hosts = app, hosts
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Refuses what must not come in, and puts the policy on what goes out."""
+        """Refuses what must not come in, puts the policy on what goes out, and answers for what breaks inside."""
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
+        started = False
 
         async def send_with_policy(message: Message) -> None:
+            nonlocal started
             if message["type"] == "http.response.start":
+                started = True
                 headers = MutableHeaders(scope=message)
                 for name, value in POLICY.items():
                     headers.setdefault(name, value)
@@ -45,15 +65,30 @@ class RequestGuard:
                     headers.setdefault("Cache-Control", "no-store")
             await send(message)
 
-        largest = LARGEST_PHOTO_REQUEST_BYTES if scope["path"].endswith("/photo") else LARGEST_REQUEST_BYTES
-        refusal = _refusal(scope["method"], Headers(scope=scope), largest)
-        if refusal:
-            await _heard_out(receive)
-            status, text = refusal
-            answer = page(Request(scope), "error.html", Shop(), {"text": text}, status)
+        async def refuse(status: int, text: str) -> None:
+            answer = page(Request(scope), "error.html", Shop(), {"text": text, "again": None}, status)
             await answer(scope, receive, send_with_policy)
-            return
-        await self.app(scope, _counted(receive, largest), send_with_policy)
+
+        largest = LARGEST_PHOTO_REQUEST_BYTES if scope["path"].endswith("/photo") else LARGEST_REQUEST_BYTES
+        refusal = _refusal(scope["method"], Headers(scope=scope), largest, self.hosts)
+        try:
+            if refusal:
+                await _heard_out(receive)
+                await refuse(*refusal)
+            else:
+                await self.app(scope, _counted(receive, largest), send_with_policy)
+        except ClientDisconnect:
+            log.warning("%s %s: the client went away", scope["method"], scope["path"])
+        except TooSlow:
+            await refuse(408, "This took too long to come in. Nothing was changed; send it again.")
+        except Exception:
+            log.exception("%s %s broke", scope["method"], scope["path"])
+            if not started:
+                await refuse(500, BROKE)
+
+
+class TooSlow(Exception):
+    """A body did not come in within its time."""
 
 
 class TooLarge(Exception):
@@ -62,18 +97,27 @@ class TooLarge(Exception):
 
 async def _heard_out(receive: Receive) -> None:
     heard, more = 0, True
-    while more and heard < MOST_HEARD_OUT_BYTES:
-        message = await receive()
-        heard += len(message.get("body", b""))
-        more = bool(message.get("more_body"))
+    with suppress(TimeoutError):
+        async with asyncio.timeout(HEARD_OUT_SECONDS):
+            while more and heard < MOST_HEARD_OUT_BYTES:
+                message = await receive()
+                heard += len(message.get("body", b""))
+                more = bool(message.get("more_body"))
 
 
 def _counted(receive: Receive, largest: int) -> Receive:
-    taken = 0
+    """What comes in, counted and timed until all of it is there."""
+    taken, until = 0, asyncio.get_running_loop().time() + BODY_SECONDS
+    complete = False
 
     async def counted() -> Message:
-        nonlocal taken
-        message = await receive()
+        nonlocal taken, complete
+        try:
+            async with asyncio.timeout_at(None if complete else until):
+                message = await receive()
+        except TimeoutError:
+            raise TooSlow from None
+        complete = not message.get("more_body")
         taken += len(message.get("body", b""))
         if taken > largest:
             raise TooLarge
@@ -82,16 +126,41 @@ def _counted(receive: Receive, largest: int) -> Receive:
     return counted
 
 
-def _refusal(method: str, headers: Headers, largest: int) -> tuple[int, str] | None:
+def _refusal(method: str, headers: Headers, largest: int, hosts: frozenset[str]) -> tuple[int, str] | None:
     """Status and words of a refusal; None where the request may come in."""
+    host = headers.get("host", "")
+    if host.rpartition(":")[0] not in hosts and host not in hosts:
+        return (
+            400,
+            f"Host: read {host[:60]!r}; allowed: {', '.join(sorted(hosts))}. Open the workshop under its own name.",
+        )
     if method not in WRITES:
         return None
     length = headers.get("content-length", "0")
-    if not length.isdecimal() or int(length) > largest:
-        read = f"{int(length) / 1e6:.1f} MB" if length.isdecimal() else repr(length[:20])
+    honest = length.isascii() and length.isdecimal() and len(length) <= LONGEST_LENGTH
+    if not honest or int(length) > largest:
+        read = f"{int(length) / 1e6:.1f} MB" if honest else repr(length[:20])
         allowed = f"allowed: up to {largest / 1e6:.0f} MB"
         return 413, f"file: read {read}; {allowed}. Nothing was changed; go back, and all is there."
+    charset = _charset(headers.get("content-type", ""))
+    if charset not in ("utf-8", "utf8"):
+        return 415, f"charset: read {charset[:20]!r}; allowed: utf-8. Nothing was changed."
     site, origin = headers.get("sec-fetch-site"), headers.get("origin")
-    if site not in (None, "same-origin", "none") or (origin and urlsplit(origin).netloc != headers.get("host")):
+    if site not in (None, "same-origin", "none") or (origin and not _is_from(origin, host)):
         return 403, "A write from another site was refused. Open the workshop's own page and try again."
     return None
+
+
+def _charset(content_type: str) -> str:
+    """The charset that a content type names; utf-8 where it names none."""
+    parameters = EmailMessage()
+    parameters["Content-Type"] = "".join(char for char in content_type if char.isprintable())
+    return str(parameters.get_param("charset", "utf-8")).lower()
+
+
+def _is_from(origin: str, host: str) -> bool:
+    """Whether an origin is the page's own; one that is no address is not."""
+    try:
+        return urlsplit(origin).netloc == host
+    except ValueError:
+        return False

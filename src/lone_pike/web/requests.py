@@ -60,7 +60,14 @@ async def sent_form(request: Request) -> Sent:
             fields |= {path: fields.get(path, "") for path in ticks}
         upload = form.get("file")
         file = await upload.read() if isinstance(upload, UploadFile) and upload.filename else None
+    request.state.sent = fields
     return Sent(fields, file)
+
+
+def sent_again(request: Request) -> tuple[tuple[str, str], ...]:
+    """What the form of a request sent, field by field, for a page that offers to send it again."""
+    sent: TypedForm = getattr(request.state, "sent", {})
+    return tuple(sent.items())
 
 
 async def typed_fields(sent: "SentForm") -> TypedForm:

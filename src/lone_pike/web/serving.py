@@ -1,17 +1,27 @@
 """Starting the server on a data file, or on a fresh copy of the sample workshop."""
 
+import asyncio
 import ipaddress
+import signal
 import socket
+import sys
 import tempfile
 from pathlib import Path
 
 import uvicorn
+from uvicorn.protocols.http.h11_impl import H11Protocol
 
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.messages import Message, Raw
 from lone_pike.demo.workshop import fill
 from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
+from lone_pike.web.guard import LOOPBACK
+
+HEAD_SECONDS, STOP_SECONDS = 20, 10
+"""How long a request's head may take; how long answers may take to end when the server is told to stop."""
+
+MOST_CONNECTIONS = 200
 
 
 def serve_workshop(data: Path, host: str, port: int) -> None:
@@ -41,7 +51,46 @@ def _run(database: Database, host: str, port: int) -> None:
             allowed = Message("free_port", problem=str(error.strerror))
             raise invalid("port", Raw(port), allowed, Message("try_another_port")) from None
     print(f"Lone Pike: http://{host}:{port}/  (stop with Ctrl-C)", flush=True)
-    uvicorn.run(create_app(database), host=host, port=port, log_level="warning", server_header=False)
+    # The server hands a signal on when it has stopped: leaving by it, the data file and a demo's folder are closed.
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    uvicorn.run(
+        create_app(database, LOOPBACK | {f"[{host}]" if ":" in host else host}),
+        host=host,
+        port=port,
+        log_level="warning",
+        server_header=False,
+        http=PatientProtocol,
+        limit_concurrency=MOST_CONNECTIONS,
+        timeout_graceful_shutdown=STOP_SECONDS,
+    )
+
+
+class PatientProtocol(H11Protocol):
+    """HTTP that waits only so long for the head of a request."""
+
+    def connection_made(self, transport: asyncio.Transport) -> None:  # type: ignore[override]
+        """A client has come: it may take its time, but not for ever."""
+        super().connection_made(transport)
+        self._asked_at = self.loop.time()
+        self.loop.call_later(HEAD_SECONDS, self._look)
+
+    def data_received(self, data: bytes) -> None:
+        """Something came in; a head that is not whole by then is still waited for."""
+        before = self.cycle
+        super().data_received(data)
+        if self.cycle is not before:
+            self._asked_at = self.loop.time()
+
+    def _look(self) -> None:
+        """Closes the connection where no request has come for long, and none is being answered."""
+        if self.transport.is_closing():
+            return
+        answering = self.cycle is not None and not self.cycle.response_complete
+        left = HEAD_SECONDS if answering else self._asked_at + HEAD_SECONDS - self.loop.time()
+        if left <= 0:
+            self.transport.close()
+        else:
+            self.loop.call_later(left, self._look)
 
 
 def _is_loopback(host: str) -> bool:

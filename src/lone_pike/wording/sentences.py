@@ -139,6 +139,7 @@ ALLOWED = {
     "idler_behind": "up to {most} forward, no farther forward than the idler before it in its run",
     "idler_before_axle": "{least:.0} or more forward, ahead of the axle",
     "runs_apart": "a drive run that crosses no other in the side view",
+    "a_bike_to_size": "measures that go together",
     "a_cage_that_runs": "a derailleur whose pulleys the chain lies on in every gear",
     "more_than_with_pulleys": "more than {low:.0} with these pulleys",
     "side_that_touches": "a side that the taut chain touches",
@@ -164,6 +165,7 @@ ALLOWED = {
 }
 READ = {
     "chainstay_at_travel": "{chainstay:.0} of chainstay at {travel} of travel",
+    "a_bike_it_breaks_on": "a bike that the sizing breaks on",
     "runs_cross": "the run from the {first} crosses that from the {second}",
     "idler_of_run": "{run} idler {place}",
     "the_stop": "{stop}",
@@ -198,6 +200,7 @@ HINTS = {
     "would_overlap": "Ring and cog would overlap.",
     "idler_overlaps": "Nearer than that, this idler and the {wheel} overlap.",
     "idlers_front_to_back": "Each run's idlers are listed from the front to the back.",
+    "undo_the_last": "Undo the last change, or look at the measures once more.",
     "idlers_between": "An idler stands between ring and axle.",
     "figure_of_eight": (
         "A figure of eight: the pedals would turn the cassette backwards. Look at each idler's run and side again."

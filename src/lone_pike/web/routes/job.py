@@ -65,7 +65,12 @@ def stage_page(request: Request, job_request: ForJob, stage: str) -> HTMLRespons
 def typed(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
     typing = job_request.as_typed(form)
-    return page(request, "typed.html", typing.shop, {"view": typed_view(_typed_work(typing, form), form)})
+    work = _typed_work(typing, form)
+    try:
+        view = typed_view(work, form)
+    except Exception as error:
+        view = typed_view(work.in_trouble(error), form)
+    return page(request, "typed.html", typing.shop, {"view": view})
 
 
 @router.post("/sure")
@@ -233,11 +238,18 @@ def _asked(request: Request, job_request: JobRequest, stage: str, code: str, sta
 
 
 def _shown(request: Request, work: Work, stage: str, told: tuple[Message, ...] = (), status: int = 200) -> HTMLResponse:
-    deferred = is_partial(request)
+    try:
+        view = _view(work, stage, told, deferred=is_partial(request))
+    except Exception as error:
+        view = _view(work.in_trouble(error), stage, told, deferred=False)
+    return page(request, "job.html", work.shop, {"view": view}, status, block="job")
+
+
+def _view(work: Work, stage: str, told: tuple[Message, ...], *, deferred: bool) -> object:
     views: dict[str, Callable[[], object]] = {
         "measure": lambda: measure_view(work, told, deferred=deferred),
         "size": lambda: size_view(work, told, deferred=deferred),
         "cut": lambda: cut_view(work, told),
         "book": lambda: book_view(work, told),
     }
-    return page(request, "job.html", work.shop, {"view": views[stage]()}, status, block="job")
+    return views[stage]()

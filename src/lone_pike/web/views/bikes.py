@@ -2,14 +2,12 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.judging.answer import answer
 from lone_pike.drawing.side_view import SideView, side_view
-from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.formats.measure_form import Form, form_of, readings_of
 from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import BikeRow
 from lone_pike.store.bookings import BookingRow
+from lone_pike.web.views.work import answer_or_faults
 
 
 @dataclass(frozen=True)
@@ -62,8 +60,5 @@ def _sizes(sizes: object) -> tuple[int, ...]:
 
 def _side_view(bike: BikeRow, shop: Shop) -> SideView | None:
     """The bike in big/big with its advised count; None while it is not measured."""
-    try:
-        answered = answer(bike_from_document(shop.under_rules(bike.document)))
-    except InvalidInput:
-        return None
-    return side_view(answered.sizing, next(iter(answered.gears)), answered.links)
+    answered, _ = answer_or_faults(shop.under_rules(bike.document))
+    return side_view(answered.sizing, next(iter(answered.gears)), answered.links) if answered else None

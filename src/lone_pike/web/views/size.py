@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.judging.answer import Answer, Served, answer
+from lone_pike.core.bike.faults import Fault
+from lone_pike.core.judging.answer import Answer, Served
 from lone_pike.core.judging.notices import Notice
 from lone_pike.core.judging.reasons import rule_sentence
 from lone_pike.core.judging.sizing import Window
@@ -12,11 +12,10 @@ from lone_pike.core.take_up.protocol import Gear, Ground
 from lone_pike.drawing.dials import Dials, dials
 from lone_pike.drawing.growth import GrowthPlot, growth_plot, step_mm
 from lone_pike.drawing.side_view import SideView, chain_line
-from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.formats.measure_form import parse_form, with_readings
 from lone_pike.web.view_state import WHAT_IF
 from lone_pike.web.views.frame import Frame, frame_of, side_of
-from lone_pike.web.views.work import SizedWork, Work
+from lone_pike.web.views.work import SizedWork, Work, answer_or_faults
 
 FOLDED = ("cogs_sorted", "window_empty", "capacity", "largest_cog")
 """Notices that stand elsewhere on the page."""
@@ -224,8 +223,5 @@ def _other(work: Work, asked: dict[str, str]) -> tuple[SizedWork | None, tuple[F
         typed["chain.speeds"] = work.form["chain.speeds"] or str(len(work.document.get("cogs", [])))
     changed = parse_form(work.readings, typed, work.state.unit).changed
     changed.pop("chain.speeds", None)
-    try:
-        bike = bike_from_document(work.shop.under_rules(with_readings(work.document, changed)))
-        return SizedWork(work, answer(bike)), ()
-    except InvalidInput as error:
-        return None, error.faults
+    answered, faults = answer_or_faults(work.shop.under_rules(with_readings(work.document, changed)))
+    return SizedWork(work, answered) if answered else None, faults

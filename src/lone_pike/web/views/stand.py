@@ -40,7 +40,15 @@ class StandView:
 
 def stand_view(jobs: list[JobRow], bikes: list[BikeRow], shop: Shop, faults: tuple[str, ...] = ()) -> StandView:
     """The page."""
-    return StandView(tuple(_in_hand(kept_work(job, ViewState(), shop)) for job in jobs), tuple(bikes), faults)
+    return StandView(tuple(_row(kept_work(job, ViewState(), shop)) for job in jobs), tuple(bikes), faults)
+
+
+def _row(work: Work) -> InHand:
+    """The job's row; one that breaks says so, and takes no other with it."""
+    try:
+        return _in_hand(work)
+    except Exception as error:
+        return _in_hand(work.in_trouble(error))
 
 
 def _in_hand(work: Work) -> InHand:
@@ -58,7 +66,8 @@ def _in_hand(work: Work) -> InHand:
 def _question(work: Work) -> Message:
     """The one thing that is open."""
     if work.sized is None:
-        return Message("what_do_they_measure")
+        wrong = next((fault for fault in work.faults.values() if not fault.is_missing), None)
+        return Message("measures_contradict") if wrong else Message("what_do_they_measure")
     return _of_sized(work, work.sized)
 
 

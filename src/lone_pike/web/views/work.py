@@ -1,8 +1,9 @@
 """A job as it is worked on: its bike sized, with the gear, count and travel looked at. Views are made of it."""
 
 import json
+import logging
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from zlib import crc32
 
@@ -29,7 +30,24 @@ from lone_pike.store.jobs import JobRow
 from lone_pike.web.requests import JobRequest
 from lone_pike.web.view_state import ViewState, gear_in, neighbour
 
+log = logging.getLogger("lone_pike")
 STAGES = ("measure", "size", "cut", "book")
+
+
+def answer_or_faults(document: Document) -> tuple[Answer | None, tuple[Fault, ...]]:
+    """The answer to a bike, or why there is none; a bike that the sizing breaks on has one fault, and says so."""
+    try:
+        return answer(bike_from_document(document)), ()
+    except Exception as error:
+        return None, faults_of(error)
+
+
+def faults_of(error: Exception) -> tuple[Fault, ...]:
+    """What is wrong with a bike, or that the program itself broke on it."""
+    if isinstance(error, InvalidInput):
+        return error.faults
+    log.exception("a bike could not be sized", exc_info=error)
+    return (Fault("bike", Message("a_bike_it_breaks_on"), Message("a_bike_to_size"), Message("undo_the_last")),)
 
 
 @dataclass(frozen=True)
@@ -42,13 +60,17 @@ class Work:
     document: Document
     messages: tuple[Message, ...] = ()
     typed: tuple[tuple[str, str], ...] = ()
+    trouble: tuple[Fault, ...] = ()
 
     @cached_property
     def _sized(self) -> tuple[Answer | None, tuple[Fault, ...]]:
-        try:
-            return answer(bike_from_document(self.shop.under_rules(self.document))), ()
-        except InvalidInput as error:
-            return None, error.faults
+        if self.trouble:
+            return None, self.trouble
+        return answer_or_faults(self.shop.under_rules(self.document))
+
+    def in_trouble(self, error: Exception) -> "Work":
+        """The job shown without a count: its pages broke on the answer, and say so."""
+        return replace(self, trouble=faults_of(error))
 
     @property
     def answer(self) -> Answer | None:
