@@ -129,6 +129,63 @@ def demo(arguments: argparse.Namespace) -> int:
     return DONE
 
 
+def backup(arguments: argparse.Namespace) -> int:
+    """Copy a workshop's data file whole, also while it is served."""
+    from lone_pike.store.keeping import back_up
+
+    back_up(Path(arguments.data), Path(arguments.file))
+    print(f"{arguments.file}: holds all of {arguments.data}")
+    return DONE
+
+
+def restore(arguments: argparse.Namespace) -> int:
+    """Put a backup in a data file's place; what stood there is kept beside it."""
+    from lone_pike.store.keeping import restore
+
+    kept = restore(Path(arguments.file), Path(arguments.data))
+    print(f"{arguments.data}: restored from {arguments.file}")
+    if kept:
+        print(f"{kept}: what stood there before")
+    return DONE
+
+
+def check(arguments: argparse.Namespace) -> int:
+    """Look through a data file: whole, and every bike in it still sized or told why not."""
+    from lone_pike.store.bikes import every_document
+    from lone_pike.store.database import Database
+    from lone_pike.store.keeping import problems_of
+    from lone_pike.store.shop import shop_now
+
+    problems = problems_of(Path(arguments.data))
+    print(*(f"damaged: {problem}" for problem in problems), sep="\n", end="\n" if problems else "", file=sys.stderr)
+    database = Database(Path(arguments.data))
+    sized, unfinished, broken = _sized_again(every_document(database), shop_now(database).settings)
+    database.close()
+    print(f"{arguments.data}: {sized} bikes sized, {unfinished} not measured to the end, {broken} broken")
+    return WRONG_FILE if problems or broken else DONE
+
+
+def _sized_again(documents: Iterator[tuple[str, dict[str, Any]]], settings: dict[str, Any]) -> tuple[int, int, int]:
+    """How many bikes can be sized, lack measures, or break the sizing; the broken ones are named."""
+    from lone_pike.core.bike.faults import InvalidInput
+    from lone_pike.core.judging.answer import answer
+    from lone_pike.formats.bike_file import bike_from_document
+    from lone_pike.formats.shop import shop_from
+
+    sized = unfinished = broken = 0
+    shop = shop_from(settings)
+    for name, document in documents:
+        try:
+            answered = answer(bike_from_document(shop.under_rules(document)))
+            sized += bool(answered.why and answered.warnings is not None)
+        except InvalidInput:
+            unfinished += 1
+        except Exception as error:
+            broken += 1
+            print(f"broken: {name}: {error!r}", file=sys.stderr)
+    return sized, unfinished, broken
+
+
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser("lone-pike", description="The right chain, worked out at the stand.")
     parser.add_argument("--version", action="version", version=__version__)
@@ -146,6 +203,16 @@ def _parser() -> argparse.ArgumentParser:
     serving.add_argument("--host", default="127.0.0.1", help="address to listen on; loopback only in this version")
     serving.add_argument("--port", type=_port, default=DEFAULT_PORT, help="port to listen on")
     serving.set_defaults(run=serve)
+
+    for command, what in ((backup, "copy a data file whole"), (restore, "put a backup in a data file's place")):
+        keeping = commands.add_parser(command.__name__, help=what)
+        keeping.add_argument("file", metavar="BACKUP", help="the copy")
+        keeping.add_argument("--data", required=True, help="the workshop's data file")
+        keeping.set_defaults(run=command)
+
+    checking = commands.add_parser("check", help="look through a data file, and size every bike in it")
+    checking.add_argument("--data", required=True, help="the workshop's data file")
+    checking.set_defaults(run=check)
 
     demonstration = commands.add_parser("demo", help="serve the sample workshop from a fresh copy")
     demonstration.add_argument("--port", type=_port, default=DEFAULT_PORT, help="port to listen on")

@@ -2,6 +2,7 @@
 
 import json
 import sqlite3
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -31,6 +32,18 @@ LONGEST_NAME = 200
 def all_bikes(database: Database) -> list[BikeRow]:
     """Every bike by name."""
     return [_bike(row) for row in database.connection.execute(f"{BIKES} ORDER BY bike.name COLLATE NOCASE, bike.id")]
+
+
+def every_document(database: Database) -> Iterator[tuple[str, Document]]:
+    """Every bike's name and document, and those of the open jobs, as they stand."""
+    for row in database.connection.execute("SELECT name, document FROM bike"):
+        yield row["name"], json.loads(row["document"])
+    for row in database.connection.execute(
+        "SELECT bike.name, json_extract(revision.content, '$.document') AS document"
+        " FROM job JOIN bike ON bike.id = job.bike_id JOIN history ON history.id = job.history_id"
+        " JOIN revision ON revision.id = history.revision_id WHERE job.booked_at IS NULL"
+    ):
+        yield row["name"], json.loads(row["document"])
 
 
 def bike_by_id(database: Database, bike_id: int) -> BikeRow | None:

@@ -156,6 +156,8 @@ ALLOWED = {
     "json": "JSON ({problem} at line {line}, column {column})",
     "json_schema": "JSON as the schema has it",
     "one_json_object": "one JSON object, the bike",
+    "new_file": "a name that is not taken",
+    "a_file_that_is_there": "a file that is there",
     "readable_file": "a readable file ({problem})",
     "data_file": "a data file of this workshop ({problem})",
     "schema_up_to": "schema up to {newest}",
@@ -200,6 +202,7 @@ HINTS = {
     "would_overlap": "Ring and cog would overlap.",
     "idler_overlaps": "Nearer than that, this idler and the {wheel} overlap.",
     "idlers_front_to_back": "Each run's idlers are listed from the front to the back.",
+    "nothing_overwritten": "A backup overwrites nothing.",
     "undo_the_last": "Undo the last change, or look at the measures once more.",
     "idlers_between": "An idler stands between ring and axle.",
     "figure_of_eight": (

@@ -1,0 +1,68 @@
+"""Backup, restore and check of a data file, as commands: the file is copied whole, never by its bytes."""
+
+import sqlite3
+from contextlib import closing
+from pathlib import Path
+
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.messages import Message, Raw
+from lone_pike.store.database import OWNER_ALONE, Database, check_ours
+
+
+def back_up(data: Path, target: Path) -> None:
+    """A whole copy of a data file, also while a workshop is served from it; for the owner alone.
+
+    Raises: InvalidInput where the data file is missing or not ours, or something stands in the copy's place.
+    """
+    check_there(data)
+    if target.exists():
+        raise invalid("backup", Raw(str(target)), Message("new_file"), Message("nothing_overwritten"))
+    _copy(data, target)
+
+
+def restore(backup: Path, data: Path) -> Path | None:
+    """Puts a backup in the place of a data file. What stood there is kept beside it; returns where, if anything was.
+
+    Raises: InvalidInput where the backup is missing, damaged or not ours.
+    """
+    check_there(backup)
+    kept = None
+    if data.exists():
+        check_ours(data)
+        kept = _free_name(data)
+        _copy(data, kept)
+    _copy(backup, data)
+    return kept
+
+
+def problems_of(data: Path) -> list[str]:
+    """What the database finds wrong in a data file: damaged pages, rows that refer to nothing.
+
+    Raises: InvalidInput where it is missing or not ours.
+    """
+    check_there(data)
+    with closing(Database(data)) as database:
+        rows = [str(row[0]) for row in database.connection.execute("PRAGMA integrity_check(20)")]
+        torn = [f"{row[0]} {row[1]}" for row in database.connection.execute("PRAGMA foreign_key_check")]
+        return [row for row in rows if row != "ok"] + torn
+
+
+def check_there(path: Path) -> None:
+    """Refuses a file that is missing, not ours, or damaged. Raises: InvalidInput."""
+    if not path.is_file():
+        raise invalid("data", Raw(str(path)), Message("a_file_that_is_there"))
+    check_ours(path)
+
+
+def _copy(source: Path, target: Path) -> None:
+    target.touch(OWNER_ALONE)
+    with closing(sqlite3.connect(source)) as here, closing(sqlite3.connect(target)) as there:
+        here.backup(there)
+
+
+def _free_name(data: Path) -> Path:
+    """A name beside the data file that is not taken."""
+    number = 1
+    while (kept := data.with_name(f"{data.name}.before-restore-{number}")).exists():
+        number += 1
+    return kept
