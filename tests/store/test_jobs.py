@@ -79,7 +79,7 @@ def test_a_booking_taken_back_is_a_row_more_and_nothing_less(database: Database)
         book(connection, job, FITTED, NOW)
         book(connection, job, FITTED, NOW)
     assert [row.links for row in bookings_of(database, 1)] == [112, 110]
-    assert len(offcuts(database)) == len(bin_before) + 2, "a trimmed end and an off-cut"
+    assert len(offcuts(database).rows) == len(bin_before.rows) + 2, "a trimmed end and an off-cut"
     with database.atomic() as connection:
         assert cancel_booking(connection, 4, NOW)
         assert not cancel_booking(connection, 4, NOW)

@@ -10,6 +10,7 @@ from fastapi.testclient import TestClient
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.store.database import Database
+from lone_pike.store.jobs import MOST_IN_HAND, start_job
 from lone_pike.web.guard import POLICY
 from lone_pike.web.views import work
 
@@ -125,3 +126,25 @@ def test_what_breaks_inside_is_a_page_with_every_header(client: TestClient, monk
     page = client.get("/bikes")
     assert (page.status_code, "Something broke here" in page.text) == (500, True)
     assert set(page.headers) >= POLICY_HEADERS
+
+
+def test_long_lists_come_a_page_at_a_time_and_are_found_by_typing(client: TestClient, database: Database) -> None:
+    for i in range(90):
+        start_job(database, {"lone_pike": 1, "name": f"Teal {i:02}"}, "2026-01-01T00:00:00+00:00")
+    first = client.get("/bikes").text
+    assert "Teal 31" not in first and 'href="/bikes?page=2"' in first
+    shown = [page.count(">Teal ") for page in (client.get(f"/bikes?page={page}").text for page in (1, 2, 3))]
+    assert sum(shown) == 90, "every bike stands on one page"
+    assert 'rel="next"' not in client.get("/bikes?page=3").text
+    stand = client.get("/").text
+    assert stand.count('href="/jobs/') == MOST_IN_HAND and 'href="/?page=2"' in stand
+    only = client.get("/bikes", params={"find": "eal 3"}).text
+    assert only.count(">Teal 3") == 10 and only.count(">Teal ") == 10
+    assert "No bike has that" in client.get("/bikes", params={"find": "100%"}).text
+    assert client.get("/bikes?page=99999999999&find=_").status_code == 200
+
+
+def test_an_unchanged_bike_is_not_sized_twice(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    before = client.get("/").text
+    monkeypatch.setattr("lone_pike.core.judging.answer.size_bike", None)
+    assert client.get("/").text == before

@@ -147,11 +147,11 @@ def test_bad_files_are_refused_with_every_fault(client: TestClient, content: byt
 
 
 def test_five_megabytes_and_other_sites_do_not_come_in(client: TestClient, database: Database) -> None:
-    jobs = len(open_jobs(database))
+    jobs = len(open_jobs(database).rows)
     assert client.post("/jobs", files={"file": ("x.json", b" " * 5_000_000)}).status_code == 413
     assert client.post("/jobs", data={"name": "x"}, headers={"Sec-Fetch-Site": "cross-site"}).status_code == 403
     assert client.post("/jobs", data={"name": "x"}, headers={"Origin": "https://elsewhere.example"}).status_code == 403
-    assert len(open_jobs(database)) == jobs
+    assert len(open_jobs(database).rows) == jobs
 
 
 @pytest.mark.parametrize(

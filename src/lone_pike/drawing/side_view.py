@@ -80,13 +80,41 @@ def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False)
         touch=_touch(loop, gear),
         state=gear.state,
         letters=_letters(sizing, loop) if lettered else (),
-        title=Message(
-            "side_view_title",
-            ring=bare_number(gear.ring),
-            cog=bare_number(gear.cog),
-            count=in_links(links),
-            state=Term("state", gear.state),
-        ),
+        title=_title(gear, links),
+    )
+
+
+@dataclass(frozen=True)
+class SmallView:
+    """The same bike for a row of a list: its chain as one line, its wheels as circles."""
+
+    view_box: str
+    line: str
+    wheels: str
+    cage: str
+    title: Message
+
+
+def small_view(sizing: Sizing, gear: Gear, links: int) -> SmallView:
+    """The bike in one gear with the chain at a count, as small as a thumb; a tenth of the whole drawing's size."""
+    loop = loop_of(sizing.cage.resting_path(gear.ring, gear.cog, links))
+    wheels = zip(loop.centres_mm, loop.teeth, strict=True)
+    return SmallView(
+        view_box=_view_box(sizing.bike),
+        line=polyline(rivets(loop, links, len(loop.names)), closed=True),
+        wheels="".join(circles(centre, [_radius_mm(round(teeth)) - 3]) for centre, teeth in wheels),
+        cage=_cage_plate(loop),
+        title=_title(gear, links),
+    )
+
+
+def _title(gear: Gear, links: int) -> Message:
+    return Message(
+        "side_view_title",
+        ring=bare_number(gear.ring),
+        cog=bare_number(gear.cog),
+        count=in_links(links),
+        state=Term("state", gear.state),
     )
 
 

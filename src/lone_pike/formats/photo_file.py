@@ -10,7 +10,7 @@ from lone_pike.core.messages import Message, Quantity, Unit, number
 
 KINDS = ("JPEG", "PNG", "WEBP")
 LARGEST_BYTES = 25_000_000
-MOST_PIXELS = 80_000_000
+MOST_PIXELS, MOST_SIDE_PX = 24_000_000, 12_000
 LEAST_SIDE_PX = 300
 KEPT_WITHIN_PX = (1600, 1200)
 Image.MAX_IMAGE_PIXELS = None  # MOST_PIXELS is checked here, before a picture is unpacked
@@ -36,8 +36,11 @@ def read_photo(data: bytes) -> PhotoFile:
     try:
         with Image.open(BytesIO(data), formats=KINDS) as opened:
             _check_size(opened)
-            opened.draft("RGB", (2 * KEPT_WITHIN_PX[0], 2 * KEPT_WITHIN_PX[1]))
-            upright = ImageOps.exif_transpose(opened).convert("RGB")
+            opened.draft("RGB", KEPT_WITHIN_PX)
+            # Made small before it is turned: a whole copy of a large picture is most of the memory it takes.
+            small = opened if opened.mode in ("RGB", "L", "RGBA") else opened.convert("RGB")
+            small.thumbnail((max(KEPT_WITHIN_PX), max(KEPT_WITHIN_PX)))
+            upright = ImageOps.exif_transpose(small).convert("RGB")
     except UnidentifiedImageError:
         raise invalid("photo", Message("no_such_picture" if data else "empty_file"), Message("a_photo")) from None
     except (OSError, SyntaxError, ValueError, EOFError) as error:
@@ -55,5 +58,7 @@ def _check_size(opened: Image.Image) -> None:
     read = Message("size_px", width=number(width), height=number(height))
     if width * height > MOST_PIXELS:
         raise invalid("photo", read, Message("megapixels", most=number(MOST_PIXELS // 1_000_000)))
+    if max(width, height) > MOST_SIDE_PX:
+        raise invalid("photo", read, Message("px_at_most", most=Quantity(MOST_SIDE_PX, Unit.PX)))
     if min(width, height) < LEAST_SIDE_PX:
         raise invalid("photo", read, Message("px_each_way", least=Quantity(LEAST_SIDE_PX, Unit.PX)))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from lone_pike.store.database import Database
+from lone_pike.store.paging import Listed, like, listed
 
 Document = dict[str, Any]
 
@@ -29,9 +30,14 @@ BIKES = """
 LONGEST_NAME = 200
 
 
-def all_bikes(database: Database) -> list[BikeRow]:
-    """Every bike by name."""
-    return [_bike(row) for row in database.connection.execute(f"{BIKES} ORDER BY bike.name COLLATE NOCASE, bike.id")]
+def bikes_like(database: Database, text: str, page: int, size: int) -> Listed[BikeRow]:
+    """A page of the bikes by name whose name or story has a text in it; all of them for an empty one."""
+    order = "ORDER BY bike.name COLLATE NOCASE, bike.id"
+    if not text.strip():
+        return listed(database, f"{BIKES} {order}", (), page, size, _bike)
+    pattern = like(text)
+    sql = f"{BIKES} WHERE bike.name LIKE ?1 ESCAPE '\\' OR bike.story LIKE ?1 ESCAPE '\\' {order}"
+    return listed(database, sql.replace("?1", "?"), (pattern, pattern), page, size, _bike)
 
 
 def every_document(database: Database) -> Iterator[tuple[str, Document]]:

@@ -3,6 +3,9 @@
 from dataclasses import dataclass
 
 from lone_pike.store.database import Database
+from lone_pike.store.paging import Listed, listed
+
+MOST_SHOWN = 60
 
 
 @dataclass(frozen=True)
@@ -18,11 +21,11 @@ class OffcutRow:
     laid_in_at: str
 
 
-def offcuts(database: Database) -> list[OffcutRow]:
-    """Off-cuts by the chain they fit, longest first."""
-    rows = database.connection.execute(
+def offcuts(database: Database, page: int = 1, size: int = MOST_SHOWN) -> Listed[OffcutRow]:
+    """A page of the off-cuts by the chain they fit, longest first."""
+    sql = (
         "SELECT id, links, first_end, last_end, speeds, origin, laid_in_at FROM offcut"
         " WHERE NOT EXISTS (SELECT 1 FROM cancellation WHERE cancellation.booking_id = offcut.booking_id)"
         " ORDER BY speeds DESC, links DESC, id"
     )
-    return [OffcutRow(**dict(row)) for row in rows]
+    return listed(database, sql, (), page, size, lambda row: OffcutRow(**dict(row)))

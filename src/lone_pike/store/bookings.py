@@ -2,6 +2,7 @@
 
 import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from lone_pike.core.messages import Message
@@ -59,10 +60,11 @@ def bookings_of(database: Database, bike_id: int) -> list[BookingRow]:
     return [_booking(row) for row in rows]
 
 
-def newest_bookings(database: Database) -> dict[int, BookingRow]:
-    """The chain on each bike that has one, by the bike's id."""
-    rows = database.connection.execute(f"{BOOKINGS} ORDER BY booked_at, id")
-    return {row["bike_id"]: _booking(row) for row in rows}
+def newest_bookings(database: Database, bike_ids: Iterable[int]) -> dict[int, BookingRow]:
+    """The chain on each of some bikes that has one, by the bike's id."""
+    newest = f"{BOOKINGS} AND bike_id = ? ORDER BY booked_at DESC, id DESC LIMIT 1"
+    rows = (database.connection.execute(newest, (bike_id,)).fetchone() for bike_id in bike_ids)
+    return {row["bike_id"]: _booking(row) for row in rows if row}
 
 
 def book(connection: sqlite3.Connection, job: JobRow, fitting: Fitting, now: str) -> None:

@@ -10,6 +10,7 @@ from lone_pike.formats.message_record import message_of
 from lone_pike.store.bikes import Document, add_bike
 from lone_pike.store.database import Database
 from lone_pike.store.history import Revision, begin, revise, revision_by_id
+from lone_pike.store.paging import Listed, listed
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,9 @@ class JobRow:
         return self.state.observed
 
 
+MOST_IN_HAND = 12
+"""Jobs on one page of the Stand, each with its drawing."""
+
 JOBS = """
     SELECT job.id, job.bike_id, job.history_id, job.stage, job.complaint, job.opened_at, job.booked_at,
            revision.id AS revision_id, revision.parent_id, revision.content, revision.message
@@ -65,9 +69,9 @@ JOBS = """
 """
 
 
-def open_jobs(database: Database) -> list[JobRow]:
-    """Jobs not booked yet, newest first."""
-    return [_job(row) for row in database.connection.execute(f"{JOBS} WHERE booked_at IS NULL ORDER BY job.id DESC")]
+def open_jobs(database: Database, page: int = 1, size: int = MOST_IN_HAND) -> Listed[JobRow]:
+    """A page of the jobs not booked yet, newest first."""
+    return listed(database, f"{JOBS} WHERE booked_at IS NULL ORDER BY job.id DESC", (), page, size, _job)
 
 
 def job_by_id(database: Database, job_id: int) -> JobRow | None:

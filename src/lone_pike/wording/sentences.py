@@ -150,6 +150,7 @@ ALLOWED = {
     "a_photo": "a JPEG, PNG or WebP photo",
     "a_whole_photo": "a JPEG, PNG or WebP photo, whole",
     "up_to": "up to {most}",
+    "px_at_most": "up to {most} each way",
     "px_each_way": "{least} or more each way",
     "megapixels": "up to {most} million px",
     "utf8": "UTF-8 text",

@@ -5,22 +5,25 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from lone_pike.formats.bike_file import bike_from_document, write_bike
-from lone_pike.store.bikes import BikeRow, all_bikes, bike_by_id
+from lone_pike.store.bikes import BikeRow, bike_by_id, bikes_like
 from lone_pike.store.bookings import bookings_of, newest_bookings
 from lone_pike.store.database import Database
 from lone_pike.web.pages import page
 from lone_pike.web.requests import LARGEST_ID, Data, InShop
 from lone_pike.web.views.bikes import bike_line, bike_view
+from lone_pike.web.views.listing import ForListing, pager_of
 
 router = APIRouter(prefix="/bikes")
+MOST_SHOWN = 40
 
 
 @router.get("")
-def bikes(request: Request, data: Data, shop: InShop) -> Response:
-    """All bikes."""
-    fitted = newest_bookings(data)
-    lines = tuple(bike_line(bike, fitted.get(bike.id)) for bike in all_bikes(data))
-    return page(request, "bikes.html", shop, {"bikes": lines})
+def bikes(request: Request, data: Data, shop: InShop, listing: ForListing) -> Response:
+    """The bikes, found by typing."""
+    rows = bikes_like(data, listing.find, listing.page, MOST_SHOWN)
+    fitted = newest_bookings(data, [bike.id for bike in rows])
+    lines = tuple(bike_line(bike, fitted.get(bike.id)) for bike in rows)
+    return page(request, "bikes.html", shop, {"bikes": lines, "pager": pager_of("/bikes", listing, rows)}, block="list")
 
 
 @router.get("/{bike_id}")

@@ -9,23 +9,25 @@ from lone_pike.core.bike.parts import Derailleur
 from lone_pike.core.messages import Message, Raw
 from lone_pike.formats.bike_file import document_of, read_bike
 from lone_pike.formats.shop import Shop
-from lone_pike.store.bikes import Document, all_bikes, bike_by_id
+from lone_pike.store.bikes import Document, bike_by_id, bikes_like
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import open_jobs, start_job
 from lone_pike.web.pages import page, redirect, units_of
 from lone_pike.web.requests import LARGEST_ID, Data, InShop, SentForm, now
+from lone_pike.web.views.listing import ForListing, Listing
 from lone_pike.web.views.stand import stand_view
 from lone_pike.wording.render import fault_line, render
 
 router = APIRouter()
 NEW_BIKE = {"lone_pike": 1, "name": "New bike", "take_up": {"type": "derailleur"}}
-LONGEST_NAME = 80
+LONGEST_NAME, MOST_TO_START = 80, 24
+FIRST_PAGE = Listing(1, "")
 
 
 @router.get("/")
-def stand(request: Request, data: Data, shop: InShop) -> Response:
-    """The jobs in hand."""
-    return _shown(request, data, shop)
+def stand(request: Request, data: Data, shop: InShop, listing: ForListing) -> Response:
+    """The jobs in hand, and the bikes to start one from, found by typing."""
+    return _shown(request, data, shop, listing)
 
 
 @router.post("/jobs")
@@ -38,9 +40,11 @@ def start(request: Request, data: Data, sent: SentForm, shop: InShop) -> Respons
         try:
             return _opened(start_job(data, _document_in(sent.file), now()))
         except InvalidInput as error:
-            return _shown(request, data, shop, tuple(fault_line(fault, units_of(shop)) for fault in error.faults))
+            return _shown(
+                request, data, shop, FIRST_PAGE, tuple(fault_line(fault, units_of(shop)) for fault in error.faults)
+            )
     if form.get("from") == "file":
-        return _shown(request, data, shop, (render(Message("choose_a_file"), units_of(shop)),))
+        return _shown(request, data, shop, FIRST_PAGE, (render(Message("choose_a_file"), units_of(shop)),))
     name = form.get("name", "").strip()[:LONGEST_NAME]
     return _opened(start_job(data, NEW_BIKE | ({"name": name} if name else {}), now()))
 
@@ -62,9 +66,11 @@ def _document_in(file: bytes) -> Document:
     return document_of(bike)
 
 
-def _shown(request: Request, data: Database, shop: Shop, faults: tuple[str, ...] = ()) -> Response:
-    view = stand_view(open_jobs(data), all_bikes(data), shop, faults)
-    return page(request, "stand.html", shop, {"view": view}, 422 if faults else 200)
+def _shown(request: Request, data: Database, shop: Shop, listing: Listing, faults: tuple[str, ...] = ()) -> Response:
+    in_hand = open_jobs(data, listing.page)
+    bikes = bikes_like(data, listing.find, 1, MOST_TO_START)
+    view = stand_view(in_hand, bikes, listing, shop, faults)
+    return page(request, "stand.html", shop, {"view": view}, 422 if faults else 200, block="list")
 
 
 def _opened(job_id: int) -> Response:

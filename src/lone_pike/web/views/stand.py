@@ -4,13 +4,14 @@ from dataclasses import dataclass
 
 from lone_pike.core.bike.parts import Derailleur
 from lone_pike.core.messages import Message, Term, links
-from lone_pike.drawing.side_view import SideView
+from lone_pike.drawing.side_view import SmallView, small_view
 from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import BikeRow
 from lone_pike.store.jobs import JobRow
+from lone_pike.store.paging import Listed
 from lone_pike.web.view_state import ViewState
 from lone_pike.web.views.cut import cut_of
-from lone_pike.web.views.frame import side_of
+from lone_pike.web.views.listing import Listing, Pager, pager_of
 from lone_pike.web.views.work import SizedWork, Work, kept_work
 
 STAGE_QUESTIONS = {"cut": "rivet_counted_twice", "book": "is_it_fitted"}
@@ -25,7 +26,7 @@ class InHand:
     complaint: str
     stage: Term
     question: Message
-    side: SideView | None
+    side: SmallView | None
     links: int | None
 
 
@@ -34,13 +35,17 @@ class StandView:
     """The jobs in hand, and the bikes to start one from; faults of a file that could not be read."""
 
     in_hand: tuple[InHand, ...]
-    bikes: tuple[BikeRow, ...]
+    pager: Pager
+    bikes: Listed[BikeRow]
     faults: tuple[str, ...]
 
 
-def stand_view(jobs: list[JobRow], bikes: list[BikeRow], shop: Shop, faults: tuple[str, ...] = ()) -> StandView:
-    """The page."""
-    return StandView(tuple(_row(kept_work(job, ViewState(), shop)) for job in jobs), tuple(bikes), faults)
+def stand_view(
+    jobs: Listed[JobRow], bikes: Listed[BikeRow], listing: Listing, shop: Shop, faults: tuple[str, ...] = ()
+) -> StandView:
+    """The page; only the rows that it shows are sized."""
+    rows = tuple(_row(kept_work(job, ViewState(), shop)) for job in jobs)
+    return StandView(rows, pager_of("/", listing, jobs), bikes, faults)
 
 
 def _row(work: Work) -> InHand:
@@ -58,9 +63,14 @@ def _in_hand(work: Work) -> InHand:
         complaint=work.job.complaint,
         stage=Term("stage", work.job.stage),
         question=_question(work),
-        side=side_of(work.sized) if work.sized else None,
+        side=_drawn(work.sized) if work.sized else None,
         links=work.sized.links if work.sized else None,
     )
+
+
+def _drawn(sized: SizedWork) -> SmallView:
+    """The bike at rest in big/big, with the count under test."""
+    return small_view(sized.standing, sized.gear, sized.links)
 
 
 def _question(work: Work) -> Message:

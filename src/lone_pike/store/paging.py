@@ -1,0 +1,44 @@
+"""Long lists, a page at a time: the database reads the rows of one page and looks whether there is another."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Generic, TypeVar
+
+from lone_pike.store.database import Database
+
+Row = TypeVar("Row")
+MOST_PAGES = 100_000
+LONGEST_SEARCH = 80
+
+
+@dataclass(frozen=True)
+class Listed(Generic[Row]):
+    """One page of a list, numbered from 1; more says whether another follows."""
+
+    rows: tuple[Row, ...]
+    page: int
+    more: bool
+
+    def __iter__(self) -> Iterator[Row]:
+        return iter(self.rows)
+
+
+def listed(
+    database: Database, sql: str, values: tuple[object, ...], page: int, size: int, read: Callable[..., Row]
+) -> Listed[Row]:
+    """A page of what a query asks for, each row read. Parameters: sql without a limit; page from 1; size, rows."""
+    page = min(max(page, 1), MOST_PAGES)
+    rows = database.connection.execute(f"{sql} LIMIT ? OFFSET ?", (*values, size + 1, (page - 1) * size)).fetchall()
+    return Listed(tuple(read(row) for row in rows[:size]), page, len(rows) > size)
+
+
+def like(text: str) -> str:
+    """A pattern of the database that fits every text with this one in it.
+
+    >>> like("50 %_")
+    '%50 \\\\%\\\\_%'
+    """
+    cleaned = text.strip()[:LONGEST_SEARCH]
+    for special in "\\%_":
+        cleaned = cleaned.replace(special, f"\\{special}")
+    return f"%{cleaned}%"

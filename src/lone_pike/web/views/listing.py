@@ -1,0 +1,53 @@
+"""Which page of a list is looked at, what is searched for, and the ways to the pages beside it."""
+
+from dataclasses import dataclass
+from typing import Annotated
+from urllib.parse import urlencode
+
+from fastapi import Depends
+from starlette.requests import Request
+
+from lone_pike.store.paging import LONGEST_SEARCH, MOST_PAGES, Listed, Row
+
+
+@dataclass(frozen=True)
+class Listing:
+    """The address's page, from 1, and its search."""
+
+    page: int
+    find: str
+
+    def url(self, path: str, page: int) -> str:
+        """Address of another page of the same search."""
+        asked = {name: value for name, value in (("find", self.find), ("page", page if page > 1 else "")) if value}
+        return f"{path}?{urlencode(asked)}" if asked else path
+
+
+@dataclass(frozen=True)
+class Pager:
+    """The search, and the addresses of the pages before and after; None where there is none."""
+
+    path: str
+    find: str
+    before_url: str | None
+    after_url: str | None
+
+
+async def listing_of(request: Request) -> Listing:
+    """What an address asks of a list; nonsense is page 1."""
+    text = request.query_params.get("page", "")
+    asked = int(text) if text.isascii() and text.isdecimal() and len(text) < 9 else 1
+    return Listing(min(max(asked, 1), MOST_PAGES), request.query_params.get("find", "").strip()[:LONGEST_SEARCH])
+
+
+def pager_of(path: str, listing: Listing, rows: Listed[Row]) -> Pager:
+    """The ways from one page to those beside it."""
+    return Pager(
+        path,
+        listing.find,
+        listing.url(path, rows.page - 1) if rows.page > 1 else None,
+        listing.url(path, rows.page + 1) if rows.more else None,
+    )
+
+
+ForListing = Annotated[Listing, Depends(listing_of)]
