@@ -38,9 +38,9 @@ class PhotoNotes:
         """Length of the scale: a ring across its tips, else the ruler."""
         return ring_across_mm(self.ring_teeth) if self.ring_teeth else self.ruler_mm
 
-    def photo(self, width_px: int) -> Photo:
+    def photo(self, size_px: tuple[int, int]) -> Photo:
         """The marks as the core measures them."""
-        return Photo(width_px, self.marks, self.scale_mm)
+        return Photo(size_px, self.marks, self.scale_mm)
 
 
 def notes_of(observed: Observed) -> PhotoNotes | None:

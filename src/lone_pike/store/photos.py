@@ -1,9 +1,12 @@
-"""Side photos of jobs: only ever added."""
+"""Side photos of jobs: never changed; of many of one job the newest few are kept."""
 
 import sqlite3
 from dataclasses import dataclass
 
 from lone_pike.store.database import Database
+
+MOST_OF_A_JOB = 6
+"""So far an undo can bring a replaced photo back."""
 
 
 @dataclass(frozen=True)
@@ -17,10 +20,15 @@ class PhotoRow:
 
 
 def add_photo(connection: sqlite3.Connection, job_id: int, image: bytes, size: tuple[int, int], now: str) -> int:
-    """Keeps a photo; returns its id."""
+    """Keeps a photo, and lets the job's oldest go where there are too many; returns its id."""
     row = connection.execute(
         "INSERT INTO photo (job_id, width, height, image, added_at) VALUES (?, ?, ?, ?, ?)",
         (job_id, *size, image, now),
+    )
+    connection.execute(
+        "DELETE FROM photo WHERE job_id = ?1 AND id NOT IN"
+        " (SELECT id FROM photo WHERE job_id = ?1 ORDER BY id DESC LIMIT ?2)",
+        (job_id, MOST_OF_A_JOB),
     )
     return int(row.lastrowid or 0)
 

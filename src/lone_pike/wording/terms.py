@@ -26,10 +26,14 @@ MARKS = {
     "pivot": "pivot",
     "scale_from": "scale from",
     "scale_to": "scale to",
+    "level_from": "level from",
+    "level_to": "level to",
 }
 PRESSED = {mark: f"the {word}" for mark, word in MARKS.items()} | {
     "scale_from": "one end of the scale",
     "scale_to": "its other end",
+    "level_from": "one end of something level",
+    "level_to": "its other end",
 }
 GROUNDS = {"safe": "safe", "short": "too short: breaks", "loose": "too long: hangs"}
 STATES = {"safe": "safe", "tight": "tight", "touching": "touching", "short": "short", "loose": "loose"}

@@ -1,11 +1,13 @@
 """Measures taken from a side photo: lengths between marks, by a scale of known length, each with its doubt.
 
-The photo is taken square from the drive side; its points are in px, x to the right, y down.
+The photo is taken from the drive side, from some widths of the picture away; its points are in px, x to the right,
+y down. A doubt is found by trying: each thing that may be wrong with a photo is made wrong by as much as it nearly
+always stays under, and what that does to a measure is added up, as independent errors are.
 """
 
-from collections.abc import Mapping
-from dataclasses import dataclass
-from math import atan2, degrees, hypot, radians, sin
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Literal, get_args
 
 from lone_pike.core.bike.faults import invalid
@@ -13,49 +15,46 @@ from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
 from lone_pike.core.messages import Message, Quantity, Unit
 
-Mark = Literal["crank", "axle", "guide", "tension", "pivot", "scale_from", "scale_to"]
+Mark = Literal["crank", "axle", "guide", "tension", "pivot", "scale_from", "scale_to", "level_from", "level_to"]
 MARKS: tuple[Mark, ...] = get_args(Mark)
+LEVEL: tuple[Mark, Mark] = ("level_from", "level_to")
+"""Two marks on something known to be level; without them a photo is as level as it was held."""
+
 Point = tuple[float, float]
 
 Read = Literal["chainstay_mm", "axle_height_mm", "cage_mm", "b_gap_mm", "lean_deg", "pivot_mm"]
-
-
-@dataclass(frozen=True)
-class Scale:
-    """How long a px is, mm, and by what share that may be off, either way, nearly always."""
-
-    mm_per_px: float
-    share: float
+Values = tuple[float, ...]
 
 
 @dataclass(frozen=True)
 class Taken:
     """A measure off the photo and its spread, either way, nearly always; mm or degrees, a pivot forward and up."""
 
-    values: tuple[float, ...]
+    values: Values
     spread: float
 
 
 @dataclass(frozen=True)
 class Photo:
-    """What is marked in a photo, and the length of the scale between its two marks, mm."""
+    """What is marked in a photo, its size, and the length of the scale between its two marks, mm."""
 
-    width_px: int
+    size_px: tuple[int, int]
     marks: Mapping[Mark, Point]
     scale_mm: float
 
     @property
     def click_px(self) -> float:
         """How near to a point a mark is set."""
-        return limit("photo_click") / 100 * self.width_px
+        return limit("photo_click") / 100 * self.size_px[0]
 
     @property
-    def scale(self) -> Scale | None:
-        """The scale, where both its ends are marked.
+    def away_px(self) -> float:
+        """How far off the camera stood, in px of the picture."""
+        return limit("photo_distance") * self.size_px[0]
 
-        Source: the two marks and the lens, added as independent errors.
-        Raises: InvalidInput where the marks stand on one another.
-        """
+    @property
+    def mm_per_px(self) -> float | None:
+        """The scale, where both its ends are marked. Raises: InvalidInput where the marks stand on one another."""
         if not {"scale_from", "scale_to"} <= set(self.marks):
             return None
         long_px = _apart(self.marks["scale_from"], self.marks["scale_to"])
@@ -64,7 +63,12 @@ class Photo:
             raise invalid(
                 "scale", Message("px_end_to_end", length=Quantity(long_px, Unit.PX)), Message("at_least", low=least)
             )
-        return Scale(self.scale_mm / long_px, hypot(self.click_px * 2**0.5 / long_px, limit("photo_lens") / 100))
+        return self.scale_mm / long_px
+
+    @property
+    def is_levelled(self) -> bool:
+        """Whether something level is marked."""
+        return set(LEVEL) <= set(self.marks)
 
 
 @dataclass(frozen=True)
@@ -86,38 +90,99 @@ def ring_across_mm(teeth: int) -> float:
 
 
 def taken_from(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Taken]:
-    """Every measure that the marks allow.
+    """Every measure that the marks allow, with its spread: what each disturbance does to it, added in squares.
 
-    Equation: a length d px by the scale s: d s, off by the two marks, the scale's share and the lens; heights and
-    the lean also by the camera's tilt. Gap: guide pulley to axle less both pitch radii, both tips, and what the
-    smaller cog adds (model, section 2).
     Raises: InvalidInput where the axle stands ahead of the crank, or the scale is next to nothing.
     """
-    scale, marks = photo.scale, photo.marks
+    as_marked = measured(photo, wheels)
+    squares: dict[Read, list[float]] = {read: [0.0] * len(values) for read, values in as_marked.items()}
+    for disturbed in disturbances(photo):
+        for read, values in measured(disturbed, wheels).items():
+            for i, value in enumerate(values):
+                squares[read][i] += (value - as_marked[read][i]) ** 2
+    return {read: Taken(values, max(squares[read]) ** 0.5) for read, values in as_marked.items()}
+
+
+def measured(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Values]:
+    """Every measure that the marks allow, as if the photo were without fault.
+
+    Equation: a length d px by the scale s: d s; heights from the level line, or the picture's own. Gap: guide pulley
+    to axle less both pitch radii, both tips, and what the smaller cog adds (model, section 2).
+    Raises: InvalidInput where the axle stands ahead of the crank, or the scale is next to nothing.
+    """
+    scale, marks = photo.mm_per_px, photo.marks
     if scale is None:
         return {}
-    taken: dict[Read, Taken] = {}
+    values: dict[Read, Values] = {}
+    off_level = _off_level_rad(photo)
     if {"crank", "axle"} <= set(marks):
-        back_px, up_px = _from(marks["crank"], marks["axle"])
+        back_px, up_px = _from(marks["crank"], marks["axle"], off_level)
         if back_px >= 0:
             raise invalid("photo", Message("axle_ahead_of_crank"), Message("drive_side_photo"))
-        chainstay_mm = hypot(back_px, up_px) * scale.mm_per_px
-        taken["chainstay_mm"] = _length(photo, scale, chainstay_mm)
-        taken["axle_height_mm"] = _place(photo, scale, (up_px,), chainstay_mm)
+        values["chainstay_mm"] = (hypot(back_px, up_px) * scale,)
+        values["axle_height_mm"] = (up_px * scale,)
     if {"guide", "tension"} <= set(marks):
-        taken["cage_mm"] = _length(photo, scale, _apart(marks["guide"], marks["tension"]) * scale.mm_per_px)
+        values["cage_mm"] = (_apart(marks["guide"], marks["tension"]) * scale,)
     if {"axle", "guide"} <= set(marks):
-        reach_mm = _apart(marks["axle"], marks["guide"]) * scale.mm_per_px
-        ahead_px, up_px = _from(marks["axle"], marks["guide"])
-        off_deg = degrees(photo.click_px * 2**0.5 * scale.mm_per_px / max(reach_mm, 1.0))
-        taken["lean_deg"] = Taken((degrees(atan2(ahead_px, -up_px)),), hypot(off_deg, limit("photo_tilt")))
+        ahead_px, up_px = _from(marks["axle"], marks["guide"], off_level)
+        values["lean_deg"] = (degrees(atan2(ahead_px, -up_px)),)
         if wheels:
-            gap_mm = reach_mm - _teeth_between_mm(wheels)
-            taken["b_gap_mm"] = Taken((gap_mm,), _length(photo, scale, reach_mm).spread)
+            values["b_gap_mm"] = (hypot(ahead_px, up_px) * scale - _teeth_between_mm(wheels),)
     if {"crank", "pivot"} <= set(marks):
-        place_px = _from(marks["crank"], marks["pivot"])
-        taken["pivot_mm"] = _place(photo, scale, place_px, hypot(*place_px) * scale.mm_per_px)
-    return taken
+        ahead_px, up_px = _from(marks["crank"], marks["pivot"], off_level)
+        values["pivot_mm"] = (ahead_px * scale, up_px * scale)
+    return values
+
+
+def disturbances(photo: Photo) -> Iterator[Photo]:
+    """The photo with one thing wrong at a time, each by as much as it nearly always stays under.
+
+    A mark a click off, across and down; a mark's part out of the ring's plane, which moves it the more the farther
+    it lies from the picture's middle; the camera not square to the bike, across and down; the camera not level,
+    where nothing in the picture is known to be.
+    """
+    scale = photo.mm_per_px
+    if scale is None:
+        return
+    out_of_plane = limit("photo_depth") / (photo.away_px * scale)
+    for mark, (x, y) in photo.marks.items():
+        middle_x, middle_y = (side / 2 for side in photo.size_px)
+        for across, down in (
+            (photo.click_px, 0.0),
+            (0.0, photo.click_px),
+            ((x - middle_x) * out_of_plane, (y - middle_y) * out_of_plane),
+        ):
+            yield replace(photo, marks={**photo.marks, mark: (x + across, y + down)})
+    askew = radians(limit("photo_square"))
+    yield _seen(photo, across_rad=askew)
+    yield _seen(photo, down_rad=askew)
+    if not photo.is_levelled:
+        yield _seen(photo, roll_rad=radians(limit("photo_tilt")))
+
+
+def _seen(photo: Photo, *, across_rad: float = 0.0, down_rad: float = 0.0, roll_rad: float = 0.0) -> Photo:
+    """The same bike seen from a camera turned about the picture's middle.
+
+    Equation: of a pinhole camera; a part that is turned away by Z looks smaller by D / (D + Z), D the distance.
+    """
+    middle_x, middle_y = (side / 2 for side in photo.size_px)
+
+    def seen(place: Point) -> Point:
+        x, y = place[0] - middle_x, place[1] - middle_y
+        x, y = x * cos(roll_rad) - y * sin(roll_rad), x * sin(roll_rad) + y * cos(roll_rad)
+        share = photo.away_px / (photo.away_px + x * sin(across_rad) + y * sin(down_rad))
+        return middle_x + x * cos(across_rad) * share, middle_y + y * cos(down_rad) * share
+
+    return replace(photo, marks={mark: seen(place) for mark, place in photo.marks.items()})
+
+
+def _off_level_rad(photo: Photo) -> float:
+    """How far the level line stands off the picture's own, radians; 0 where none is marked."""
+    if not photo.is_levelled:
+        return 0.0
+    left, right = sorted(photo.marks[mark] for mark in LEVEL)
+    across, up = _from(left, right)
+    return atan2(up, across) if across else 0.0
 
 
 def _teeth_between_mm(wheels: Wheels) -> float:
@@ -126,22 +191,12 @@ def _teeth_between_mm(wheels: Wheels) -> float:
     return radii_mm + 2 * limit("tooth_tip") + limit("gap_growth") * (wheels.largest_cog - wheels.cog)
 
 
-def _length(photo: Photo, scale: Scale, length_mm: float) -> Taken:
-    clicks_mm = photo.click_px * 2**0.5 * scale.mm_per_px
-    return Taken((length_mm,), hypot(clicks_mm, length_mm * scale.share, length_mm * limit("photo_lens") / 100))
-
-
-def _place(photo: Photo, scale: Scale, place_px: tuple[float, ...], away_mm: float) -> Taken:
-    """Places from the crank: each way as unsure as a length that long, and as the camera's tilt turns it."""
-    tilt_mm = away_mm * sin(radians(limit("photo_tilt")))
-    values_mm = tuple(px * scale.mm_per_px for px in place_px)
-    return Taken(values_mm, hypot(_length(photo, scale, max(map(abs, values_mm))).spread, tilt_mm))
-
-
-def _from(here: Point, there: Point) -> Point:
-    """Forward and up from one point to another, px."""
-    return there[0] - here[0], here[1] - there[1]
+def _from(here: Point, there: Point, off_level_rad: float = 0.0) -> Point:
+    """Forward and up from one point to another, px, by a level line that stands off the picture's own."""
+    ahead, up = there[0] - here[0], here[1] - there[1]
+    turned, still = sin(-off_level_rad), cos(-off_level_rad)
+    return ahead * still - up * turned, ahead * turned + up * still
 
 
 def _apart(here: Point, there: Point) -> float:
-    return hypot(*_from(here, there))
+    return hypot(there[0] - here[0], there[1] - here[1])

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import replace
+from threading import BoundedSemaphore
 
 from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
@@ -36,6 +37,8 @@ from lone_pike.wording.terms import MARKS as MARK_WORDS
 router = APIRouter(prefix="/jobs/{job_id}/photo")
 NUDGES = {"left": (-1, 0), "right": (1, 0), "up": (0, -1), "down": (0, 1)}
 MOST_NUDGE_PX = 20
+AT_ONCE = BoundedSemaphore(2)
+"""Photos that are read at the same time: each may take a hundred megabytes while it is made small."""
 
 
 @router.get("")
@@ -59,14 +62,15 @@ def add(request: Request, job_request: ForJob, sent: SentForm) -> Response:
     job = job_request.open_job()
     is_sample = bool(sent.fields.get("sample"))
     try:
-        file = read_photo(sample_photo() if is_sample else sent.file or b"")
+        with AT_ONCE:
+            file = read_photo(sample_photo() if is_sample else sent.file or b"")
     except InvalidInput as error:
         return _shown(request, job_request, "", next(iter(error.faults)))
-    with job_request.data.atomic() as connection:
-        photo_id = add_photo(connection, job.id, file.image, (file.width, file.height), now())
     replaced = notes_of(job.observed) is not None
 
     def with_new(base: JobState) -> Observed:
+        """Kept in the transaction that notes it: a photo that no job knows would never be seen again."""
+        photo_id = add_photo(job_request.data.connection, job.id, file.image, (file.width, file.height), now())
         scale = A_RULER if is_sample else scale_to_begin_with(base.document.get("rings"))
         return with_scale(with_photo(base.observed, photo_id), scale, LengthUnit.MM)
 

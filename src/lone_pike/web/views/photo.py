@@ -9,7 +9,7 @@ from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.fields import FieldSpec
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import MEASURES
-from lone_pike.core.bike.photo import MARKS, Mark, Photo, Point, Read, Scale, Taken, Wheels, taken_from
+from lone_pike.core.bike.photo import LEVEL, MARKS, Mark, Photo, Point, Read, Taken, Wheels, taken_from
 from lone_pike.core.messages import LengthUnit, Message, Term, Unit
 from lone_pike.drawing.side_view import SideView, side_view
 from lone_pike.formats.measure_form import form_fields
@@ -118,8 +118,8 @@ def photo_view(
 def _picture(work: Work, notes: PhotoNotes, row: PhotoRow, asked: str) -> tuple[Picture, Fault | None]:
     needed = _needed(work)
     hand = next((mark for mark in needed if mark == asked), None)
-    hand = hand or next((mark for mark in needed if mark not in notes.marks), None)
-    photo = notes.photo(row.width)
+    hand = hand or next((mark for mark in needed if mark not in notes.marks and mark not in LEVEL), None)
+    photo = notes.photo((row.width, row.height))
     gear = photo_gear(work, notes)
     taken, fault = _taken(work, photo, gear)
     place = notes.marks.get(hand) if hand else None
@@ -151,11 +151,6 @@ def _picture(work: Work, notes: PhotoNotes, row: PhotoRow, asked: str) -> tuple[
         take_url=work.at("photo/take"),
     )
     return picture, fault
-
-
-def _step(work: Work, notes: PhotoNotes, mark: Mark, *, in_hand: bool) -> MarkStep:
-    address = photo_url(work.state, work.job.id, mark)
-    return MarkStep(mark, Term("mark", mark), mark in notes.marks, in_hand, address)
 
 
 def photo_url(state: ViewState, job_id: int, mark: str = "") -> str:
@@ -240,8 +235,8 @@ def _trouble(spec: FieldSpec, reading: Reading, spread: float) -> Message | None
 
 def _overlay(sized: SizedWork, notes: PhotoNotes, photo: Photo, gear: tuple[int, int]) -> Overlay | None:
     """The computed chain in the photo's gear, its axle on the marked one; None while the scale is not known."""
-    scale = _scale(photo)
-    if scale is None or "crank" not in notes.marks:
+    mm_per_px = _mm_per_px(photo)
+    if mm_per_px is None or "crank" not in notes.marks:
         return None
     crank_x, crank_y = notes.marks["crank"]
     turn = 0.0
@@ -251,14 +246,14 @@ def _overlay(sized: SizedWork, notes: PhotoNotes, photo: Photo, gear: tuple[int,
     shown = next(one for one in sized.standing.take_up.gears(sized.links) if (one.ring, one.cog) == gear)
     return Overlay(
         side=side_view(sized.standing, shown, sized.links),
-        transform=f"translate({crank_x:.1f} {crank_y:.1f}) rotate({turn:.2f}) scale({1 / scale.mm_per_px:.4f})",
+        transform=f"translate({crank_x:.1f} {crank_y:.1f}) rotate({turn:.2f}) scale({1 / mm_per_px:.4f})",
         gear=gear,
     )
 
 
-def _scale(photo: Photo) -> Scale | None:
+def _mm_per_px(photo: Photo) -> float | None:
     try:
-        return photo.scale
+        return photo.mm_per_px
     except InvalidInput:
         return None
 
