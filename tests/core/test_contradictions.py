@@ -88,3 +88,20 @@ def test_a_sheet_count_that_cannot_be_joined_becomes_the_next_that_can_and_says_
     assert "113 links in all; the next that joins is 114" in said(total.why[0]) + said(total.votes[0].rule)
     added = answer(bike_from_document(wide_document(sheet_links=3)))
     assert (added.links, "108 links; the next that joins is 112" in said(added.votes[0].rule)) == (112, True)
+
+
+def test_an_empty_cage_goes_no_farther_back_than_where_it_rests() -> None:
+    """Model, section 2, on its own bike: at 20 degrees 119.018 links in big/big, so 120 hang where the cage stops there."""
+    stopped = answer(bike_from_document(wide_document(take_up=wide_document()["take_up"] | {"rest_deg": 20})))
+    big = {count: stopped.gears_at(count)[0] for count in (118, 120)}
+    assert (big[118].state, big[120].state) == ("safe", "loose")
+    free = answer(bike_from_document(wide_document()))
+    assert free.gears_at(120)[0].state == "safe"
+    assert stopped.links == free.links or stopped.window is None
+
+
+def test_of_very_many_faults_the_first_are_told_and_the_rest_counted() -> None:
+    with pytest.raises(InvalidInput) as caught:
+        bike_from_document(wide_document(**{f"key{i}": i for i in range(2000)}))
+    assert len(caught.value.faults) == 41
+    assert "1960 more places" in told(caught.value)

@@ -144,3 +144,12 @@ def test_what_a_field_prints_it_reads(value: float, spread: float) -> None:
         again, _ = parse_reading(spec, format_reading(spec, reading, unit), unit)
         assert again.value == pytest.approx(reading.value, abs=0.02)
         assert again.spread == pytest.approx(reading.spread, abs=0.02)
+
+
+def test_a_text_longer_than_its_field_takes_is_cut_and_told_at_the_field() -> None:
+    parsed = parse_form(readings_of(wide_document()), {"chainstay_mm": "4" * 10_000, "name": " " * 10_000})
+    assert parsed.changed["chainstay_mm"].value == "4" * 400
+    assert [said(message) for message in parsed.messages] == [
+        "Name: read 10000 letters; allowed: up to 400 letters. The rest was left out",
+        "Chainstay: read 10000 letters; allowed: up to 400 letters. The rest was left out",
+    ]

@@ -103,6 +103,10 @@ def _belonging(document: Document, model: type[BaseModel]) -> Document:
     return kept
 
 
+LONGEST_TEXT, LONGEST_ROWS = 400, 40_000
+"""Letters that a field takes, and one that takes rows: far more than any that a mechanic types or pastes."""
+
+
 @dataclass(frozen=True)
 class ParsedForm:
     """What a form changed of the readings it was made from, and what was done to its texts on the way."""
@@ -116,10 +120,10 @@ def parse_form(
 ) -> ParsedForm:
     """The fields of a form whose values differ from the readings; bare lengths are in typed_in.
 
-    Fields that are not in the form stay as they are.
+    Fields that are not in the form stay as they are; a text that is longer than its field takes is cut, and that told.
     """
     changed: Readings = {}
-    messages: list[Message] = []
+    form, messages = _cut_to_longest(form, form_fields(model))
     for path, spec in form_fields(model).items():
         if path not in form:
             continue
@@ -133,6 +137,19 @@ def parse_form(
             changed[path] = reading
             messages += [Message("field_read", field=term_of(path), told=one) for one in told]
     return ParsedForm(changed, tuple(messages))
+
+
+def _cut_to_longest(form: Mapping[str, str], fields: Mapping[str, FieldSpec]) -> tuple[Form, list[Message]]:
+    """The form with no text longer than its field takes, and what was cut."""
+    longest = {path: LONGEST_ROWS if spec.kind in ROWS else LONGEST_TEXT for path, spec in fields.items()}
+    cut = [path for path, most in longest.items() if len(form.get(path, "")) > most]
+    messages = [
+        Message(
+            "text_cut", field=term_of(path), most=Quantity(longest[path], Unit.LETTERS), length=number(len(form[path]))
+        )
+        for path in cut
+    ]
+    return {**form, **{path: form[path][: longest[path]] for path in cut}}, messages
 
 
 def _cogs(form: Mapping[str, str]) -> tuple[Reading, list[Message]]:

@@ -20,8 +20,6 @@ from lone_pike.formats.parsing import Reading
 from lone_pike.store.jobs import JobRow, JobState, revise_job, state_at
 from lone_pike.web.requests import JobRequest, TypedForm, now, seen_by
 
-LONGEST_TEXT = 200_000
-
 
 @dataclass(frozen=True)
 class FormEdit:
@@ -34,10 +32,9 @@ class FormEdit:
 
 def form_edit(request: JobRequest, base: JobState, form: TypedForm) -> FormEdit:
     """The state with what a form tells, of the fields that it changed."""
-    texts = {name: text[:LONGEST_TEXT] for name, text in form.items()}
-    parsed = parse_form(readings_of(base.document), texts, request.shop.unit)
+    parsed = parse_form(readings_of(base.document), form, request.shop.unit)
     document = with_readings(base.document, parsed.changed) if parsed.changed else base.document
-    mine = replace(base, document=document, observed=told_in(texts, base.observed))
+    mine = replace(base, document=document, observed=told_in(form, base.observed))
     return FormEdit(mine, parsed.changed, parsed.messages)
 
 

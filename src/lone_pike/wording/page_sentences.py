@@ -6,6 +6,7 @@ READING = {
     "read_as_count": "“{typed}” read as {value:both}",
     "teeth_sorted": "{typed} sorted to {sorted}",
     "cogs_spread": "{smallest}-{largest} spread over {count}; only the ends decide the count",
+    "text_cut": "{field}: read {length} letters; allowed: up to {most}. The rest was left out",
     "field_read": "{field}: {told}",
 }
 HISTORY = {

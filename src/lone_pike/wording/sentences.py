@@ -168,6 +168,7 @@ ALLOWED = {
 }
 READ = {
     "chainstay_at_travel": "{chainstay:.0} of chainstay at {travel} of travel",
+    "more_faults": "{more} more places that are wrong",
     "a_bike_it_breaks_on": "a bike that the sizing breaks on",
     "runs_cross": "the run from the {first} crosses that from the {second}",
     "idler_of_run": "{run} idler {place}",

@@ -69,7 +69,6 @@ TERMS: dict[str, dict[str, str]] = {
     "part": {
         "boom": "a boom",
         "search": "a search for ring and cog",
-        "rest_deg": "a stop of the empty cage",
         "pieces": "pieces beside the box",
         "wear_percent": "a worn chain",
     },

@@ -8,16 +8,23 @@ from pydantic_core import ErrorDetails
 
 from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput
 from lone_pike.core.bike.fields import FieldSpec, fields_of, models_in, tag_of
-from lone_pike.core.messages import Message, Quantity, Raw, Term, Unit
+from lone_pike.core.messages import Message, Quantity, Raw, Term, Unit, number
 
 Location = Iterable[int | str]
+MOST_FAULTS = 40
+"""Faults of one document that are told one by one; nobody reads more, and one that has more is no bike."""
 
 
 def invalid_by_model(error: ValidationError, model: type[BaseModel]) -> InvalidInput:
     """The faults of a document that its model does not accept."""
-    faults = [_fault(detail, model) for detail in error.errors(include_url=False)]
+    details = error.errors(include_url=False)
+    faults = [_fault(detail, model) for detail in details[:MOST_FAULTS]]
     fields = {fault.field for fault in faults}
-    return InvalidInput(fault for fault in faults if not any(field.startswith(f"{fault.field}.") for field in fields))
+    told = [fault for fault in faults if not any(field.startswith(f"{fault.field}.") for field in fields)]
+    if len(details) > MOST_FAULTS:
+        more = Message("more_faults", more=number(len(details) - MOST_FAULTS))
+        told.append(Fault("file", more, Message("json_schema")))
+    return InvalidInput(told)
 
 
 def spec_at(place: str, model: type[BaseModel]) -> FieldSpec | None:

@@ -27,7 +27,6 @@ IdlerTeeth = Annotated[int, Field(ge=8, le=40)]
 class Derailleur(Document):
     """A derailleur's cage: measured, or of a class."""
 
-    not_sized_yet: ClassVar[tuple[str, ...]] = ("rest_deg",)
     ring_count: ClassVar[tuple[int, int]] = (1, 3)
     cog_count: ClassVar[tuple[int, int]] = (5, 13)
 
@@ -75,6 +74,14 @@ class Derailleur(Document):
         reach=16,
         default=limit("lean"),
         ge=-30,
+        le=60,
+    )
+    rest_deg: float | None = measured(
+        Kind.ANGLE,
+        "Empty cage",
+        "Where the cage rests with the chain off, forward of straight down. It goes no farther back than that.",
+        default=None,
+        ge=-180,
         le=60,
     )
     extended: bool = measured(

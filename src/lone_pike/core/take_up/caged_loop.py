@@ -28,13 +28,17 @@ GUIDE, TENSION = "guide pulley", "tension pulley"
 
 @dataclass(frozen=True)
 class CageMeasures:
-    """A cage as measured in P poses, arrays (P, 1, 1): its length and gap in mm, its lean in radians."""
+    """A cage as measured in P poses, arrays (P, 1, 1): its length and gap in mm, its lean in radians.
+
+    rest_rad is how far back it goes at the most, all the way round where nobody looked.
+    """
 
     cage_mm: Array
     gap_mm: Array
     lean_rad: Array
     guide_teeth: int
     tension_teeth: int
+    rest_rad: float
 
 
 def cage_measures(bike: Bike, poses: Poses, errors: Errors | None = None) -> CageMeasures:
@@ -53,6 +57,7 @@ def cage_measures(bike: Bike, poses: Poses, errors: Errors | None = None) -> Cag
         lean_rad=poses.every(np.radians(part.lean_deg + error_of(errors, "lean_deg"))),
         guide_teeth=part.guide_teeth,
         tension_teeth=part.tension_teeth,
+        rest_rad=-np.pi if part.rest_deg is None else float(np.radians(part.rest_deg)),
     )
 
 
@@ -84,6 +89,7 @@ class CagedLoop:
     return_idlers: tuple[Stop, ...]
     cage_mm: Array
     tension_teeth: int
+    rest_rad: float
 
     def path(self, cage_rad: Array) -> Path:
         """The loop with the cage at angles (P, G, A) from straight down, forward positive."""
@@ -133,4 +139,6 @@ def caged_loop(poses: Poses, cage: CageMeasures, gears: Gears) -> CagedLoop:
     guide = Stop(GUIDE, x_mm, y_mm, cage.guide_teeth, COUNTER_CLOCKWISE)
     fixed = (guide, cog_stop(poses, gears), *poses.drive_idlers, ring_stop(poses, gears))
     runs, touched = run_over(fixed)
-    return CagedLoop(fixed, tuple(runs), tuple(touched), poses.return_idlers, cage.cage_mm, cage.tension_teeth)
+    return CagedLoop(
+        fixed, tuple(runs), tuple(touched), poses.return_idlers, cage.cage_mm, cage.tension_teeth, cage.rest_rad
+    )

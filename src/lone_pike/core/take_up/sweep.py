@@ -82,7 +82,7 @@ class Settled:
 def sweep_of(loop: CagedLoop) -> Sweep:
     """The sweep of the cage from slackest to stretched, for every pose and gear on its own.
 
-    The slackest end is where the loop is longest; the stretched one where it is shortest with the chain still on
+    The slackest end is where the loop is longest, or where the empty cage rests if that comes before; the stretched one where it is shortest with the chain still on
     both pulleys. Source: model, section 2.
     """
     with np.errstate(invalid="ignore"):
@@ -101,12 +101,15 @@ def _sweep(loop: CagedLoop) -> Sweep:
     stops = past & ~on_both
     first_off = np.where(stops.any(axis=-1, keepdims=True), stops.argmax(axis=-1, keepdims=True), len(SCAN_RAD))
     stretched = np.minimum(off_guide, SCAN_RAD[-1])
-    ends_rad = np.concatenate([slackest, stretched], axis=-1)
+    # An empty cage rests where its own stop is, if that comes before the slackest.
+    rest = np.maximum(slackest, loop.rest_rad)
+    ends_rad = np.concatenate([np.minimum(rest, stretched), stretched], axis=-1)
     ends = loop.path(ends_rad)
     falls = _still_falls(loop, ends, ends_rad)[..., 1:]
     if not falls.all():
         stretched = np.where(falls, stretched, _straightest_rad(loop, slackest, first_off, stretched))
-        ends = loop.path(np.concatenate([slackest, stretched], axis=-1))
+        ends = loop.path(np.concatenate([np.minimum(rest, stretched), stretched], axis=-1))
+    slackest = np.minimum(rest, stretched)
     links = np.where(on_both.any(axis=-1, keepdims=True), ends.links, np.nan)
     return Sweep(
         loop=loop,

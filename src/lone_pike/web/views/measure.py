@@ -27,6 +27,7 @@ RARE = (
     "take_up.guide_teeth",
     "take_up.tension_teeth",
     "take_up.lean_deg",
+    "take_up.rest_deg",
     "chain.box_ends",
     "chain.offset_link",
     "take_up.max_cog",
