@@ -91,7 +91,7 @@ def test_a_sheet_count_that_cannot_be_joined_becomes_the_next_that_can_and_says_
 
 
 def test_an_empty_cage_goes_no_farther_back_than_where_it_rests() -> None:
-    """Model, section 2, on its own bike: at 20 degrees 119.018 links in big/big, so 120 hang where the cage stops there."""
+    """Model, section 2, on its own bike: at 20 degrees 119.018 links in big/big, so 120 hang with a stop there."""
     stopped = answer(bike_from_document(wide_document(take_up=wide_document()["take_up"] | {"rest_deg": 20})))
     big = {count: stopped.gears_at(count)[0] for count in (118, 120)}
     assert (big[118].state, big[120].state) == ("safe", "loose")

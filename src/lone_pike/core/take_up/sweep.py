@@ -82,8 +82,8 @@ class Settled:
 def sweep_of(loop: CagedLoop) -> Sweep:
     """The sweep of the cage from slackest to stretched, for every pose and gear on its own.
 
-    The slackest end is where the loop is longest, or where the empty cage rests if that comes before; the stretched one where it is shortest with the chain still on
-    both pulleys. Source: model, section 2.
+    The slackest end is where the loop is longest, or where the empty cage rests if that comes before; the stretched
+    one where it is shortest with the chain still on both pulleys. Source: model, section 2.
     """
     with np.errstate(invalid="ignore"):
         return _sweep(loop)
