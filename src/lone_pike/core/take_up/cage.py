@@ -8,7 +8,6 @@ from math import isnan
 import numpy as np
 from numpy.typing import NDArray
 
-from lone_pike.core.bike.base import CageClass
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import limit
@@ -18,8 +17,9 @@ from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.path import Path, trace
 from lone_pike.core.messages import Message, Term, deg, mm, number
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
+from lone_pike.core.take_up.cage_trials import larger_cog_trials, mending_trials
 from lone_pike.core.take_up.caged_loop import TENSION, cage_measures, caged_loop
-from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial
+from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, clock_of
 from lone_pike.core.take_up.sweep import Settled, Sweep, at_rest, settle, sweep_of
 
 BIG, SMALL = 0, -1
@@ -28,7 +28,6 @@ BIG, SMALL = 0, -1
 SHOWN_BEYOND = 4
 """Counts below and above the possible ones that are still judged: rules of thumb can land there."""
 
-LARGEST_COG_TRIED = 60
 SCHOOLS = (
     "makers_sheet",
     "bare_wrap_1_pair",
@@ -276,31 +275,13 @@ class Cage:
         )
         return range(joinable_at_or_above(float(shortest), step), joinable_at_or_above(float(longest), step) + 1, step)
 
-    def _trial(self, change: str | int, ring: int = 0, cog: int = 0, longer_mm: float = 0.0) -> Trial:
-        """The bike with another smallest ring, largest cog, or longer cage."""
-        bike = self.bike
-        return Trial(
-            change,
-            rings=(bike.largest_ring, ring or bike.smallest_ring),
-            cogs=(cog or bike.largest_cog, bike.smallest_cog),
-            errors={"cage_mm": longer_mm},
-        )
-
     def mends(self) -> Mapping[str, Sequence[Trial]]:
         """Longer cage classes, smaller largest cogs, larger smallest rings."""
-        bike, now_mm = self.bike, self.bike.derailleur.cage_length_mm
-        longer = {name: limit(f"{name}_cage") - now_mm for name in CageClass}
-        cogs = range(bike.largest_cog - 1, bike.smallest_cog + len(bike.cogs) - 2, -1)
-        rings = range(bike.smallest_ring + 1, bike.largest_ring) if len(bike.rings) > 1 else range(0)
-        return {
-            "cage_class": [self._trial(name, longer_mm=more) for name, more in longer.items() if more > 0],
-            "largest_cog": [self._trial(cog, cog=cog) for cog in cogs],
-            "smallest_ring": [self._trial(ring, ring=ring) for ring in rings],
-        }
+        return mending_trials(self.bike)
 
     def with_larger_cogs(self) -> Sequence[Trial]:
         """The largest cog a tooth larger, and another."""
-        return [self._trial(cog, cog=cog) for cog in range(self.bike.largest_cog + 1, LARGEST_COG_TRIED + 1)]
+        return larger_cog_trials(self.bike)
 
 
 def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> Cage:
@@ -316,13 +297,3 @@ def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None
         read = Term("stop", TENSION)
         raise invalid("take_up", read, Message("a_cage_that_runs"), hint)
     return Cage(bike, poses, sweep, np.asarray(trace(bare_stops(poses, gears)).links), all_gears(bike))
-
-
-def clock_of(cage_deg: float) -> str:
-    """The cage as a clock hand seen from the drive side, to five minutes.
-
-    >>> clock_of(0), clock_of(90), clock_of(-30)
-    ('6:00', '3:00', '7:00')
-    """
-    minutes = round((6 - cage_deg / 30) * 60 / 5) * 5 % 720
-    return f"{minutes // 60 or 12}:{minutes % 60:02d}"

@@ -54,6 +54,16 @@ class Gear:
     rest_clock: str | None
 
 
+def clock_of(cage_deg: float) -> str:
+    """The cage as a clock hand seen from the drive side, to five minutes.
+
+    >>> clock_of(0), clock_of(90), clock_of(-30)
+    ('6:00', '3:00', '7:00')
+    """
+    minutes = round((6 - cage_deg / 30) * 60 / 5) * 5 % 720
+    return f"{minutes // 60 or 12}:{minutes % 60:02d}"
+
+
 @dataclass(frozen=True)
 class Fit:
     """A count on a standing take-up: where the axle then stands, and what is left behind it for wear."""

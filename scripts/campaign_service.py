@@ -1,0 +1,287 @@
+"""Parts of the campaign against a served workshop: requests, kills, a full disk, a lock, slow clients, growth."""
+
+import http.client
+import json
+import multiprocessing
+import os
+import random
+import resource
+import signal
+import socket
+import sqlite3
+import statistics
+import sys
+import tempfile
+import time
+from contextlib import closing
+from pathlib import Path
+from urllib.parse import urlencode
+
+from campaign_tried import SLOWEST_SECONDS, Tried
+
+sys.path.insert(0, str(Path(__file__).parent.parent))
+
+from tests.core.random_bikes import random_bike
+
+from lone_pike.demo.workshop import fill
+from lone_pike.store.bikes import add_bike
+from lone_pike.store.database import Database
+from lone_pike.store.history import begin
+from lone_pike.store.jobs import JobState
+from lone_pike.store.keeping import problems_of
+from lone_pike.web import guard, serving
+
+PATHS = [
+    "/", "/bikes", "/bin", "/shop", "/healthz", "/jobs", "/jobs/{n}", "/jobs/{n}/measure", "/jobs/{n}/size",
+    "/jobs/{n}/cut", "/jobs/{n}/book", "/jobs/{n}/tally", "/jobs/{n}/photo", "/jobs/{n}/typed", "/jobs/{n}/sure",
+    "/jobs/{n}/choose", "/jobs/{n}/undo", "/jobs/{n}/take-back", "/jobs/{n}/bike.json", "/jobs/{n}/photo/mark",
+    "/jobs/{n}/photo/scale", "/jobs/{n}/photo/take", "/jobs/{n}/photo/{n}.jpg", "/bikes/{n}", "/bikes/{n}/bike.json",
+    "/shop/undo", "/static/app.css", "/nowhere", "/static/../app.py", "/jobs/{n}/{n}",
+]  # fmt: skip
+NAMES = [
+    "saw", "chainstay_mm", "rings", "cogs", "take_up.cage_mm", "take_up.class", "suspension.type", "suspension.points",
+    "idlers", "chain.box_links", "links", "ring", "cog", "travel", "then", "stage", "find", "page", "mark", "to", "by",
+    "at.x", "at.y", "unit", "name", "whole", "least_reserve_deg", "observed.steps", "scale", "old_chain.links", "note",
+]  # fmt: skip
+TEXTS = [
+    "", "0", "-1", "431,5", "432 ± 3", "±", "11-46 x 11", "58 pairs", "9" * 5000, " " * 10_000, "\x00", "%", "4", "12",
+    "<script>alert(1)</script>", "１２", "½", "1e999", "NaN", "null", "pivot", "table", "0 432\n100 440", "ring",
+    "drive over 15 -700 -40", "'; DROP TABLE job", "../../etc", "size", "🐟" * 99,
+]  # fmt: skip
+IDS = ["1", "4", "6", "999999", "-1", "0", "x", "9" * 300, "4 ", "%00", "1.0"]
+
+
+def requests(seed: int, count: int) -> Tried:
+    """Requests that no page makes, on one connection: answered in words, in time, with every header."""
+    tried, lot = Tried("hostile requests"), random.Random(seed)
+    with serving_process() as (_, port):
+        line = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        for i in range(count):
+            path = lot.choice(PATHS)
+            while "{n}" in path:
+                path = path.replace("{n}", lot.choice(IDS), 1)
+            sent = urlencode([(lot.choice(NAMES), lot.choice(TEXTS)) for _ in range(lot.randint(0, 6))])
+            method = lot.choice(["GET", "GET", "POST", "POST", "PUT", "DELETE", "HEAD", "BREW"])
+            headers = {"Content-Type": lot.choice(["application/x-www-form-urlencoded", "text/odd; charset=x", "\x01"])}
+            headers |= lot.choice([{}, {}, {"Origin": "null"}, {"HX-Request": "true", "HX-Request-Type": "partial"}])
+            address = path.replace(" ", "%20") + ("" if method == "POST" or not sent else f"?{sent}")
+            start = time.monotonic()
+            try:
+                line.request(method, address[:60_000], sent if method == "POST" else None, headers)
+                answered = line.getresponse()
+                answered.read()
+            except (http.client.HTTPException, OSError, ValueError) as error:
+                line.close()
+                tried.hold(
+                    isinstance(error, ValueError | http.client.InvalidURL), f"{method} {address[:200]}: {error!r}"
+                )
+                continue
+            took = time.monotonic() - start
+            policed = answered.headers.get("Content-Security-Policy") or answered.status == 400
+            holds = answered.status < 500 and policed and took < SLOWEST_SECONDS
+            what = f"seed {seed}, request {i}: {method} {address[:200]} {sent[:300]}"
+            tried.hold(bool(holds), f"{what}: {answered.status}, {took:.1f} s")
+    return tried
+
+
+class serving_process:
+    """A workshop served by a process of its own; stopped, or killed, at the end. Limits on slow clients are short."""
+
+    def __init__(self, data: Path | None = None, most_bytes: int = 0) -> None:
+        self.folder = tempfile.TemporaryDirectory(prefix="campaign-")
+        self.data = data or Path(self.folder.name) / "workshop.sqlite3"
+        self.most_bytes = most_bytes
+        if not self.data.exists():
+            with closing(Database(self.data)) as database:
+                fill(database)
+
+    def __enter__(self) -> tuple[multiprocessing.Process, int]:
+        port = free_port()
+        self.process = multiprocessing.Process(target=_serve, args=(self.data, port, self.most_bytes), daemon=True)
+        self.process.start()
+        until = time.monotonic() + 20
+        while time.monotonic() < until:
+            with socket.socket() as probe:
+                if probe.connect_ex(("127.0.0.1", port)) == 0:
+                    break
+            time.sleep(0.02)
+        return self.process, port
+
+    def __exit__(self, *_: object) -> None:
+        self.process.terminate()
+        self.process.join(20)
+        self.folder.cleanup()
+
+
+def free_port() -> int:
+    """A port that nothing listens on."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def _serve(data: Path, port: int, most_bytes: int) -> None:
+    serving.HEAD_SECONDS, guard.BODY_SECONDS, guard.HEARD_OUT_SECONDS = 2, 2.0, 2.0
+    sys.stdout = sys.stderr = Path(os.devnull).open("w")  # noqa: SIM115
+    if most_bytes:
+        signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
+        resource.setrlimit(resource.RLIMIT_FSIZE, (most_bytes, most_bytes))
+    serving.serve_workshop(data, "127.0.0.1", port)
+
+
+def keep(line: http.client.HTTPConnection, text: str) -> int:
+    """Keeps one measure of job 4; returns the status."""
+    body = urlencode({"saw": "0", "chainstay_mm": text})
+    line.request("POST", "/jobs/4/measure", body, {"Content-Type": "application/x-www-form-urlencoded"})
+    answered = line.getresponse()
+    answered.read()
+    return answered.status
+
+
+def kept_chainstays(data: Path) -> set[float]:
+    """Every chainstay that job 4 ever had."""
+    with closing(Database(data)) as database:
+        rows = database.connection.execute(
+            "SELECT json_extract(content, '$.document.chainstay_mm') FROM revision"
+            " JOIN job ON job.history_id = revision.history_id WHERE job.id = 4"
+        )
+        return {float(row[0]) for row in rows if row[0] is not None}
+
+
+def kills(seed: int, count: int) -> Tried:
+    """The server is killed while it saves: what it said it had kept is there, and the file is whole."""
+    tried, lot = Tried("kills while saving"), random.Random(seed)
+    saved = 0
+    with tempfile.TemporaryDirectory() as folder:
+        data = Path(folder) / "workshop.sqlite3"
+        told: set[float] = set()
+        for i in range(count):
+            with serving_process(data) as (process, port):
+                until = time.monotonic() + lot.uniform(0.05, 0.6)
+                line = http.client.HTTPConnection("127.0.0.1", port, timeout=10)
+                while time.monotonic() < until:
+                    value = round(400 + len(told) / 100, 2)
+                    if keep(line, str(value)) == 303:
+                        told.add(value)
+                        saved += 1
+                process.kill()
+                process.join()
+            lost = told - kept_chainstays(data)
+            tried.hold(not lost and not problems_of(data), f"seed {seed}, kill {i}: lost {sorted(lost)[:5]}")
+    tried.told = f"{saved} acknowledged saves"
+    return tried
+
+
+def disk_and_lock() -> Tried:
+    """A full disk and a long lock: a page that names the cause, the text in it, nothing lost, and then it goes on."""
+    tried = Tried("full disk, long lock")
+    with tempfile.TemporaryDirectory() as folder:
+        data = Path(folder) / "workshop.sqlite3"
+        with closing(Database(data)) as database:
+            fill(database)
+        with serving_process(data, most_bytes=data.stat().st_size + 200_000) as (_, port):
+            line, statuses = http.client.HTTPConnection("127.0.0.1", port, timeout=20), []
+            while len(statuses) < 900 and (not statuses or statuses[-1] == 303):
+                statuses.append(keep(line, str(round(410 + len(statuses) / 50, 2))))
+        tried.hold(statuses[-1] == 503, f"a full disk answered {statuses[-1]} after {len(statuses)} saves")
+        tried.hold(len(kept_chainstays(data)) >= len(statuses) - 1 and not problems_of(data), "a full disk lost a save")
+        with serving_process(data) as (_, port):
+            line = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+            with closing(sqlite3.connect(data, isolation_level=None)) as other:
+                other.execute("BEGIN IMMEDIATE")
+                tried.hold(keep(line, "455.5") == 503, "a lock was not told")
+                other.execute("ROLLBACK")
+            tried.hold(keep(line, "456.5") == 303, "after a lock nothing is kept")
+    return tried
+
+
+def slow_clients() -> Tried:
+    """Clients that send half a head, half a body, or go away: they are let go, and others are answered meanwhile."""
+    tried = Tried("slow clients")
+    head = "POST /jobs HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/x-www-form-urlencoded\r\n"
+    body = f"{head}Content-Length: 99\r\n\r\nna".encode()
+    with serving_process() as (_, port):
+        for name, sent in {"half a head": b"GET / HTTP/1.1\r\nHost: 127", "half a body": body, "nothing": b""}.items():
+            clients = [socket.create_connection(("127.0.0.1", port)) for _ in range(20)]
+            for client in clients:
+                client.sendall(sent)
+            line = http.client.HTTPConnection("127.0.0.1", port, timeout=5)
+            line.request("GET", "/healthz")
+            tried.hold(line.getresponse().status == 200, f"{name}: others were not answered")
+            ended = 0
+            for client in clients:
+                client.settimeout(8)
+                try:
+                    told = client.recv(4096)
+                    ended += told == b"" or b"408" in told
+                except OSError:
+                    pass
+                client.close()
+            tried.hold(ended == len(clients), f"{name}: {ended} of {len(clients)} were let go")
+        for _ in range(5):
+            with socket.create_connection(("127.0.0.1", port)) as client:
+                client.sendall(body)
+        line = http.client.HTTPConnection("127.0.0.1", port, timeout=5)
+        line.request("GET", "/")
+        tried.hold(line.getresponse().status == 200, "clients that went away took the stand with them")
+    return tried
+
+
+def growth(jobs: int) -> Tried:
+    """Pages over a grown data file against a small one: within one and a half times, under 150 kB each."""
+    tried, times = Tried("growth"), {}
+    with tempfile.TemporaryDirectory() as folder:
+        for size in (100, jobs):
+            data = Path(folder) / f"{size}.sqlite3"
+            grown(data, size)
+            with serving_process(data) as (_, port):
+                line = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
+                for path in ("/", "/bikes", "/bikes?find=Otter+7", "/bin"):
+                    taken = []
+                    for _ in range(24):
+                        start = time.perf_counter()
+                        line.request("GET", path)
+                        body = line.getresponse().read()
+                        taken.append((time.perf_counter() - start) * 1000)
+                    times[path, size] = statistics.median(taken[4:])
+                    tried.hold(len(body) < 150_000, f"{path} of {size} jobs: {len(body) / 1000:.0f} kB")
+    for path in ("/", "/bikes", "/bikes?find=Otter+7", "/bin"):
+        few, many = times[path, 100], times[path, jobs]
+        tried.hold(many < max(1.5 * few, few + 5), f"{path}: {few:.1f} ms with 100 jobs, {many:.1f} with {jobs}")
+    ratios = (f"{times[path, jobs] / times[path, 100]:.2f}" for path in ("/", "/bikes", "/bin"))
+    tried.told = f"{jobs} jobs: Stand, Bikes, Bin {', '.join(ratios)} times 100's"
+    return tried
+
+
+def grown(path: Path, jobs: int) -> None:
+    """A data file with so many jobs, half of them booked, five revisions and an off-cut each."""
+    with closing(Database(path)) as database:
+        fill(database)
+        with database.atomic() as connection:
+            for i in range(jobs):
+                document = random_bike(i % 50, "rigid") | {"name": f"Otter {i}"}
+                bike = add_bike(connection, document, "grown for the campaign")
+                history = begin(connection, "job", JobState(document, None, {}).content, "2026-01-01T00:00:00+00:00")
+                for _ in range(4):
+                    connection.execute(
+                        "INSERT INTO revision (history_id, parent_id, content, message, made_at)"
+                        " SELECT history_id, id, content, message, made_at FROM revision WHERE history_id = ?"
+                        " ORDER BY id DESC LIMIT 1",
+                        (history,),
+                    )
+                booked = "2026-02-01T00:00:00+00:00" if i % 2 else None
+                job = connection.execute(
+                    "INSERT INTO job (bike_id, history_id, opened_at, booked_at) VALUES (?, ?, ?, ?)",
+                    (bike, history, "2026-01-01T00:00:00+00:00", booked),
+                ).lastrowid
+                if booked:
+                    booking = connection.execute(
+                        "INSERT INTO booking (job_id, bike_id, links, joiner, speeds, document_before, booked_at)"
+                        " VALUES (?, ?, 112, 'quick_link', 9, ?, ?)",
+                        (job, bike, json.dumps(document), booked),
+                    ).lastrowid
+                    connection.execute(
+                        "INSERT INTO offcut (booking_id, links, first_end, last_end, speeds, origin, laid_in_at)"
+                        " VALUES (?, 8, 'inner', 'outer', 9, ?, ?)",
+                        (booking, f"Otter {i}", booked),
+                    )
