@@ -1,6 +1,7 @@
 """Bikes nobody drew: made at random from a seed, of every kind that is sized, within what a workshop may meet."""
 
 import random
+from math import pi, sin
 from typing import Any
 
 KINDS = ("rigid", "pivot", "growth", "table", "idler", "long")
@@ -30,8 +31,8 @@ def random_bike(seed: int, kind: str) -> dict[str, Any]:
         },
     }
     part = bike["take_up"]
-    apart = sum(2.02 * teeth + 2.4 for teeth in (part["guide_teeth"], part["tension_teeth"]))
-    part["cage_mm"] = max(part["cage_mm"], round(apart, 1))
+    apart = sum(6.35 / sin(pi / teeth) + 2.3 for teeth in (part["guide_teeth"], part["tension_teeth"]))
+    part["cage_mm"] = max(part["cage_mm"], round(apart + 0.1, 1))
     x, y = bike["axle_mm"]
     if lot.random() < 0.2:
         bike["chain"] = {"offset_link": True}

@@ -9,6 +9,9 @@ from lone_pike.store.bin import offcuts
 from lone_pike.store.database import Database
 from tests.web.reading import count, count_says, drawing, fault, field, readings
 
+SETTLED_MS = 600
+"""Longer than the half second in which a press after a change of screen is not taken."""
+
 
 def tab_to(page: Page, selector: str) -> None:
     """Moves the focus with the Tab key until it rests on the element."""
@@ -47,6 +50,7 @@ def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, databas
     page.keyboard.press("2")
 
     expect(page).to_have_url(re.compile("/size$"))
+    page.wait_for_timeout(SETTLED_MS)
     page.keyboard.press("[")
     expect(readings(page).first).to_have_text("30 × 40")
     page.keyboard.press("'")
@@ -58,8 +62,9 @@ def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, databas
     expect(page).to_have_url(re.compile("/cut"))
     expect(page.get_by_role("img", name="Strip, push rivet 111")).to_be_visible()
     expect(page.get_by_role("group", name="Push rivet")).to_have_text("111")
+    page.wait_for_timeout(SETTLED_MS)
     page.keyboard.press("Space")
-    expect(page.get_by_role("heading")).to_have_text("Hold the start end")
+    expect(page.get_by_role("heading", name="Hold the start end")).to_be_visible()
     page.wait_for_load_state()
     for reached in range(10, 112, 10):
         page.keyboard.press("Space")
@@ -67,13 +72,14 @@ def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, databas
     page.keyboard.press("Space")
     expect(page.get_by_role("heading")).to_have_text("Push this rivet")
     expect(page.get_by_label("Counted")).to_have_text("111")
-    page.keyboard.press("Space")
+    page.keyboard.press("Enter")
     expect(page).to_have_url(re.compile("/cut"))
     page.wait_for_load_state()
     page.keyboard.press("Enter")
 
     expect(page).to_have_url(re.compile("/book"))
-    page.keyboard.press("Enter")
+    page.wait_for_timeout(SETTLED_MS)
+    page.keyboard.press("b")
     expect(page.get_by_role("group", name="Fitted").first).to_contain_text("112 links · 56 pairs")
     assert [(row.links, row.origin) for row in offcuts(database) if row.origin == "Sandpiper"] == [(6, "Sandpiper")]
 
@@ -219,12 +225,12 @@ def test_what_if_sets_another_bike_beside_and_keeps_nothing(page: Page, base_url
     page.get_by_text("What if").click()
     page.get_by_label("Chainstay").fill("445")
     page.get_by_label("Chainstay").press("Enter")
-    expect(page.get_by_role("status").last).to_contain_text("114 links instead of 112")
+    expect(page.get_by_role("status").nth(-2)).to_contain_text("114 links instead of 112")
     expect(page.locator(".side-view .ghost")).to_be_visible()
     expect(page.locator(".rail .other-bar").first).to_be_visible()
     page.keyboard.press("Escape")
     page.get_by_role("link", name=re.compile("^30 × 20")).click()
-    expect(page.get_by_role("status").last).to_contain_text("114 links instead of 112")
+    expect(page.get_by_role("status").nth(-2)).to_contain_text("114 links instead of 112")
     page.get_by_role("link", name="Put away").click()
     expect(page.locator(".side-view .ghost")).to_have_count(0)
     expect(page.get_by_role("button", name="Undo the last change")).to_have_count(0)
@@ -262,7 +268,10 @@ def test_what_was_unfolded_stays_so_while_typing_in_it(page: Page, base_url: str
     expect(field(page, "sheet_links")).to_be_visible()
     page.keyboard.press("2")
     expect(page.get_by_role("region", name="Size")).to_contain_text("The maker's sheet says 118")
+    page.wait_for_timeout(SETTLED_MS)
     page.keyboard.press("1")
+    expect(page.get_by_role("region", name="Measure")).to_be_visible()
+    page.wait_for_timeout(SETTLED_MS)
     page.get_by_text("Rarely asked").click()
     field(page, "sheet_links").fill("")
     field(page, "house_rule").select_option("bare_wrap_1_pair")

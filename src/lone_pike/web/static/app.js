@@ -3,6 +3,56 @@
 
 const typing = (element) => element?.matches?.("input:not([type=checkbox]):not([type=file]), select, textarea");
 
+// Where one is: the stage of a job, or another page's main part.
+const screenNow = () => {
+  const main = document.querySelector("main");
+  return main?.dataset.stage ?? main?.id ?? "";
+};
+
+const say = (text) => {
+  const status = document.getElementById("status");
+  if (status && text) status.textContent = text;
+};
+
+// A press within half a second of a change of screen was meant for the screen before: it is not taken.
+const SETTLE_MS = 500;
+let settledAt = 0;
+document.addEventListener("click", (event) => {
+  if (performance.now() >= settledAt || !event.target.closest?.("a, button, input[type=image], summary")) return;
+  event.preventDefault();
+  event.stopImmediatePropagation();
+}, true);
+
+// A caliper types faster than a hand: what it types with no field in hand moves nothing, and is told.
+const BURST_MS = 60, BURST_ENDS_MS = 300;
+const MEASURED = /^[0-9.,-]$/;
+let burst = "", burstAt = 0, waiting = 0;
+
+function pressKey(key) {
+  const target = document.querySelector(`[data-key="${CSS.escape(key)}"]`);
+  target?.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true, view: window }));
+  return Boolean(target);
+}
+
+function takenByCaliper(event) {
+  const now = performance.now(), inBurst = burst.length > 1 && now - burstAt < BURST_ENDS_MS;
+  if (event.key === "Enter" && inBurst) {
+    say(`Read ${burst} with no field in hand. Press the field it belongs to, and measure again.`);
+    document.body.classList.add("no-field");
+    burst = "";
+    event.preventDefault();
+    return true;
+  }
+  if (!MEASURED.test(event.key)) return false;
+  event.preventDefault();
+  const follows = burst && now - burstAt < (burst.length > 1 ? BURST_ENDS_MS : BURST_MS);
+  burst = follows ? burst + event.key : event.key;
+  burstAt = now;
+  clearTimeout(waiting);
+  if (!follows) waiting = setTimeout(() => pressKey(event.key), BURST_MS);
+  return true;
+}
+
 document.addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   const field = document.activeElement;
@@ -14,14 +64,15 @@ document.addEventListener("keydown", (event) => {
     }
     return;
   }
+  // A key that is held down acts once.
+  if (event.repeat && event.key !== "Tab") return event.preventDefault();
   if (document.querySelector("dialog[open]")) return;
-  const pressable = event.key === "Enter" || event.key === " ";
-  if (pressable && field?.matches?.("a, button, summary, input")) return;
+  if (takenByCaliper(event)) return;
+  document.body.classList.remove("no-field");
+  const ownPress = event.key === "Enter" ? "a, button, summary, input" : "button, summary, input";
+  if ((event.key === "Enter" || event.key === " ") && field?.matches?.(ownPress)) return;
   const key = (event.shiftKey && event.key.startsWith("Arrow") ? "Shift+" : "") + event.key;
-  const target = document.querySelector(`[data-key="${CSS.escape(key)}"]`);
-  if (!target) return;
-  event.preventDefault();
-  target.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true, view: window }));
+  if (pressKey(key)) event.preventDefault();
 });
 
 function nextField(field) {
@@ -67,6 +118,26 @@ document.addEventListener("htmx:after:swap", (event) => {
   for (const field of document.querySelectorAll("input[form=measures]:not([type=checkbox])")) {
     if (field !== document.activeElement && field.value !== field.defaultValue) field.value = field.defaultValue;
   }
+});
+
+// After a change of screen the focus goes to its heading, the title follows, and the next press waits. What changed in
+// place is announced: the count, and what is said at once.
+let screen = screenNow();
+const told = () => ["#count", "#told"].map((each) => document.querySelector(each)?.innerText.replace(/\s+/g, " ").trim() ?? "");
+let lastTold = told();
+document.addEventListener("htmx:after:swap", () => {
+  const main = document.querySelector("main");
+  if (main?.dataset.title) document.title = main.dataset.title;
+  if (screen !== screenNow()) {
+    screen = screenNow();
+    settledAt = performance.now() + SETTLE_MS;
+    const heading = main.querySelector("#panel h2") ?? main.querySelector("h1");
+    heading?.setAttribute("tabindex", "-1");
+    heading?.focus({ preventScroll: true });
+  }
+  const now = told();
+  say(now.filter((text, place) => text && text !== lastTold[place]).join(". "));
+  lastTold = now;
 });
 
 // A table's file is read into its field, as if it had been pasted there.

@@ -1,0 +1,87 @@
+"""The hand slips: a double press, a held key, a caliper without a field. None of it may move what was not meant."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import job_by_id
+from tests.web.test_job import SETTLED_MS
+
+
+def is_booked(database: Database) -> bool:
+    job = job_by_id(database, 4)
+    return bool(job and job.booked_at)
+
+
+@pytest.fixture
+def at_size(page: Page, base_url: str) -> Page:
+    """The Otter at Size, with another count than the advised one under test."""
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.goto(f"{base_url}/jobs/4/size?links=110")
+    return page
+
+
+def test_enter_after_the_cut_was_chosen_undoes_nothing_and_cuts_nothing(at_size: Page, database: Database) -> None:
+    at_size.get_by_role("button", name="Cut to 110 links").click()
+    expect(at_size).to_have_url(re.compile("/cut"))
+    for _ in range(3):
+        at_size.keyboard.press("Enter")
+    expect(at_size.get_by_role("heading", name="Push rivet")).to_be_focused()
+    assert at_size.title().endswith("Cut · Lone Pike")
+    job = job_by_id(database, 4)
+    assert job and (job.chosen_links, job.stage) == (110, "cut")
+
+
+@pytest.mark.parametrize("pause_ms", [60, 250, 700])
+def test_presses_in_one_place_never_book(at_size: Page, database: Database, pause_ms: int) -> None:
+    box = at_size.get_by_role("button", name="Cut to 110 links").bounding_box()
+    assert box
+    for _ in range(5):
+        at_size.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        at_size.wait_for_timeout(pause_ms)
+    assert not is_booked(database)
+    expect(at_size).to_have_url(re.compile("/(cut|book)"))
+
+
+def test_enter_held_for_a_second_acts_once(at_size: Page, database: Database) -> None:
+    for _ in range(30):
+        at_size.keyboard.down("Enter")
+        at_size.wait_for_timeout(33)
+    at_size.keyboard.up("Enter")
+    expect(at_size).to_have_url(re.compile("/cut"))
+    assert not is_booked(database)
+
+
+def test_a_caliper_without_a_field_is_told_so_and_moves_nothing(at_size: Page) -> None:
+    was = at_size.url
+    at_size.keyboard.type("93.24")
+    at_size.keyboard.press("Enter")
+    at_size.wait_for_timeout(SETTLED_MS)
+    assert at_size.url == was
+    expect(at_size.locator("#status")).to_contain_text("Read 93.24 with no field in hand")
+    expect(at_size.get_by_text("A measure came in with no field in hand")).to_be_visible()
+    at_size.keyboard.press("1")
+    expect(at_size).to_have_url(re.compile("/measure"))
+
+
+def test_the_count_along_stays_under_the_finger_and_keys_go_on_after_a_press(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/tally")
+    on, counted = page.locator("#tally-on"), page.get_by_label("Counted")
+    places = []
+    for reached in ("10", "20", "30"):
+        places.append(on.bounding_box())
+        on.click()
+        expect(counted).to_have_text(reached)
+    assert places[0] == places[1] == places[2]
+    page.keyboard.press("Space")
+    expect(counted).to_have_text("40")
+    page.keyboard.press("Enter")
+    expect(counted).to_have_text("50")
+
+
+def test_a_new_count_is_announced(at_size: Page) -> None:
+    at_size.wait_for_load_state("networkidle")
+    at_size.keyboard.press("'")
+    expect(at_size.locator("#status")).to_contain_text("112 links · 56 pairs safe")
