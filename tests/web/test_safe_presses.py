@@ -5,8 +5,11 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
+from tests.bikes import wide_document
+from tests.web.reading import count, field
 from tests.web.test_job import SETTLED_MS
 
 
@@ -85,3 +88,36 @@ def test_a_new_count_is_announced(at_size: Page) -> None:
     at_size.wait_for_load_state("networkidle")
     at_size.keyboard.press("'")
     expect(at_size.locator("#status")).to_contain_text("112 links · 56 pairs safe")
+
+
+@pytest.mark.parametrize("path", ["cut", "tally", "book"])
+def test_an_unsafe_count_is_named_beside_the_rivet_with_the_advised_one(page: Page, base_url: str, path: str) -> None:
+    page.goto(f"{base_url}/jobs/4/{path}?links=108")
+    expect(page.get_by_role("main")).to_contain_text("Not safe: at 108 links, big/big would keep only 18° of the 25°")
+    expect(page.get_by_role("main")).to_contain_text("Advised are 112 links.")
+
+
+@pytest.mark.parametrize(
+    ("path", "text", "words"),
+    [
+        ("chain.box_links", "7", "20 to 400"),
+        ("old_chain.links", "many", "20 to 400"),
+        ("take_up.capacity", "3", "4 to 80"),
+    ],
+)
+def test_a_wrong_side_field_is_marked_and_the_count_stays(
+    page: Page, base_url: str, path: str, text: str, words: str
+) -> None:
+    page.goto(f"{base_url}/jobs/4/measure")
+    typed = "(field, text) => { field.value = text; field.dispatchEvent(new Event('input', {bubbles: true})) }"
+    field(page, path).evaluate(typed, text)
+    expect(page.locator(f"[id='{path}-notes']")).to_contain_text(words)
+    expect(count(page)).to_have_text("112")
+
+
+def test_a_chain_for_twelve_is_closed_by_a_locking_link_unless_told_otherwise() -> None:
+    """Trade, section 10: quick links to 9 cogs, locking links from 10 on."""
+    joiners = {
+        cogs: bike_from_document(wide_document(cogs=list(range(11, 11 + cogs)))).joiner.value for cogs in (8, 9, 10, 12)
+    }
+    assert joiners == {8: "quick_link", 9: "quick_link", 10: "locking_link", 12: "locking_link"}

@@ -44,6 +44,7 @@ HISTORY = {
 PAGES = {
     "push_rivet": "Push rivet {start} from the start, {end} from the far end.",
     "fit": "{count}: axle at {centre:.1}, {room:.1} of slot behind it.",
+    "count_unsafe": "Not safe: at {count}, {meaning}. Advised are {advised}.",
     "measures_contradict": "One of its measures cannot be right: which?",
     "what_do_they_measure": "What do ring, cogs and chainstay measure?",
     "no_count_suits": "No count suits both ends. Which gears may it go without?",

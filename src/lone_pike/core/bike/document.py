@@ -196,7 +196,7 @@ class Bike(Document):
     def _joiner_suits_the_chain(self) -> Self:
         most = {JoinerKind.RIVET: limit("rivet_cogs"), JoinerKind.CLIP_LINK: limit("clip_link_cogs")}
         joiner = self.chain.joiner
-        if self.speeds > most.get(joiner, self.speeds):
+        if joiner and self.speeds > most.get(joiner, self.speeds):
             others = tuple(kind for kind in JoinerKind if self.speeds <= most.get(kind, self.speeds))
             raise trade_error(
                 Message("one_of", keys=others),
@@ -231,6 +231,12 @@ class Bike(Document):
     def speeds(self) -> int:
         """Cogs the chain must suit."""
         return self.chain.speeds or len(self.cogs)
+
+    @property
+    def joiner(self) -> JoinerKind:
+        """What closes the loop: as told, or what the trade uses for so many cogs."""
+        usual = JoinerKind.QUICK_LINK if self.speeds <= limit("quick_link_cogs") else JoinerKind.LOCKING_LINK
+        return self.chain.joiner or usual
 
     @property
     def axle_xy_mm(self) -> tuple[float, float]:

@@ -173,8 +173,11 @@ class Chain(Document):
         "What the loose chain's ends are; worked out from the count where not given.",
         default=None,
     )
-    joiner: JoinerKind = measured(
-        Kind.CHOICE, "Joiner", "What closes the loop.", allowed="one_of_always", default=JoinerKind.QUICK_LINK
+    joiner: JoinerKind | None = measured(
+        Kind.CHOICE,
+        "Joiner",
+        "What closes the loop; where not given, the usual one for so many cogs.",
+        default=None,
     )
     offset_link: bool = measured(Kind.FLAG, "Offset link", "May an offset link be used, for odd counts?", default=False)
 

@@ -10,7 +10,7 @@ from lone_pike.core.bike.base import BoxEnds, JoinerKind
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.parts import Chain
-from lone_pike.core.chain.joiners import JOINERS
+from lone_pike.core.chain.joiners import JOINERS, Joiner
 from lone_pike.core.messages import Message, Term, links
 
 
@@ -60,11 +60,11 @@ def link_kind(first: End, place: int) -> End:
     return first if place % 2 else first.other
 
 
-def loose_links(chain: Chain) -> int | None:
+def loose_links(chain: Chain, joiner: Joiner) -> int | None:
     """Links of chain in the box without its joiner; None where no box is known."""
     if chain.box_links is None:
         return None
-    return chain.box_links - (JOINERS[chain.joiner].links if chain.box_includes_joiner else 0)
+    return chain.box_links - (joiner.links if chain.box_includes_joiner else 0)
 
 
 def box_ends(chain: Chain, loose: int) -> tuple[End, End]:
@@ -87,8 +87,8 @@ def plan_cut(bike: Bike, count: int) -> Cut | None:
     Counting starts at the end that needs no trimming. Raises: InvalidInput where the box's ends and count disagree.
     Source: model, section 6.
     """
-    chain, joiner = bike.chain, JOINERS[bike.chain.joiner]
-    loose = loose_links(chain)
+    chain, joiner = bike.chain, JOINERS[bike.joiner]
+    loose = loose_links(chain, joiner)
     if loose is None:
         return None
     first, _ = box_ends(chain, loose)
@@ -110,7 +110,7 @@ def plan_cut(bike: Bike, count: int) -> Cut | None:
         push_from_end=loose - push if cuts else None,
         offcut_links=offcut,
         offcut_ends=(link_kind(first, push + 1), link_kind(first, loose)) if cuts else None,
-        joiner=chain.joiner,
+        joiner=bike.joiner,
         joiner_links=joiner.links,
         offset_links=offset,
         missing_links=missing,

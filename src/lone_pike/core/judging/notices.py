@@ -32,7 +32,7 @@ def answer_notices(
     if list(bike.cogs) != sorted(bike.cogs):
         in_order = tuple(number(cog) for cog in sorted(bike.cogs))
         notices.append(Notice("cogs_sorted", Message("cogs_sorted", cogs=in_order)))
-    if bike.chain.joiner is JoinerKind.QUICK_LINK and bike.speeds > limit("quick_link_cogs"):
+    if bike.joiner is JoinerKind.QUICK_LINK and bike.speeds > limit("quick_link_cogs"):
         cogs = Quantity(bike.speeds, Unit.COGS)
         notices.append(Notice("joiner_speeds", Message("joiner_speeds", cogs=cogs)))
     if decided_by != "window" and sizing.ground(count) is not Ground.SAFE:

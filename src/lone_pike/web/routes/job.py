@@ -193,7 +193,7 @@ def _fitting(work: Work, form: TypedForm) -> Fitting:
         raise HTTPException(422, render(short, units_of(work.shop)))
     offcuts = (Offcut(cut.offcut_links, *cut.offcut_ends),) if cut and cut.offcut_ends else ()
     note = form.get("note", "").strip()[:LONGEST_NOTE]
-    return Fitting(work.sized.links, bike.chain.joiner, bike.speeds, note, _shock_message(work, form), offcuts)
+    return Fitting(work.sized.links, bike.joiner, bike.speeds, note, _shock_message(work, form), offcuts)
 
 
 def _shock_message(work: Work, form: TypedForm) -> Message | None:

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 from lone_pike.core.chain.cutting import Cut
-from lone_pike.core.messages import Message, links
-from lone_pike.core.take_up.protocol import Gear, Ground
-from lone_pike.web.views.cut import cut_of
-from lone_pike.web.views.frame import Frame, frame_of
+from lone_pike.core.messages import Message
+from lone_pike.core.take_up.protocol import Gear
+from lone_pike.web.views.cut import cut_of, joiner_warning
+from lone_pike.web.views.frame import Frame, frame_of, unsafe_message
 from lone_pike.web.views.size import Bench, bench_of
 from lone_pike.web.views.work import Work
 
@@ -31,6 +31,7 @@ class BookView:
     cut: Cut | None
     largest: Gear | None
     warning: Message | None
+    joiner_warning: Message | None
     shock: Shock | None
     book_url: str
 
@@ -40,19 +41,18 @@ def book_view(work: Work, told: tuple[Message, ...] = ()) -> BookView:
     sized, observed = work.sized, work.job.observed
     frame = frame_of(work, "book", told)
     if sized is None:
-        return BookView(frame, None, 0, 0, "", None, None, None, None, work.at("book"))
-    unsafe = sized.ground is not Ground.SAFE
-    meaning = Message("count_means", count=links(sized.links), meaning=sized.answer.meaning(sized.links))
+        return BookView(frame, None, 0, 0, "", None, None, None, None, None, work.at("book"))
     before = observed.get("pressure_before", "")
     return BookView(
         frame=frame,
         bench=bench_of(sized, "book"),
         links=sized.links,
         speeds=sized.bike.speeds,
-        joiner=str(sized.bike.chain.joiner),
+        joiner=str(sized.bike.joiner),
         cut=cut_of(work)[0],
         largest=next(iter(sized.gears)),
-        warning=meaning if unsafe else None,
+        warning=unsafe_message(sized),
+        joiner_warning=joiner_warning(work),
         shock=Shock(before, observed.get("pressure_after", "")) if before else None,
         book_url=work.at("book"),
     )

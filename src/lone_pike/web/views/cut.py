@@ -7,7 +7,7 @@ from lone_pike.core.chain.cutting import Cut, plan_cut
 from lone_pike.core.messages import Message
 from lone_pike.drawing.side_view import SideView
 from lone_pike.drawing.strip import Strip, close_up, strip
-from lone_pike.web.views.frame import Frame, frame_of, side_of
+from lone_pike.web.views.frame import Frame, frame_of, side_of, unsafe_message
 from lone_pike.web.views.work import Work
 
 TALLY_STEP = 10
@@ -22,6 +22,7 @@ class CutView:
     links: int
     cut: Cut | None
     fault: Fault | None
+    joiner_warning: Message | None
     joiners: tuple[str, ...]
     strip: Strip | None
     close_up: Strip | None
@@ -40,6 +41,7 @@ class TallyView:
     on: int
     push_from_end: int
     tens: tuple[bool, ...]
+    unsafe: Message | None
     back_url: str
     on_url: str
     cut_url: str
@@ -65,6 +67,7 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
         links=sized.links if sized else 0,
         cut=cut,
         fault=fault,
+        joiner_warning=joiner_warning(work),
         joiners=(str(cut.joiner), *["offset_link"] * cut.offset_links) if cut else (),
         strip=strip(cut) if cut else None,
         close_up=close_up(cut) if cut else None,
@@ -73,6 +76,12 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
         tally_url=work.at("tally"),
         done_url=work.at("cut"),
     )
+
+
+def joiner_warning(work: Work) -> Message | None:
+    """That the joiner is not what the trade uses for so many cogs."""
+    notices = work.answer.notices if work.answer else ()
+    return next((notice.message for notice in notices if notice.code == "joiner_speeds"), None)
 
 
 def cut_of(work: Work) -> tuple[Cut | None, Fault | None]:
@@ -101,6 +110,7 @@ def tally_view(work: Work, at: str) -> TallyView | None:
         end=end,
         on=on,
         push_from_end=cut.push_from_end,
+        unsafe=unsafe_message(work.sized) if work.sized else None,
         tens=tuple(ten < reached for ten in range(0, end, TALLY_STEP)),
         back_url=f"{address}{join}at={back}",
         on_url=f"{address}{join}at={on}",

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.messages import Message, Term
+from lone_pike.core.messages import Message, Term, links
 from lone_pike.core.take_up.protocol import Ground
 from lone_pike.drawing.rail import Rail, rail
 from lone_pike.drawing.side_view import SideView, side_view
@@ -35,11 +35,12 @@ class Undo:
 
 @dataclass(frozen=True)
 class Foot:
-    """The count under test and the rail of counts; advised where that is another count."""
+    """The count under test and the rail of counts; advised where that is another count, unsafe where it is not safe."""
 
     links: int
     ground: Ground
     advised: int | None
+    unsafe: Message | None
     rail: Rail
     urls: tuple[str, ...]
     less_url: str
@@ -110,11 +111,22 @@ def _foot(sized: SizedWork, stage: str, beside: SizedWork | None) -> Foot:
         links=sized.links,
         ground=sized.ground,
         advised=sized.answer.links if sized.links != sized.answer.links else None,
+        unsafe=unsafe_message(sized),
         rail=drawn,
         urls=sized.work.each(stage, ("links",), ((place.links,) for place in drawn.places)),
         less_url=less,
         more_url=more,
     )
+
+
+def unsafe_message(sized: SizedWork) -> Message | None:
+    """What an unsafe count does, and the advised one, for wherever the hand acts; None for a safe count."""
+    if sized.ground is Ground.SAFE:
+        return None
+    meaning, count = sized.answer.meaning(sized.links), links(sized.links)
+    if sized.links == sized.answer.links:
+        return Message("count_means", count=count, meaning=meaning)
+    return Message("count_unsafe", count=count, meaning=meaning, advised=links(sized.answer.links))
 
 
 def side_of(sized: SizedWork, *, lettered: bool = False) -> SideView:

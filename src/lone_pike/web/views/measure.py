@@ -37,7 +37,7 @@ RARE = (
 """Fields that are folded away until they are asked for, or wrong."""
 
 COG_NUMBERS = tuple((str(count), str(count)) for count in range(5, 14))
-EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out"}
+EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out", "chain.joiner": "usual for the cogs"}
 NUMERIC = frozenset({Kind.TEETH, Kind.COGS})
 DECIMAL = frozenset({Kind.LENGTH, Kind.ANGLE})
 

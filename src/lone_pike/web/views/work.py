@@ -31,6 +31,10 @@ from lone_pike.web.requests import JobRequest
 from lone_pike.web.view_state import ViewState, gear_in, neighbour
 
 log = logging.getLogger("lone_pike")
+SIDE_FIELDS = ("chain.box_", "old_chain", "take_up.max_cog", "take_up.capacity")
+"""What does not make the count: a wrong one is marked and left out, and the count stays."""
+
+BOX = ("box_links", "box_includes_joiner", "box_ends")
 STAGES = ("measure", "size", "cut", "book")
 
 
@@ -39,7 +43,24 @@ def answer_or_faults(document: Document) -> tuple[Answer | None, tuple[Fault, ..
     try:
         return answer(bike_from_document(document)), ()
     except Exception as error:
-        return None, faults_of(error)
+        faults = faults_of(error)
+    if not all(fault.field.startswith(SIDE_FIELDS) for fault in faults):
+        return None, faults
+    answered, _ = answer_or_faults(_without(document, [fault.field for fault in faults]))
+    return answered, faults
+
+
+def _without(document: Document, fields: list[str]) -> Document:
+    """The document without some of its side fields; the box goes whole, for its count and its ends tell each other."""
+    left = dict(document)
+    for field in fields:
+        part, _, key = field.partition(".")
+        if part == "old_chain":
+            left.pop(part, None)
+        else:
+            aside = BOX if key in BOX else (key,)
+            left[part] = {name: one for name, one in left[part].items() if name not in aside}
+    return left
 
 
 def faults_of(error: Exception) -> tuple[Fault, ...]:
