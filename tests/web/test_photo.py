@@ -11,6 +11,7 @@ from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 from lone_pike.store.photos import MOST_OF_A_JOB
 from tests.web.reading import field
+from tests.web.test_job import SETTLED_MS
 
 TRUE_PX = {
     "crank": (1120.0, 560.0),
@@ -56,6 +57,7 @@ def test_the_sample_is_pressed_measured_and_taken_over(browser: Browser, base_ur
     expect(page.get_by_role("status").first).to_contain_text("From the photo: Chainstay 432 → 44")
     page.get_by_role("link", name="To Measure").click()
     expect(field(page, "chainstay_mm")).to_have_value(re.compile(r"^44[01]\.\d ± \d\.\d$"))
+    page.wait_for_timeout(SETTLED_MS)
     page.get_by_role("button", name="Undo").click()
     expect(field(page, "chainstay_mm")).to_have_value("432")
 

@@ -56,8 +56,8 @@ def test_inches_are_typed_and_a_page_from_before_keeps_its_unit(
 
 def test_the_house_rule_decides_and_the_window_still_warns(page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/shop")
-    page.get_by_role("button", name="plumb").click()
-    expect(page.get_by_role("status").first).to_have_text("House rule: the window → plumb")
+    page.get_by_role("button", name="cage plumb").click()
+    expect(page.get_by_role("status").first).to_have_text("House rule: the window → cage plumb")
     page.goto(f"{base_url}/jobs/4/size")
     expect(count(page)).to_have_text("104")
     expect(page.get_by_role("region", name="Size")).to_contain_text(
@@ -92,4 +92,4 @@ def test_the_shops_own_limits_move_the_window_and_wrong_ones_stay_typed(page: Pa
     expect(page.get_by_role("status").first).to_have_text("Least reserve: 25 → 36°")
     page.goto(f"{base_url}/jobs/4/size?links=110")
     expect(count_says(page)).to_contain_text("too short: breaks")
-    expect(page.get_by_role("region", name="Size")).to_contain_text("would keep 35.3°, on the edge: it needs 36°")
+    expect(page.get_by_role("region", name="Size")).to_contain_text("35.3° of reserve, on the edge: it needs 36°")

@@ -1,5 +1,6 @@
 """The count rail: joinable counts, the safe window, each school a flag on its count."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lone_pike.core.judging.answer import Answer
@@ -11,13 +12,22 @@ FEWEST, MOST, FARTHEST = 9, 13, 10
 WIDTH, HEIGHT = 1000, 112
 
 
+FLAGS_HIGH, LETTER_WIDE, FLAG_ENDS = 4, 7.8, 24
+"""How many flags stand on each other, and how wide one is for each letter of its name and for its ends."""
+
+TOGETHER = {"overlap_floor": "bare_wrap_1_pair"}
+"""Schools that ask for the same count as another: one flag for both (model, section 3)."""
+
+
 @dataclass(frozen=True)
 class Flag:
-    """A school's flag; beyond says that its count lies off the rail."""
+    """A school's flag: how high it flies and how wide it is; beyond says that its count lies off the rail."""
 
     school: str
     message: Message
     beyond: bool
+    row: int
+    width: float
 
 
 @dataclass(frozen=True)
@@ -44,12 +54,16 @@ class Rail:
     places: tuple[Place, ...]
 
 
-def rail(answer: Answer, chosen_links: int, other: Answer | None = None) -> Rail:
-    """The rail of an answer with one count chosen; with another bike's answer, its window beside."""
+def rail(answer: Answer, chosen_links: int, names: Mapping[str, str], other: Answer | None = None) -> Rail:
+    """The rail of an answer with one count chosen; with another bike's answer, its window beside.
+
+    Parameters: names, what stands on each school's flag, for the room that it takes.
+    """
     counts = _counts(answer, chosen_links, [other.links] if other else [])
     beside = other.sizing.margins(counts).safe_counts if other else []
     margins = answer.sizing.margins(counts)
     width = round(WIDTH / len(counts), 1)
+    flags = _flags(answer, counts, width, names)
     return Rail(
         WIDTH,
         HEIGHT,
@@ -61,7 +75,7 @@ def rail(answer: Answer, chosen_links: int, other: Answer | None = None) -> Rail
                 ground=margins.ground(links),
                 chosen=links == chosen_links,
                 recommended=links == answer.links,
-                flags=_flags(answer, links, counts),
+                flags=tuple(flags.get(links, ())),
                 other_safe=links in beside,
                 other=other is not None and links == other.links,
             )
@@ -89,18 +103,20 @@ def _counts(answer: Answer, chosen_links: int, wanted: list[int]) -> list[int]:
     return list(range(low, high + 1, step))
 
 
-def _flags(answer: Answer, links: int, counts: list[int]) -> tuple[Flag, ...]:
-    step = counts[1] - counts[0]
-
-    def planted(count: int) -> int:
-        return min(max(count - count % step, counts[0]), counts[-1])
-
-    here = [vote for vote in answer.votes if planted(vote.links) == links]
-    return tuple(
-        Flag(
-            vote.school,
-            Message("flag_says", count=in_links(vote.links), why=vote.why),
-            not counts[0] <= vote.links <= counts[-1],
-        )
-        for vote in here
-    )
+def _flags(answer: Answer, counts: list[int], place: float, names: Mapping[str, str]) -> dict[int, list[Flag]]:
+    """The flags by the count they are planted on, each in the lowest row in which it meets no other."""
+    step, flags = counts[1] - counts[0], dict[int, list[Flag]]()
+    ends = [0.0] * FLAGS_HIGH
+    planted = [
+        (min(max(vote.links - vote.links % step, counts[0]), counts[-1]), vote)
+        for vote in answer.votes
+        if vote.school not in TOGETHER
+    ]
+    for count, vote in sorted(planted, key=lambda one: one[0]):
+        left, beyond = place * counts.index(count), not counts[0] <= vote.links <= counts[-1]
+        width = round(LETTER_WIDE * (len(names[vote.school]) + 2 * beyond) + FLAG_ENDS, 1)
+        row = next((row for row, end in enumerate(ends) if end <= left), FLAGS_HIGH - 1)
+        ends[row] = left + width
+        message = Message("flag_says", count=in_links(vote.links), why=vote.why)
+        flags.setdefault(count, []).append(Flag(vote.school, message, beyond, row, width))
+    return flags

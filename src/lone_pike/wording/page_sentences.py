@@ -60,7 +60,7 @@ PAGES = {
     "tooth_changes_nothing": "one tooth off changes nothing",
     "tooth_makes_one": "one tooth off makes it {count}",
     "tooth_makes_either": "one tooth off makes it {low:bare} or {high}",
-    "cage_in_gear": "{ring} × {cog}: {state}, cage at {clock}, {reserve:.0} left",
+    "cage_in_gear": "{ring} × {cog}: {state}, cage at {clock}, {reserve:.0} of reserve",
     "no_rest_in_gear": "{ring} × {cog}: {state}, no rest for the cage",
     "flag_says": "{count}: {why}",
     "side_view_title": "Side view, {ring} × {cog}, {count}, {state}",

@@ -1,23 +1,23 @@
 """How each sizing school is called on its flag, and what a shop is told that it does."""
 
 FLAGS = {
-    "makers_sheet": "sheet",
+    "makers_sheet": "maker's sheet",
     "bare_wrap_1_pair": "+1 pair",
     "bare_wrap_2_pairs": "+2 pairs",
-    "overlap_floor": "floor",
+    "overlap_floor": "overlap",
     "formula": "formula",
-    "cage_vertical": "plumb",
-    "slack_test": "slack",
-    "least_tension": "tension",
-    "sized_at_rest": "at rest",
-    "old_chain": "old",
+    "cage_vertical": "cage plumb",
+    "slack_test": "slack test",
+    "least_tension": "first tension",
+    "sized_at_rest": "sized at rest",
+    "old_chain": "old chain",
 }
 RULES = {
     "window": "Safe at both ends, and nearest to {wanted} short of straight in big/big.",
     "bare_wrap_1_pair": "The bare wrap, up to where it joins, and a pair: the common rule.",
     "bare_wrap_2_pairs": "The same and another pair: for wide single-ring cassettes.",
     "formula": "Twice the chainstay, a quarter of ring and cog, and one inch: a desk estimate.",
-    "cage_vertical": "Pulleys plumb in biggest ring and smallest cog: short cages.",
+    "cage_vertical": "Pulleys plumb in largest ring and smallest cog: short cages.",
     "slack_test": "The longest that stays off the guide pulley in small/small.",
     "least_tension": "The longest at which the cage still takes some tension in small/small.",
     "old_chain": "As many as the chain that came off, where it ran well.",

@@ -9,15 +9,16 @@ from lone_pike.wording.schools import RULES
 
 MEANINGS = {
     "too_short_for_cage": "it is too short to go round big/big through the cage",
-    "reserve_too_little": "big/big would keep only {reserve:.0} of the {wanted:.0} it needs",
-    "reserve_on_edge": "big/big would keep {reserve:.1}, on the edge: it needs {wanted:.0}",
+    "reserve_too_little": "big/big would keep only {reserve:.0} of the {wanted:.0} of reserve it needs",
+    "reserve_on_edge": "big/big would keep {reserve:.1} of reserve, on the edge: it needs {wanted:.0}",
     "keeps_both_ends_on_edge": (
-        "big/big keeps {reserve:.1}, on the edge of the {wanted:.0} it needs, small/small {air:.0} of air"
+        "big/big keeps {reserve:.1} of reserve, on the edge of the {wanted:.0} it needs,"
+        " small/small {air:.0} of guide clearance"
     ),
     "hangs_loose": "in small/small it would hang loose",
     "touches_guide_pulley": "in small/small the chain would touch the guide pulley",
-    "air_too_little": "in small/small it would keep only {air:.0} of the {wanted:.0} of air it needs",
-    "keeps_both_ends": "big/big keeps {reserve:.0}, small/small {air:.0} of air",
+    "air_too_little": "in small/small it would keep only {air:.0} of the {wanted:.0} of guide clearance it needs",
+    "keeps_both_ends": "big/big keeps {reserve:.0} of reserve, small/small {air:.0} of guide clearance",
     "axle_ahead_of_slot": "the axle would stand {missing:.1} ahead of the slot",
     "axle_behind_slot": "the axle would stand {missing:.1} behind the slot",
     "axle_in_slot": "the axle stands in its slot, {ahead:.1} from the front end and {behind:.1} from the rear end",
@@ -32,9 +33,11 @@ SCHOOLS = {
     "overlap_floor": "A floor, not a size: the ends overlap by at least {overlap:pairs} at the bare wrap",
     "formula": "The desk formula gives {length:.1}, up to {up_to:pairs}; it knows no cage",
     "pulleys_plumb": "The pulleys hang plumb in {gear} at {at:.1}",
-    "longest_off_guide": ("The longest that stays off the guide pulley in small/small, {air:.0} of air, not a finger"),
+    "longest_off_guide": (
+        "The longest that stays off the guide pulley in small/small, with {air:.0} of clearance: not a finger"
+    ),
     "longest_off_guide_finger": (
-        "The longest that stays off the guide pulley in small/small, {air:.0} of air, a finger fits"
+        "The longest that stays off the guide pulley in small/small, with {air:.0} of clearance: a finger fits"
     ),
     "longest_in_tension": "The longest at which the cage still takes some tension in small/small",
     "sheet_total": "The maker's sheet says {total} in all",

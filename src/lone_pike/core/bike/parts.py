@@ -88,10 +88,20 @@ class Derailleur(Document):
         Kind.FLAG, "Extender", "A hanger extender, or a cage made for oversized cogs, is fitted.", default=False
     )
     max_cog: int | None = measured(
-        Kind.TEETH, "Rated largest cog", "Rated largest cog, from its papers.", default=None, ge=9, le=60
+        Kind.TEETH,
+        "Rated largest cog",
+        "Largest cog it is rated for, by its maker.",
+        default=None,
+        ge=9,
+        le=60,
     )
     capacity: int | None = measured(
-        Kind.TEETH, "Rated capacity", "Rated capacity, from its papers.", default=None, ge=4, le=80
+        Kind.TEETH,
+        "Rated capacity",
+        "Capacity it is rated for, by its maker.",
+        default=None,
+        ge=4,
+        le=80,
     )
 
     @model_validator(mode="after")
@@ -230,7 +240,7 @@ class EndLimits(Document):
     )
     least_clearance_mm: float = measured(
         Kind.LENGTH,
-        "Least air",
+        "Least guide clearance",
         "The return run keeps this much off the guide pulley in small/small.",
         default=limit("least_clearance"),
         ge=0,

@@ -8,6 +8,7 @@ from lone_pike.core.take_up.protocol import Ground
 from lone_pike.drawing.rail import Rail, rail
 from lone_pike.drawing.side_view import SideView, side_view
 from lone_pike.web.views.work import STAGES, SizedWork, Work
+from lone_pike.wording.schools import FLAGS
 
 PHOTO = "photo"
 
@@ -104,7 +105,7 @@ def _undo(work: Work) -> Undo | None:
 
 
 def _foot(sized: SizedWork, stage: str, beside: SizedWork | None) -> Foot:
-    drawn = rail(sized.answer, sized.links, beside.answer if beside else None)
+    drawn = rail(sized.answer, sized.links, FLAGS, beside.answer if beside else None)
     step = sized.answer.sizing.step_links
     less, more = (sized.work.at(stage, links=sized.links + change) for change in (-step, step))
     return Foot(
