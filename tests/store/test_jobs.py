@@ -114,7 +114,7 @@ def test_the_schema_refuses_what_cannot_be(database: Database, statement: str) -
 @pytest.mark.parametrize(
     "query",
     [
-        "SELECT * FROM job WHERE booked_at IS NULL ORDER BY id DESC",
+        "SELECT * FROM job WHERE booked_at IS NULL AND closed_at IS NULL ORDER BY id DESC",
         "SELECT * FROM booking WHERE bike_id = 1 ORDER BY booked_at DESC, id DESC",
         "SELECT * FROM offcut ORDER BY speeds DESC, links DESC, id",
         "SELECT * FROM bike ORDER BY name COLLATE NOCASE, id",

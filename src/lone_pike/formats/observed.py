@@ -10,9 +10,9 @@ Observed = dict[str, str]
 STEPS = ("noted", "empty", "compressed", "wrapped", "back")
 """Steps in the order of the work, by the name they are kept under."""
 
-NOTES = ("pressure_before", "pressure_after", "steps")
+NOTES = ("complaint", "pressure_before", "pressure_after", "steps")
 PREFIX = "observed."
-LONGEST_NOTE = 60
+LONGEST_NOTE = 200
 
 
 def told_in(form: Mapping[str, str], base: Observed) -> Observed:

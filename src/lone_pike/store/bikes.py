@@ -18,26 +18,65 @@ class BikeRow:
 
     id: int
     name: str
+    owner_word: str
     story: str
     document: Document
     open_job_id: int | None
+    put_away_at: str | None
 
 
 BIKES = """
-    SELECT bike.id, bike.name, bike.story, bike.document, job.id AS open_job_id
-    FROM bike LEFT JOIN job ON job.bike_id = bike.id AND job.booked_at IS NULL
+    SELECT bike.id, bike.name, bike.owner_word, bike.story, bike.document, job.id AS open_job_id, bike.put_away_at
+    FROM bike LEFT JOIN job ON job.bike_id = bike.id AND job.booked_at IS NULL AND job.closed_at IS NULL
 """
 LONGEST_NAME = 200
+LONGEST_WORD, LONGEST_STORY = 80, 500
+IN_WORDS = """
+    bike.name LIKE ?1 ESCAPE '\\' OR bike.owner_word LIKE ?1 ESCAPE '\\' OR bike.story LIKE ?1 ESCAPE '\\'
+    OR EXISTS (SELECT 1 FROM booking WHERE booking.bike_id = bike.id AND CAST(booking.links AS TEXT) = ?2)
+    OR EXISTS (
+        SELECT 1 FROM job AS any_job JOIN history ON history.id = any_job.history_id
+        JOIN revision ON revision.id = history.revision_id
+        WHERE any_job.bike_id = bike.id AND (
+            any_job.complaint LIKE ?1 ESCAPE '\\'
+            OR json_extract(revision.content, '$.observed.complaint') LIKE ?1 ESCAPE '\\'
+        )
+    )
+"""
+"""Where a bike is found: its name, its owner's word, its story, a complaint, or a count that was fitted."""
 
 
 def bikes_like(database: Database, text: str, page: int, size: int) -> Listed[BikeRow]:
-    """A page of the bikes by name whose name or story has a text in it; all of them for an empty one."""
+    """A page of the bikes by name that have a text in their words; for an empty one all that are not put away."""
     order = "ORDER BY bike.name COLLATE NOCASE, bike.id"
     if not text.strip():
-        return listed(database, f"{BIKES} {order}", (), page, size, _bike)
-    pattern = like(text)
-    sql = f"{BIKES} WHERE bike.name LIKE ?1 ESCAPE '\\' OR bike.story LIKE ?1 ESCAPE '\\' {order}"
-    return listed(database, sql.replace("?1", "?"), (pattern, pattern), page, size, _bike)
+        return listed(database, f"{BIKES} WHERE bike.put_away_at IS NULL {order}", {}, page, size, _bike)
+    asked = IN_WORDS.replace("?1", ":like").replace("?2", ":exact")
+    values = {"like": like(text), "exact": text.strip()}
+    return listed(database, f"{BIKES} WHERE {asked} {order}", values, page, size, _bike)
+
+
+def put_away(connection: sqlite3.Connection, bike_id: int, now: str | None) -> None:
+    """Puts a bike away, or with no time back: it is no longer listed unless it is looked for."""
+    connection.execute("UPDATE bike SET put_away_at = ? WHERE id = ?", (now, bike_id))
+
+
+def write_words(connection: sqlite3.Connection, bike_id: int, owner_word: str, story: str, now: str) -> None:
+    """The owner's word for a bike and its story; what stood there before is kept."""
+    connection.execute(
+        "INSERT INTO bike_words (bike_id, owner_word, story, replaced_at)"
+        " SELECT id, owner_word, story, ? FROM bike WHERE id = ? AND (owner_word <> ? OR story <> ?)",
+        (now, bike_id, owner_word, story),
+    )
+    connection.execute("UPDATE bike SET owner_word = ?, story = ? WHERE id = ?", (owner_word, story, bike_id))
+
+
+def words_before(database: Database, bike_id: int) -> tuple[str, str] | None:
+    """The owner's word and the story before the last change; None where nothing was changed."""
+    row = database.connection.execute(
+        "SELECT owner_word, story FROM bike_words WHERE bike_id = ? ORDER BY id DESC LIMIT 1", (bike_id,)
+    ).fetchone()
+    return (row["owner_word"], row["story"]) if row else None
 
 
 def every_document(database: Database) -> Iterator[tuple[str, Document]]:
@@ -47,7 +86,7 @@ def every_document(database: Database) -> Iterator[tuple[str, Document]]:
     for row in database.connection.execute(
         "SELECT bike.name, json_extract(revision.content, '$.document') AS document"
         " FROM job JOIN bike ON bike.id = job.bike_id JOIN history ON history.id = job.history_id"
-        " JOIN revision ON revision.id = history.revision_id WHERE job.booked_at IS NULL"
+        " JOIN revision ON revision.id = history.revision_id WHERE job.booked_at IS NULL AND job.closed_at IS NULL"
     ):
         yield row["name"], json.loads(row["document"])
 

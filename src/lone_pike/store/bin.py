@@ -1,5 +1,6 @@
 """The bin: off-cuts laid in by bookings; those of a booking that was taken back are no longer there."""
 
+import sqlite3
 from dataclasses import dataclass
 
 from lone_pike.store.database import Database
@@ -26,6 +27,12 @@ def offcuts(database: Database, page: int = 1, size: int = MOST_SHOWN) -> Listed
     sql = (
         "SELECT id, links, first_end, last_end, speeds, origin, laid_in_at FROM offcut"
         " WHERE NOT EXISTS (SELECT 1 FROM cancellation WHERE cancellation.booking_id = offcut.booking_id)"
-        " ORDER BY speeds DESC, links DESC, id"
+        " AND taken_at IS NULL ORDER BY speeds DESC, links DESC, id"
     )
-    return listed(database, sql, (), page, size, lambda row: OffcutRow(**dict(row)))
+    return listed(database, sql, {}, page, size, lambda row: OffcutRow(**dict(row)))
+
+
+def take_offcut(connection: sqlite3.Connection, offcut_id: int, now: str | None) -> bool:
+    """Takes an off-cut out of the bin, or with no time lays it back; False where it is not there."""
+    changed = connection.execute("UPDATE offcut SET taken_at = ? WHERE id = ?", (now, offcut_id))
+    return bool(changed.rowcount)

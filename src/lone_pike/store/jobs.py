@@ -38,6 +38,7 @@ class JobRow:
     complaint: str
     opened_at: str
     booked_at: str | None
+    closed_at: str | None
     revision_id: int
     parent_id: int | None
     state: JobState
@@ -59,11 +60,12 @@ class JobRow:
         return self.state.observed
 
 
+IS_OPEN = "booked_at IS NULL AND closed_at IS NULL"
 MOST_IN_HAND = 12
 """Jobs on one page of the Stand, each with its drawing."""
 
 JOBS = """
-    SELECT job.id, job.bike_id, job.history_id, job.stage, job.complaint, job.opened_at, job.booked_at,
+    SELECT job.id, job.bike_id, job.history_id, job.stage, job.complaint, job.opened_at, job.booked_at, job.closed_at,
            revision.id AS revision_id, revision.parent_id, revision.content, revision.message
     FROM job JOIN history ON history.id = job.history_id JOIN revision ON revision.id = history.revision_id
 """
@@ -71,7 +73,7 @@ JOBS = """
 
 def open_jobs(database: Database, page: int = 1, size: int = MOST_IN_HAND) -> Listed[JobRow]:
     """A page of the jobs not booked yet, newest first."""
-    return listed(database, f"{JOBS} WHERE booked_at IS NULL ORDER BY job.id DESC", (), page, size, _job)
+    return listed(database, f"{JOBS} WHERE {IS_OPEN} ORDER BY job.id DESC", {}, page, size, _job)
 
 
 def job_by_id(database: Database, job_id: int) -> JobRow | None:
@@ -85,10 +87,11 @@ def start_job(database: Database, document: Document, now: str, bike_id: int | N
     with database.atomic() as connection:
         if bike_id is None:
             bike_id = add_bike(connection, document)
-        row = connection.execute("SELECT id FROM job WHERE bike_id = ? AND booked_at IS NULL", (bike_id,)).fetchone()
+        row = connection.execute(f"SELECT id FROM job WHERE bike_id = ? AND {IS_OPEN}", (bike_id,)).fetchone()
         if row:
             return int(row["id"])
-        history_id = begin(connection, "job", JobState(document, None, {}).content, now)
+        state = JobState(document, None, {"complaint": complaint} if complaint else {})
+        history_id = begin(connection, "job", state.content, now)
         job = connection.execute(
             "INSERT INTO job (bike_id, history_id, complaint, opened_at) VALUES (?, ?, ?, ?)",
             (bike_id, history_id, complaint, now),
@@ -117,7 +120,32 @@ def reach_stage(connection: sqlite3.Connection, job_id: int, stage: str) -> None
     connection.execute("UPDATE job SET stage = ? WHERE id = ? AND stage <> ?", (stage, job_id, stage))
 
 
+def close_job(connection: sqlite3.Connection, job_id: int, now: str) -> None:
+    """Closes an open job without a booking; nothing of it is lost."""
+    connection.execute("UPDATE job SET closed_at = ? WHERE id = ? AND booked_at IS NULL", (now, job_id))
+
+
+def reopen_job(connection: sqlite3.Connection, job: JobRow) -> bool:
+    """Opens a closed job again; False where its bike has another job in hand by now."""
+    return bool(
+        connection.execute(
+            "UPDATE job SET closed_at = NULL WHERE id = ?1 AND NOT EXISTS (SELECT 1 FROM job AS other"
+            " WHERE other.bike_id = ?2 AND other.booked_at IS NULL AND other.closed_at IS NULL)",
+            (job.id, job.bike_id),
+        ).rowcount
+    )
+
+
+def last_closed_job(database: Database, bike_id: int) -> int | None:
+    """The newest job of a bike where that was closed without a booking."""
+    row = database.connection.execute(
+        "SELECT id, closed_at FROM job WHERE bike_id = ? ORDER BY id DESC LIMIT 1", (bike_id,)
+    ).fetchone()
+    return int(row["id"]) if row and row["closed_at"] else None
+
+
 def _job(row: sqlite3.Row) -> JobRow:
     values = dict(row)
     state = JobState(**json.loads(values.pop("content")))
+    values["complaint"] = state.observed.get("complaint", values["complaint"])
     return JobRow(**{**values, "state": state, "message": message_of(json.loads(row["message"]))})

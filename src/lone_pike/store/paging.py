@@ -1,6 +1,6 @@
 """Long lists, a page at a time: the database reads the rows of one page and looks whether there is another."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
@@ -24,11 +24,13 @@ class Listed(Generic[Row]):
 
 
 def listed(
-    database: Database, sql: str, values: tuple[object, ...], page: int, size: int, read: Callable[..., Row]
+    database: Database, sql: str, values: Mapping[str, object], page: int, size: int, read: Callable[..., Row]
 ) -> Listed[Row]:
     """A page of what a query asks for, each row read. Parameters: sql without a limit; page from 1; size, rows."""
     page = min(max(page, 1), MOST_PAGES)
-    rows = database.connection.execute(f"{sql} LIMIT ? OFFSET ?", (*values, size + 1, (page - 1) * size)).fetchall()
+    rows = database.connection.execute(
+        f"{sql} LIMIT :most OFFSET :first", {**values, "most": size + 1, "first": (page - 1) * size}
+    ).fetchall()
     return Listed(tuple(read(row) for row in rows[:size]), page, len(rows) > size)
 
 

@@ -99,6 +99,8 @@ class JobRequest:
         """The job, where it may still be changed. Raises: 409."""
         if self.job.booked_at:
             raise HTTPException(409, "This job is booked. Take the booking back first; nothing was changed.")
+        if self.job.closed_at:
+            raise HTTPException(409, "This job is closed. Open it again on its bike's page; nothing was changed.")
         return self.job
 
     def as_typed(self, form: TypedForm) -> "JobRequest":

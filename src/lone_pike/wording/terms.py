@@ -44,7 +44,12 @@ STEPS = {
     "wrapped": "Chain wrapped round big/big, skipping the derailleur, and counted",
     "back": "Strap off, air or spring back in",
 }
-NOTES = {"pressure_before": "Shock before", "pressure_after": "Shock put back", "steps": "Steps done"}
+NOTES = {
+    "complaint": "Complaint",
+    "pressure_before": "Shock before",
+    "pressure_after": "Shock put back",
+    "steps": "Steps done",
+}
 SETTINGS = {"first": "Counts", "unit": "Lengths", "house_rule": "House rule"}
 SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"}
 PLACES = {"measure": "Measure", "size": "Size", "cut": "Cut", "book": "Book"}

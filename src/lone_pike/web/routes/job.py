@@ -12,7 +12,7 @@ from lone_pike.formats.bike_file import bike_from_document, write_bike
 from lone_pike.formats.observed import told_in
 from lone_pike.store.bookings import Fitting, Offcut, book, cancel_booking
 from lone_pike.store.history import Stale, check_newest, step_back
-from lone_pike.store.jobs import JobRow, JobState, reach_stage, revise_job
+from lone_pike.store.jobs import JobRow, JobState, close_job, reach_stage, reopen_job, revise_job
 from lone_pike.web.edits import form_edit, merge_states, seen_state, write_edit
 from lone_pike.web.pages import is_partial, page, redirect, units_of
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
@@ -32,7 +32,7 @@ LEAST_LINKS, MOST_LINKS = 20, 400
 def latest_stage(job_request: ForJob) -> Response:
     """To the stage the job has come to, or to its bike once it is booked."""
     job = job_request.job
-    return redirect(f"/bikes/{job.bike_id}" if job.booked_at else f"/jobs/{job.id}/{job.stage}")
+    return redirect(f"/bikes/{job.bike_id}" if job.booked_at or job.closed_at else f"/jobs/{job.id}/{job.stage}")
 
 
 @router.get("/bike.json")
@@ -171,6 +171,25 @@ def book_job(request: Request, job_request: ForJob, form: Fields) -> Response:
     except Stale as stale:
         return _asked(request, job_request, "book", "nothing_booked", stale)
     return redirect(f"/bikes/{job_request.job.bike_id}")
+
+
+@router.post("/close")
+def close(job_request: ForJob) -> Response:
+    """Closes the job without a booking."""
+    job = job_request.open_job()
+    with job_request.data.atomic() as connection:
+        close_job(connection, job.id, now())
+    return redirect(f"/bikes/{job.bike_id}")
+
+
+@router.post("/reopen")
+def reopen(job_request: ForJob) -> Response:
+    """Opens a closed job again."""
+    with job_request.data.atomic() as connection:
+        opened = reopen_job(connection, job_request.job)
+    if not opened:
+        raise HTTPException(409, "This bike has another job in hand. Close that one first; nothing was changed.")
+    return redirect(f"/jobs/{job_request.job.id}/{job_request.job.stage}")
 
 
 @router.post("/take-back")

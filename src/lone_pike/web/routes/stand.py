@@ -8,6 +8,7 @@ from lone_pike.core.bike.faults import InvalidInput, invalid
 from lone_pike.core.bike.parts import Derailleur
 from lone_pike.core.messages import Message, Raw
 from lone_pike.formats.bike_file import document_of, read_bike
+from lone_pike.formats.observed import LONGEST_NOTE
 from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import Document, bike_by_id, bikes_like
 from lone_pike.store.database import Database
@@ -35,7 +36,7 @@ def start(request: Request, data: Data, sent: SentForm, shop: InShop) -> Respons
     """Starts a job from a bike, from a file, or from nothing."""
     form = sent.fields
     if form.get("bike"):
-        return _start_of_bike(data, form["bike"])
+        return _start_of_bike(data, form["bike"], copy=bool(form.get("copy")))
     if sent.file is not None:
         try:
             return _opened(start_job(data, _document_in(sent.file), now()))
@@ -46,15 +47,19 @@ def start(request: Request, data: Data, sent: SentForm, shop: InShop) -> Respons
     if form.get("from") == "file":
         return _shown(request, data, shop, FIRST_PAGE, (render(Message("choose_a_file"), units_of(shop)),))
     name = form.get("name", "").strip()[:LONGEST_NAME]
-    return _opened(start_job(data, NEW_BIKE | ({"name": name} if name else {}), now()))
+    complaint = form.get("complaint", "").strip()[:LONGEST_NOTE]
+    return _opened(start_job(data, NEW_BIKE | ({"name": name} if name else {}), now(), complaint=complaint))
 
 
-def _start_of_bike(data: Database, text: str) -> Response:
-    """A job of a bike of the workshop. Raises: 404."""
+def _start_of_bike(data: Database, text: str, *, copy: bool) -> Response:
+    """A job of a bike of the workshop, or of a new one that is like it. Raises: 404."""
     bike_id = int(text) if text.isascii() and text.isdecimal() and len(text) < 19 else 0
     bike = bike_by_id(data, bike_id) if 0 < bike_id < LARGEST_ID else None
     if bike is None:
         raise HTTPException(404, "There is no such bike here. Choose one of the list.")
+    if copy:
+        like_it = bike.document | {"name": f"{bike.name} copy"[:LONGEST_NAME]}
+        return _opened(start_job(data, like_it, now()))
     return _opened(start_job(data, bike.document, now(), bike.id))
 
 

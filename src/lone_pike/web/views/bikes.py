@@ -20,6 +20,7 @@ class BikeLine:
     cog_range: tuple[int, int] | None
     fitted: BookingRow | None
     in_hand: bool
+    away: bool
 
 
 @dataclass(frozen=True)
@@ -28,11 +29,18 @@ class BikeView:
 
     id: int
     name: str
+    owner_word: str
     story: str
     form: Form
     side: SideView | None
     history: tuple[BookingRow, ...]
-    in_hand: bool
+    open_job_id: int | None
+    away: bool
+
+    @property
+    def in_hand(self) -> bool:
+        """Whether a job of it is open."""
+        return self.open_job_id is not None
 
     @property
     def can_take_back(self) -> bool:
@@ -44,14 +52,24 @@ def bike_line(bike: BikeRow, fitted: BookingRow | None) -> BikeLine:
     """A row of the list."""
     rings, cogs = (_sizes(bike.document.get(key)) for key in ("rings", "cogs"))
     ends = (min(cogs), max(cogs)) if cogs else None
-    return BikeLine(f"/bikes/{bike.id}", bike.name, rings, ends, fitted, bike.open_job_id is not None)
+    in_hand, away = bike.open_job_id is not None, bike.put_away_at is not None
+    return BikeLine(f"/bikes/{bike.id}", bike.name, rings, ends, fitted, in_hand, away)
 
 
 def bike_view(bike: BikeRow, history: list[BookingRow], shop: Shop) -> BikeView:
     """The page of one bike."""
     form = form_of(readings_of(bike.document), shop.unit)
-    in_hand = bike.open_job_id is not None
-    return BikeView(bike.id, bike.name, bike.story, form, _side_view(bike, shop), tuple(history), in_hand)
+    return BikeView(
+        id=bike.id,
+        name=bike.name,
+        owner_word=bike.owner_word,
+        story=bike.story,
+        form=form,
+        side=_side_view(bike, shop),
+        history=tuple(history),
+        open_job_id=bike.open_job_id,
+        away=bike.put_away_at is not None,
+    )
 
 
 def _sizes(sizes: object) -> tuple[int, ...]:
