@@ -24,7 +24,7 @@ document.addEventListener("click", (event) => {
 }, true);
 
 // A caliper types faster than a hand: what it types with no field in hand moves nothing, and is told.
-const BURST_MS = 60, BURST_ENDS_MS = 300;
+const BURST_MS = 80, BURST_ENDS_MS = 300;
 const MEASURED = /^[0-9.,-]$/;
 let burst = "", burstAt = 0, waiting = 0;
 

@@ -60,6 +60,7 @@ class FieldView:
     letter: str
     hint: Message
     text: str
+    unit: str
     keyboard: str
     note: FieldNote
     cost: Message | None
@@ -178,11 +179,19 @@ def _field(work: Work, spec: FieldSpec, costs: dict[str, Message]) -> FieldView:
         letter=spec.letter,
         hint=field_hint(spec),
         text=text,
+        unit=_unit(work, spec),
         keyboard="numeric" if spec.kind in NUMERIC else "decimal" if spec.kind in DECIMAL else "text",
         note=_note(work, spec),
         cost=costs.get(spec.path),
         options=_options(work, spec, text),
     )
+
+
+def _unit(work: Work, spec: FieldSpec) -> str:
+    """What stands in the box behind the number."""
+    if spec.kind in (Kind.LENGTH, Kind.PLACE):
+        return str(work.shop.unit)
+    return "°" if spec.kind is Kind.ANGLE else ""
 
 
 def _options(work: Work, spec: FieldSpec, text: str) -> tuple[tuple[str, str], ...]:
