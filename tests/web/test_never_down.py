@@ -148,3 +148,17 @@ def test_an_unchanged_bike_is_not_sized_twice(client: TestClient, monkeypatch: p
     before = client.get("/").text
     monkeypatch.setattr("lone_pike.core.judging.answer.size_bike", None)
     assert client.get("/").text == before
+
+
+@pytest.mark.parametrize("stage", ["size", "cut", "book"])
+def test_what_is_not_measured_yet_is_named_whole_and_led_to(client: TestClient, stage: str) -> None:
+    location = client.post("/jobs", data={"name": "Teal"}).headers["location"]
+    shown = client.get(f"{location}/{stage}").text
+    assert "Still to measure: rings, cogs, cage, chainstay." in shown
+    assert f'href="{location}/measure"' in shown.split("Still to measure")[1]
+
+
+def test_about_tells_where_the_data_is_and_what_it_stands_on(client: TestClient, database: Database) -> None:
+    about = client.get("/about").text
+    assert str(database.path.absolute()) in about
+    assert "numpy" in about and "OFL-1.1" in about

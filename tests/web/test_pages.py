@@ -28,6 +28,8 @@ PAGES = [
     "/jobs/4/book",
     "/bikes",
     "/bikes/1",
+    "/limits",
+    "/about",
     "/jobs/8/photo",
     "/jobs/8/photo?mark=guide",
     "/jobs/4/photo",

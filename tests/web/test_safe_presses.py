@@ -123,3 +123,27 @@ def test_a_chain_for_twelve_is_closed_by_a_locking_link_unless_told_otherwise() 
         cogs: bike_from_document(wide_document(cogs=list(range(11, 11 + cogs)))).joiner.value for cogs in (8, 9, 10, 12)
     }
     assert joiners == {8: "quick_link", 9: "quick_link", 10: "locking_link", 12: "locking_link"}
+
+
+def test_what_is_being_typed_survives_a_reload_and_is_gone_once_it_is_kept(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/measure")
+    field(page, "chainstay_mm").press_sequentially("9")
+    page.reload()
+    expect(field(page, "chainstay_mm")).to_have_value("9432")
+    expect(page.locator("[id='chainstay_mm-notes']")).to_contain_text("250 to 2500")
+    field(page, "chainstay_mm").fill("433")
+    field(page, "chainstay_mm").blur()
+    expect(page.get_by_role("button", name="Undo")).to_be_visible()
+    assert page.evaluate("localStorage.length") == 0
+
+
+def test_what_was_typed_while_the_workshop_is_away_is_sent_again_and_said(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/measure")
+    page.wait_for_load_state("networkidle")
+    page.route("**/*", lambda route: route.abort())
+    field(page, "chainstay_mm").fill("434")
+    field(page, "chainstay_mm").blur()
+    expect(page.locator("#status")).to_contain_text("No answer from the workshop")
+    page.unroute("**/*")
+    expect(page.get_by_text("Chainstay 432 → 434")).to_be_visible(timeout=15_000)
+    expect(field(page, "chainstay_mm")).to_have_value("434")

@@ -7,11 +7,12 @@ from typing import Any
 from pydantic import ValidationError
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput, invalid
 from lone_pike.core.bike.model_faults import invalid_by_model
 from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
 
 LARGEST_BYTES = 256 * 1024
+AXLE = ("chainstay_mm", "axle_mm")
 CACHE_SIZE = 256
 
 
@@ -44,7 +45,20 @@ def bike_from_document(document: Any) -> Bike:
     """A bike from its parsed document. Raises: InvalidInput with every fault."""
     if not isinstance(document, dict):
         raise invalid("file", Raw(document), Message("one_json_object"))
-    return _bike_of(json.dumps(document))
+    try:
+        return _bike_of(json.dumps(document))
+    except InvalidInput as error:
+        raise InvalidInput([*error.faults, *_missing_axle(document, error)]) from None
+
+
+def _missing_axle(document: dict[str, Any], error: InvalidInput) -> list[Fault]:
+    """That no chainstay is told, also where other faults kept the model from asking: all that is missing at once."""
+    told = any(document.get(key) is not None for key in AXLE)
+    take_up = document.get("take_up")
+    slotted = isinstance(take_up, dict) and take_up.get("type") == "slot"
+    if told or slotted or any(fault.field in AXLE for fault in error.faults):
+        return []
+    return [Fault("chainstay_mm", NOTHING, Message("one_of_both", keys=AXLE))]
 
 
 @lru_cache(maxsize=CACHE_SIZE)

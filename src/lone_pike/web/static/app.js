@@ -115,6 +115,7 @@ document.addEventListener("htmx:before:swap", (event) => {
 // A field that is no longer in hand shows what the workshop read, "431,5 mm" as 431.5.
 document.addEventListener("htmx:after:swap", (event) => {
   if (event.target.id !== "job" && event.detail.ctx?.target?.id !== "job") return;
+  if (/\/(typed|sure)$/.test(new URL(event.detail.ctx?.request?.action ?? "", location.href).pathname)) return;
   for (const field of document.querySelectorAll("input[form=measures]:not([type=checkbox])")) {
     if (field !== document.activeElement && field.value !== field.defaultValue) field.value = field.defaultValue;
   }
@@ -158,5 +159,69 @@ document.addEventListener("click", (event) => {
   }
 }, true);
 
-document.addEventListener("htmx:error", () => document.body.classList.add("cut-off"));
-document.addEventListener("htmx:after:swap", () => document.body.classList.remove("cut-off"));
+// What is being typed is kept on this machine until the workshop has it: it survives a reload, a closed tab, and a
+// workshop that is away.
+const DRAFTED = "input[form=measures]:not([type=checkbox]):not([type=hidden]), #note";
+const draftKey = () => `draft ${location.pathname.split("/").slice(0, 3).join("/")}`;
+
+function draft() {
+  try {
+    return JSON.parse(localStorage.getItem(draftKey())) ?? {};
+  } catch {
+    return {};
+  }
+}
+
+function keepDraft(texts) {
+  try {
+    if (Object.keys(texts).length) localStorage.setItem(draftKey(), JSON.stringify(texts));
+    else localStorage.removeItem(draftKey());
+  } catch { /* without a store there is no draft */ }
+}
+
+document.addEventListener("input", (event) => {
+  const field = event.target;
+  if (!field.matches?.(DRAFTED)) return;
+  const texts = draft();
+  if (field.value === field.defaultValue) delete texts[field.name];
+  else texts[field.name] = field.value;
+  keepDraft(texts);
+});
+
+function restoreDraft() {
+  for (const [name, text] of Object.entries(draft())) {
+    const field = [...document.querySelectorAll(DRAFTED)].find((each) => each.name === name);
+    if (!field || field === document.activeElement || field.value === text) continue;
+    field.value = text;
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+    say("What you were typing is here again. It is not kept yet.");
+  }
+}
+window.addEventListener("load", () => setTimeout(restoreDraft));
+
+// Once the workshop has answered a form, its texts are the workshop's.
+document.addEventListener("htmx:after:swap", (event) => {
+  const asked = new URL(event.detail.ctx?.request?.action ?? "", location.href).pathname;
+  if (/\/(measure|undo|book)$/.test(asked) && event.detail.ctx?.request?.method === "POST") keepDraft({});
+});
+document.addEventListener("submit", (event) => {
+  if (/\/(book|undo)$/.test(event.target.action)) keepDraft({});
+}, true);
+
+const RETRY_MS = 3000;
+function sendAgain() {
+  fetch("/healthz").then((answer) => {
+    if (!answer.ok) throw new Error();
+    document.body.classList.remove("cut-off");
+    const waiting = [...document.querySelectorAll("input[form=measures]")].filter((each) => each.value !== each.defaultValue);
+    waiting[0]?.dispatchEvent(new Event("change", { bubbles: true }));
+    say(waiting.length ? "The workshop answers again. What you typed is sent again." : "The workshop answers again.");
+  }).catch(() => setTimeout(sendAgain, RETRY_MS));
+}
+
+document.addEventListener("htmx:error", () => {
+  if (document.body.classList.contains("cut-off")) return;
+  document.body.classList.add("cut-off");
+  say("No answer from the workshop. What you typed is still here.");
+  setTimeout(sendAgain, RETRY_MS);
+});

@@ -1,0 +1,37 @@
+"""About: version, licences of what ships, what it does not know, and where the data file is."""
+
+import re
+from importlib.metadata import PackageNotFoundError, metadata, requires
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import Response
+
+from lone_pike.web.pages import page
+from lone_pike.web.requests import Data, InShop
+
+router = APIRouter(prefix="/about")
+SHIPPED = (("htmx.org 4.0.1", "0BSD"), ("B612 and B612 Mono, fonts", "OFL-1.1"))
+"""What ships beside the Python packages."""
+
+
+@router.get("")
+def about(request: Request, data: Data, shop: InShop) -> Response:
+    """The page."""
+    context = {"licences": (*SHIPPED, *licences()), "data_file": data.path.absolute()}
+    return page(request, "about.html", shop, context)
+
+
+def licences() -> list[tuple[str, str]]:
+    """The packages that it stands on, each with its version and licence as the package itself tells it."""
+    names = [re.split(r"[^\w.-]", wanted)[0] for wanted in requires("lone-pike") or ()]
+    rows = []
+    for name in names:
+        try:
+            told = metadata(name)
+        except PackageNotFoundError:
+            continue
+        by_class = [line.rpartition(" :: ")[2] for line in told.get_all("Classifier") or () if "License" in line]
+        licence = told["License-Expression"] if "License-Expression" in told else next(iter(by_class), "its own")
+        rows.append((f"{name} {told['Version']}", licence))
+    return rows
