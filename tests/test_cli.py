@@ -28,7 +28,8 @@ def test_size_answers_the_check_bike_as_json(tmp_path: Path) -> None:
     assert set(result["votes"][0]) == {"school", "links", "inside", "why", "code", "meaning", "values"}
     assert result["votes"][0]["values"]["joins_at_links"] == 108
     assert [sorted(one) for one in result["why"]] == [["code", "text", "values"]] * 3
-    gear = {"ring", "cog", "cage_deg", "clock", "reserve_deg", "spare_links", "clearance_mm", "state", "rest_clock"}
+    gear = {"ring", "cog", "cage_deg", "clock", "reserve_deg", "spare_links", "clearance_mm", "state"}
+    gear |= {"rest_clock", "rest_deg"}
     assert len(result["gears"]) == 11 and set(result["gears"][0]) == gear
     assert result["confidence"]["chainstay_min_mm"] < 432 < result["confidence"]["chainstay_max_mm"]
     assert result["cut"]["push_from_start"] + result["cut"]["push_from_end"] == 118

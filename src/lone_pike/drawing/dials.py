@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from math import cos, radians, sin
 
-from lone_pike.core.messages import Message, Term, deg, number
+from lone_pike.core.messages import Message, Term, Value, deg, number
 from lone_pike.core.take_up.protocol import Gear
 
 CELL, HAND, LABEL = 72, 20, 26
@@ -11,12 +11,17 @@ CELL, HAND, LABEL = 72, 20, 26
 
 @dataclass(frozen=True)
 class Dial:
-    """One gear's cell: its centre on the board, and the tip of the hand from there, SVG coordinates."""
+    """One gear's cell: its centre on the board, and the tips of its hands from there, SVG coordinates.
+
+    hand is the cage as it is seen in the stand; worst the worst of the travel, empty where that is the same or the
+    dial shows one travel.
+    """
 
     gear: Gear
     x: float
     y: float
     hand: str
+    worst: str
     shown: bool
     message: Message
 
@@ -48,9 +53,15 @@ def dials(gears: tuple[Gear, ...], shown: tuple[int, int]) -> Dials:
 
 
 def _dial(gear: Gear, x: float, y: float, shown: bool) -> Dial:
-    angle = radians(gear.cage_deg or 0.0)
-    hand = f"{HAND * sin(angle):.1f} {HAND * cos(angle):.1f}"
-    return Dial(gear, x, y, hand, shown, gear_message(gear))
+    seen = gear.cage_deg if gear.rest_deg is None else gear.rest_deg
+    differs = gear.rest_clock is not None and gear.clock is not None and gear.rest_clock != gear.clock
+    return Dial(gear, x, y, _tip(seen), _tip(gear.cage_deg) if differs else "", shown, gear_message(gear))
+
+
+def _tip(cage_deg: float | None) -> str:
+    """Where a hand ends that points as the cage does, from straight down, forward to the right."""
+    angle = radians(cage_deg or 0.0)
+    return f"{HAND * sin(angle):.1f} {HAND * cos(angle):.1f}"
 
 
 def gear_message(gear: Gear) -> Message:
@@ -58,4 +69,13 @@ def gear_message(gear: Gear) -> Message:
     ring, cog, state = number(gear.ring), number(gear.cog), Term("state", gear.state)
     if gear.clock is None or gear.reserve_deg is None:
         return Message("no_rest_in_gear", ring=ring, cog=cog, state=state)
-    return Message("cage_in_gear", ring=ring, cog=cog, state=state, clock=gear.clock, reserve=deg(gear.reserve_deg))
+    told: dict[str, Value] = {
+        "ring": ring,
+        "cog": cog,
+        "state": state,
+        "clock": gear.clock,
+        "reserve": deg(gear.reserve_deg),
+    }
+    if gear.rest_clock and gear.rest_clock != gear.clock:
+        return Message("cage_on_travel", rest=gear.rest_clock, **told)
+    return Message("cage_in_gear", **told)

@@ -60,6 +60,9 @@ PAGES = {
     "tooth_changes_nothing": "one tooth off changes nothing",
     "tooth_makes_one": "one tooth off makes it {count}",
     "tooth_makes_either": "one tooth off makes it {low:bare} or {high}",
+    "cage_on_travel": (
+        "{ring} × {cog}: {state}, cage at {rest} in the stand, {clock} at the worst, {reserve:.0} of reserve"
+    ),
     "cage_in_gear": "{ring} × {cog}: {state}, cage at {clock}, {reserve:.0} of reserve",
     "no_rest_in_gear": "{ring} × {cog}: {state}, no rest for the cage",
     "flag_says": "{count}: {why}",

@@ -168,12 +168,13 @@ class Cage:
         def gear(i: int) -> Gear:
             ring, cog = self.gear_teeth[i]
             clock = None if isnan(cage[i]) else clock_of(cage[i])
-            at_rest = clock if resting[i] == cage[i] else None if isnan(resting[i]) else clock_of(resting[i])
+            rest_deg = None if isnan(resting[i]) else resting[i]
+            at_rest = clock if rest_deg == cage[i] else None if rest_deg is None else clock_of(rest_deg)
             if short[i] or loose[i]:
                 state = GearState.SHORT if short[i] else GearState.LOOSE
-                return Gear(ring, cog, None, None, None, None, None, state, at_rest)
+                return Gear(ring, cog, None, None, None, None, None, state, at_rest, rest_deg)
             state = self._state(reserve[i], air[i])
-            return Gear(ring, cog, cage[i], clock, reserve[i], spare[i], air[i], state, at_rest)
+            return Gear(ring, cog, cage[i], clock, reserve[i], spare[i], air[i], state, at_rest, rest_deg)
 
         return tuple(map(gear, range(len(self.gear_teeth))))
 

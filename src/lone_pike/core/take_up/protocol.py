@@ -40,7 +40,7 @@ class GearState(StrEnum):
 class Gear:
     """One gear with the chain at a count, the worst of its travel; degrees, links and mm, None where there is none.
 
-    rest_clock is the cage at the first travel, as it is seen in the stand.
+    rest_clock and rest_deg are the cage at the first travel, as it is seen in the stand.
     """
 
     ring: int
@@ -52,6 +52,7 @@ class Gear:
     clearance_mm: float | None
     state: GearState
     rest_clock: str | None
+    rest_deg: float | None
 
 
 def clock_of(cage_deg: float) -> str:

@@ -129,7 +129,7 @@ class SlottedAxle:
     def gears(self, count: int) -> tuple[Gear, ...]:
         """Its one gear with the chain at a count."""
         state = GearState(ground_of(*self.kept(count)))
-        return (Gear(self.bike.largest_ring, self.bike.largest_cog, None, None, None, None, None, state, None),)
+        return (Gear(self.bike.largest_ring, self.bike.largest_cog, None, None, None, None, None, state, None, None),)
 
     def worst_poses(self, count: int) -> NDArray[np.int_]:  # noqa: ARG002 - the same whatever the count
         """The one pose of a rigid frame."""
