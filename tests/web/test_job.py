@@ -231,7 +231,7 @@ def test_what_if_sets_another_bike_beside_and_keeps_nothing(page: Page, base_url
     page.keyboard.press("Escape")
     page.get_by_role("link", name=re.compile("^30 × 20")).click()
     expect(page.get_by_role("status").nth(-2)).to_contain_text("114 links instead of 112")
-    page.get_by_role("link", name="Put away").click()
+    page.get_by_role("link", name="Close").click()
     expect(page.locator(".side-view .ghost")).to_have_count(0)
     expect(page.get_by_role("button", name="Undo the last change")).to_have_count(0)
     page.goto(f"{base_url}/jobs/4/size?if_rings=banana")

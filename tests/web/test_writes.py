@@ -88,7 +88,7 @@ def test_edits_of_two_tabs_are_merged_field_by_field(client: TestClient, databas
     measure(client, before, rings="32")
     document = job(database).document
     assert (document["chainstay_mm"], document["take_up"]["cage_mm"], document["rings"]) == (435, 90, [32])
-    assert job(database).observed == {"pressure_before": "180 psi"}
+    assert job(database).observed["pressure_before"] == "180 psi"
     assert job(database).message.code == "with_merge"
 
 
