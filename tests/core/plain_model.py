@@ -5,7 +5,7 @@ It knows a bike as its parsed file and nothing of how the core solves: angles ar
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from itertools import combinations
+from itertools import combinations, pairwise
 from math import asin, atan2, ceil, cos, degrees, hypot, pi, radians, sin, sqrt
 from typing import Any
 
@@ -66,7 +66,12 @@ def pose_of(bike: dict[str, Any], travel: float) -> Pose:
         arm, up = hypot(x - px, y - py), y + travel - py
         back = -sqrt(arm * arm - up * up)
         return Pose(px + back, y + travel, turned(atan2(up, back) - atan2(y - py, x - px)))
-    away = hypot(x, y) + suspension["growth_mm"] * travel / suspension["travel_mm"]
+    if suspension["type"] == "table":
+        rows = suspension["points"]
+        (t1, c1), (t2, c2) = next(two for two in pairwise(rows) if travel <= two[1][0])
+        away = c1 + (c2 - c1) * (travel - t1) / (t2 - t1)
+    else:
+        away = hypot(x, y) + suspension["growth_mm"] * travel / suspension["travel_mm"]
     x2 = -sqrt(away * away - (y + travel) ** 2)
     return Pose(x2, y + travel, turned(atan2(y + travel, x2) - atan2(y, x)))
 
@@ -222,7 +227,8 @@ def halved(amiss: Callable[[float], float], low: float, high: float) -> float:
 
 def travels_of(bike: dict[str, Any]) -> list[float]:
     """Rest to bottomed out; finer than the core's even ones, and every millimetre about no worst in particular."""
-    full = (bike.get("suspension") or {}).get("travel_mm", 0.0)
+    suspension = bike.get("suspension") or {}
+    full = suspension.get("travel_mm") or suspension.get("points", [[0.0]])[-1][0]
     return [full * i / 24 for i in range(25)] if full else [0.0]
 
 
@@ -272,3 +278,19 @@ def idlers_told(stops: list[Circle]) -> list[tuple[Circle, bool]]:
 def runs_or_hangs(gears: list[list[Cage]], links: int) -> bool:
     """Whether no gear is too short anywhere."""
     return all(links >= cage.shortest for row in gears for cage in row)
+
+
+def slot_centres(bike: dict[str, Any]) -> dict[int, float]:
+    """Every joinable count whose taut loop has its axle in the slot, and how far from the crank (model, section 5)."""
+    low, high, up = bike["take_up"]["min_mm"], bike["take_up"]["max_mm"], bike.get("axle_height_mm", 0.0)
+    middle = (low + high) / 2
+    ring, cog = bike["rings"][0], bike["cogs"][0]
+
+    def links(centre: float) -> float:
+        share = centre / middle
+        here = loop([(0.0, 0.0, ring, 1), (-sqrt(middle * middle - up * up) * share, up * share, cog, 1)])
+        return here.links if here else float("nan")
+
+    step = 1 if bike["chain"]["offset_link"] else 2
+    fits = [n for n in range(0, 400, step) if links(low) <= n <= links(high)]
+    return {n: halved(lambda centre, n=n: n - links(centre), low, high) for n in fits}  # type: ignore[misc]

@@ -42,9 +42,9 @@ def random_bike(seed: int, kind: str) -> dict[str, Any]:
         growth = {"type": "growth", "growth_mm": round(lot.uniform(-5, 25), 1), "travel_mm": travel}
         bike["suspension"] = growth if kind == "growth" else pivot
     if kind == "table":
+        away, slope = (x * x + y * y) ** 0.5, lot.uniform(-0.05, 0.2)
         rise = [0, 40, 80, 120, lot.randint(140, 180)]
-        away = (x * x + y * y) ** 0.5
-        bike["suspension"] = {"type": "table", "points": [[t, round(away + lot.uniform(0, 0.12) * t, 1)] for t in rise]}
+        bike["suspension"] = {"type": "table", "points": [[t, away + slope * t] for t in rise]}
     if kind == "idler":
         at = [lot.randint(-70, 20), max(rings) * 3 + lot.randint(20, 70)]
         bike["idlers"] = [{"run": "drive", "at_mm": at, "teeth": lot.randint(12, 18), "chain": "over"}]

@@ -14,7 +14,7 @@ from lone_pike.core.take_up.protocol import Margins
 from lone_pike.formats.bike_file import bike_from_document
 from tests.bikes import said, wide_document
 from tests.core import plain_model
-from tests.core.random_bikes import random_bike
+from tests.core.random_bikes import random_bike, random_slot
 
 SEEDS = random.SystemRandom().sample(range(10**6), 8)
 STRAIGHT_END = {
@@ -74,9 +74,16 @@ def test_random_long_bikes_agree_or_are_refused_for_their_route(seed: int) -> No
 
 
 @pytest.mark.parametrize("seed", SEEDS[:2])
-@pytest.mark.parametrize("kind", ["pivot", "growth"])
+@pytest.mark.parametrize("kind", ["pivot", "growth", "table"])
 def test_random_sprung_bikes_agree_with_the_plain_way(kind: str, seed: int) -> None:
     agree(random_bike(seed, kind))
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_random_slots_agree_with_the_plain_way(seed: int) -> None:
+    document = random_slot(seed)
+    fits = {fit.links: fit.centre_mm for fit in sized(document).fits}
+    assert fits == pytest.approx(plain_model.slot_centres(document), abs=1e-4), document
 
 
 @pytest.mark.parametrize(

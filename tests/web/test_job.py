@@ -185,7 +185,7 @@ def test_units_and_order_are_converted_and_said(page: Page, base_url: str) -> No
 def test_the_travel_handle_moves_the_bike_and_the_dials_show_the_worst(page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/jobs/6/size")
     expect(count(page)).to_have_text("116")
-    expect(page.locator("#legend")).to_contain_text("Worst of the travel.")
+    expect(page.locator("#legend")).to_contain_text("dashed, the worst of the travel.")
     at_rest, rail = drawing(page), page.get_by_role("group", name="Count rail")
     box = rail.bounding_box()
     page.keyboard.press(".")

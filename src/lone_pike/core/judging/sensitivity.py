@@ -15,7 +15,7 @@ from lone_pike.core.take_up.families import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
 POINTS_EACH_WAY = 8
-FINER = 40
+FINER = 24
 STEPS = np.arange(FINER) / FINER
 ON_LINE = np.stack([1 - STEPS, STEPS], axis=1)
 ON_CUBIC = np.stack(
@@ -122,7 +122,7 @@ def _end_teeth(sizes: tuple[int, ...], wheel: str, size: int) -> Array:
 
 
 def _between(margins: Margins, blocks: int, block: int) -> NDArray[np.int_]:
-    """Index of the best count over each block of errors, 40 points to a gap, (blocks, points)."""
+    """Index of the best count over each block of errors, 24 points to a gap, (blocks, points)."""
     if not blocks:
         return np.zeros((0, 0), dtype=np.int_)
 
@@ -134,32 +134,32 @@ def _between(margins: Margins, blocks: int, block: int) -> NDArray[np.int_]:
 
 
 def _curve(rows: Array) -> Array:
-    """Values between points, (blocks, points, K) to (blocks, gaps, 40, K): on the cubic through the four points
-    about a gap, on the line through the two where there are no four, and -inf where one of the two is out of play.
+    """Values between points, (blocks, points, K) to (blocks, gaps, 24, K): on the cubic through the four points about a
+    gap, past the ends one on the line of the last two; on the line where one of the four is out of play, and -inf where
+    one of its two is.
 
     Source: Lagrange's interpolation.
     """
-    padded = np.concatenate([rows[:, :1] * np.nan, rows, rows[:, -1:] * np.nan], axis=1)
-    around = np.stack([padded[:, :-3], padded[:, 1:-2], padded[:, 2:-1], padded[:, 3:]], axis=2)
     with np.errstate(invalid="ignore"):
-        line, curve = ON_LINE @ around[:, :, 1:3], ON_CUBIC @ around
-    between = np.where(np.isfinite(curve), curve, line)
+        before, past = 2 * rows[:, :1] - rows[:, 1:2], 2 * rows[:, -1:] - rows[:, -2:-1]
+        padded = np.concatenate([before, rows, past], axis=1)
+        around = np.stack([padded[:, :-3], padded[:, 1:-2], padded[:, 2:-1], padded[:, 3:]], axis=2)
+        between = ON_CUBIC @ around
+        if np.isfinite(between).all():
+            return np.asarray(between)
+        between = np.where(np.isfinite(between), between, ON_LINE @ around[:, :, 1:3])
     return np.where(np.isnan(between), -np.inf, between)
 
 
 def _range(bike: Bike, measure: Measure, errors: Array, stands: NDArray[np.bool_]) -> ValidRange:
     points = np.interp(np.arange(len(stands)) / FINER, np.arange(len(errors)), errors)
     middle = int(np.abs(points).argmin())
-
-    def edge(reach: Array, holds: NDArray[np.bool_]) -> float | None:
-        """Half way between the last point of a reach at which the count stands and the first at which it does not."""
-        first = int((~holds).argmax())
-        return None if holds.all() else float(np.abs(reach[max(first - 1, 0) : first + 1]).mean())
-
-    less, more = edge(points[middle::-1], stands[middle::-1]), edge(points[middle:], stands[middle:])
-    return ValidRange(
-        measure,
-        values_of(bike)[measure],
-        less=less,
-        more=more,
-    )
+    changed = np.flatnonzero(~stands)
+    place = int(changed.searchsorted(middle))
+    # An edge lies half way between the last point at which the count stands and the first at which it does not.
+    less = more = None
+    if place > 0:
+        less = max(0.0, -float(points[changed[place - 1]] + points[changed[place - 1] + 1]) / 2)
+    if place < len(changed):
+        more = max(0.0, float(points[changed[place]] + points[max(changed[place] - 1, 0)]) / 2)
+    return ValidRange(measure, values_of(bike)[measure], less, more)

@@ -215,13 +215,13 @@ class Cage:
 
     def longest_clear(self) -> tuple[int, float] | None:
         """The longest count at which at rest the return run keeps its air in small/small, and that air, mm."""
-        for counts in (self._in_reach, self._counts_at_rest):
-            settled = self.settled(counts)
-            air = np.where(settled.short | settled.loose, -np.inf, settled.clearance_mm)[0, SMALL].tolist()
-            clear = [kept for kept in zip(counts, air, strict=True) if kept[1] >= self.bike.limits.least_clearance_mm]
-            if clear:
-                return clear[-1]
-        return None
+        return self._longest_clear_of(self._in_reach) or self._longest_clear_of(self._counts_at_rest)
+
+    def _longest_clear_of(self, counts: range) -> tuple[int, float] | None:
+        settled = self.settled(counts)
+        air = np.where(settled.loose[0, SMALL], -np.inf, settled.clearance_mm[0, SMALL])
+        clear = np.flatnonzero(air >= self.bike.limits.least_clearance_mm)
+        return (counts[clear[-1]], float(air[clear[-1]])) if clear.size else None
 
     def longest_in_tension(self) -> int:
         """The longest count at which at rest the cage takes any tension in small/small."""

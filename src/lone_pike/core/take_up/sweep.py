@@ -96,10 +96,6 @@ def _sweep(loop: CagedLoop) -> Sweep:
     lengths = np.where(on_both, path.links, -np.inf)
     longest = lengths.argmax(axis=-1, keepdims=True)
     slackest = np.minimum(_top_rad(lengths, longest), off_guide)
-    # Past its longest the loop shortens until the chain leaves a pulley, or the cage is as straight as it gets.
-    past = longest < SCAN_INDEX
-    stops = past & ~on_both
-    first_off = np.where(stops.any(axis=-1, keepdims=True), stops.argmax(axis=-1, keepdims=True), len(SCAN_RAD))
     stretched = np.minimum(off_guide, SCAN_RAD[-1])
     # An empty cage rests where its own stop is, if that comes before the slackest.
     rest = np.maximum(slackest, loop.rest_rad)
@@ -107,6 +103,9 @@ def _sweep(loop: CagedLoop) -> Sweep:
     ends = loop.path(ends_rad)
     falls = _still_falls(loop, ends, ends_rad)[..., 1:]
     if not falls.all():
+        # Past its longest the loop shortens until the chain leaves a pulley, or the cage is as straight as it gets.
+        stops = (longest < SCAN_INDEX) & ~on_both
+        first_off = np.where(stops.any(axis=-1, keepdims=True), stops.argmax(axis=-1, keepdims=True), len(SCAN_RAD))
         stretched = np.where(falls, stretched, _straightest_rad(loop, slackest, first_off, stretched))
         ends = loop.path(np.concatenate([np.minimum(rest, stretched), stretched], axis=-1))
     slackest = np.minimum(rest, stretched)
