@@ -15,7 +15,7 @@ from lone_pike.core.take_up.families import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
 POINTS_EACH_WAY = 8
-FINER = 24
+FINER = 40
 STEPS = np.arange(FINER) / FINER
 ON_LINE = np.stack([1 - STEPS, STEPS], axis=1)
 ON_CUBIC = np.stack(
@@ -122,7 +122,7 @@ def _end_teeth(sizes: tuple[int, ...], wheel: str, size: int) -> Array:
 
 
 def _between(margins: Margins, blocks: int, block: int) -> NDArray[np.int_]:
-    """Index of the best count over each block of errors, 24 points to a gap, (blocks, points)."""
+    """Index of the best count over each block of errors, 40 points to a gap, (blocks, points)."""
     if not blocks:
         return np.zeros((0, 0), dtype=np.int_)
 
@@ -134,7 +134,7 @@ def _between(margins: Margins, blocks: int, block: int) -> NDArray[np.int_]:
 
 
 def _curve(rows: Array) -> Array:
-    """Values between points, (blocks, points, K) to (blocks, gaps, 24, K): on the cubic through the four points about a
+    """Values between points, (blocks, points, K) to (blocks, gaps, 40, K): on the cubic through the four points about a
     gap, past the ends one on the line of the last two; on the line where one of the four is out of play, and -inf where
     one of its two is.
 
