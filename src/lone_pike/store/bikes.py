@@ -33,15 +33,8 @@ LONGEST_NAME = 200
 LONGEST_WORD, LONGEST_STORY = 80, 500
 IN_WORDS = """
     bike.name LIKE ?1 ESCAPE '\\' OR bike.owner_word LIKE ?1 ESCAPE '\\' OR bike.story LIKE ?1 ESCAPE '\\'
-    OR EXISTS (SELECT 1 FROM booking WHERE booking.bike_id = bike.id AND CAST(booking.links AS TEXT) = ?2)
-    OR EXISTS (
-        SELECT 1 FROM job AS any_job JOIN history ON history.id = any_job.history_id
-        JOIN revision ON revision.id = history.revision_id
-        WHERE any_job.bike_id = bike.id AND (
-            any_job.complaint LIKE ?1 ESCAPE '\\'
-            OR json_extract(revision.content, '$.observed.complaint') LIKE ?1 ESCAPE '\\'
-        )
-    )
+    OR bike.id IN (SELECT booking.bike_id FROM booking WHERE CAST(booking.links AS TEXT) = ?2)
+    OR bike.id IN (SELECT told.bike_id FROM job AS told WHERE told.complaint LIKE ?1 ESCAPE '\\')
 """
 """Where a bike is found: its name, its owner's word, its story, a complaint, or a count that was fitted."""
 

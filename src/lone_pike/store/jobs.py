@@ -113,6 +113,18 @@ def state_of(revision: Revision) -> JobState:
 def revise_job(connection: sqlite3.Connection, job: JobRow, state: JobState, message: Message, now: str) -> None:
     """A new revision on top of the newest."""
     revise(connection, job.history_id, state.content, message, now)
+    note_complaint(connection, job.id)
+
+
+def note_complaint(connection: sqlite3.Connection, job_id: int) -> None:
+    """Where a bike is looked for, its complaint as the history now has it."""
+    connection.execute(
+        "UPDATE job SET complaint = coalesce("
+        "  (SELECT json_extract(revision.content, '$.observed.complaint') FROM history"
+        "   JOIN revision ON revision.id = history.revision_id WHERE history.id = job.history_id), complaint)"
+        " WHERE id = ?",
+        (job_id,),
+    )
 
 
 def reach_stage(connection: sqlite3.Connection, job_id: int, stage: str) -> None:

@@ -12,7 +12,7 @@ from lone_pike.formats.bike_file import bike_from_document, write_bike
 from lone_pike.formats.observed import told_in
 from lone_pike.store.bookings import Fitting, Offcut, book, cancel_booking
 from lone_pike.store.history import Stale, check_newest, step_back
-from lone_pike.store.jobs import JobRow, JobState, close_job, reach_stage, reopen_job, revise_job
+from lone_pike.store.jobs import JobRow, JobState, close_job, note_complaint, reach_stage, reopen_job, revise_job
 from lone_pike.web.edits import form_edit, merge_states, seen_state, write_edit
 from lone_pike.web.pages import is_partial, page, redirect, units_of
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
@@ -153,6 +153,7 @@ def undo_edit(request: Request, job_request: ForJob, form: Fields) -> Response:
     try:
         with job_request.data.atomic() as connection:
             step_back(connection, job.history_id, seen_by(form))
+            note_complaint(connection, job.id)
     except Stale as stale:
         return _asked(request, job_request, shown, "nothing_undone", stale)
     return redirect(job_request.state.url(f"/jobs/{job.id}/{shown}", links=None))
