@@ -112,7 +112,8 @@ def test_two_tabs_on_one_job_are_told_and_lose_nothing(page: Page, base_url: str
         tab.goto(f"{base_url}/jobs/4/measure")
     field(page, "chainstay_mm").fill("435")
     field(page, "chainstay_mm").blur()
-    expect(page.get_by_role("status").first).to_contain_text("435")
+    expect(page.get_by_role("status").first).to_contain_text("Chainstay 432 → 435")
+    expect(page.get_by_role("button", name="Undo the last change")).to_be_visible()
     field(other, "take_up.cage_mm").fill("90")
     field(other, "take_up.cage_mm").blur()
     expect(other.get_by_role("status").first).to_contain_text(
