@@ -55,6 +55,11 @@ def random_bike(seed: int, kind: str) -> dict[str, Any]:
             {"run": "drive", "at_mm": at, "teeth": 15, "chain": lot.choice(["over", "under"])},
             {"run": "return", "at_mm": [at[0] - 20, at[1] - 65], "teeth": 15, "chain": lot.choice(["over", "under"])},
         ]
+        if lot.random() < 0.6:
+            behind = [at[0] - lot.randint(120, 300), at[1] - lot.randint(60, 140)]
+            bike["idlers"].append(
+                {"run": "return", "at_mm": behind, "teeth": 15, "chain": lot.choice(["over", "under"])}
+            )
     return bike
 
 

@@ -74,11 +74,7 @@ class Path:
 
     def before(self, name: str) -> Stop:
         """The stop that the chain comes from: the last one that it touches."""
-        i = self.index(name) - 1
-        stop = self.stops[i]
-        while self.touched[i] is not True and not np.all(self.touched[i]):
-            i -= 1
-            stop = _either(self.touched[i + 1], stop, self.stops[i])
+        stop, _ = _last_touched(self.stops, self.spans_mm, self.touched, self.index(name) - 1)
         return stop
 
     def wrap_rad(self, name: str) -> Number:
@@ -95,12 +91,8 @@ class Path:
 
     def span_into(self, name: str) -> Number:
         """Length of the run that comes to a stop, mm."""
-        i = self.index(name) - 1
-        span = self.spans_mm[i]
-        while self.touched[i] is not True and not np.all(self.touched[i]):
-            i -= 1
-            span = np.where(self.touched[i + 1], span, self.spans_mm[i])
-        return span
+        _, span_mm = _last_touched(self.stops, self.spans_mm, self.touched, self.index(name) - 1)
+        return span_mm
 
     def only(self, *place: int) -> "Path":
         """One loop of many, by its place on each axis, as plain numbers; what does not vary there counts for all."""
@@ -189,16 +181,25 @@ def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touch
     pressed = pressed | np.isnan(into - out_of)
     if touched[i] is True:
         return True if pressed.all() else np.asarray(pressed)
-    before, span, k = stops[i - 1], runs[i - 1][1], i - 1
-    while not np.all(touched[k]):
-        k -= 1
-        before, span = _either(touched[k + 1], before, stops[k]), np.where(touched[k + 1], span, runs[k][1])
+    before, span = _last_touched(stops, [length for _, length in runs], touched, i - 1)
     ahead_x, ahead_y = np.cos(into), np.sin(into)
     dx, dy = stop.x_mm - before.x_mm, stop.y_mm - before.y_mm
     along, left = dx * ahead_x + dy * ahead_y, dy * ahead_x - dx * ahead_y
     over_rim = stop.wind * (before.signed_radius_mm - left - stop.signed_radius_mm)
     pushes = (along > 0) & (along < span) & (over_rim < -EPSILON)
     return np.asarray(np.where(touched[i], pressed, pushes))
+
+
+def _last_touched(
+    stops: Sequence[Stop], spans: Sequence[Number], touched: Sequence[Touched], i: int
+) -> tuple[Stop, Number]:
+    """The last stop up to place i that the chain touches, and the length of the run that leaves it, mm."""
+    stop, span, seen = stops[i], spans[i], touched[i]
+    while seen is not True and not np.all(seen):
+        i -= 1
+        stop, span = _either(seen, stop, stops[i]), np.where(seen, span, spans[i])
+        seen = np.asarray(seen | np.asarray(touched[i]))
+    return stop, span
 
 
 def _either(where: Touched, here: Stop, there: Stop) -> Stop:

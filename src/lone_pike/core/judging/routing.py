@@ -8,6 +8,7 @@ from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import tip_radius_mm
 from lone_pike.core.chain.crossing import crossing
+from lone_pike.core.chain.path import Path
 from lone_pike.core.messages import Message, Raw, Term, mm, number
 from lone_pike.core.motion.poses import COG, RING, idler_name
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
@@ -19,9 +20,10 @@ def check_route(cage: Cage, counts: list[int]) -> None:
 
     Raises: InvalidInput, naming the idler that no gear reaches, that a pulley runs into, or the runs that cross.
     """
+    path = cage.running(counts)
     for i, idler in enumerate(cage.bike.idlers):
-        _check_reached(cage, counts, i, idler)
-        _check_clear_of_cage(cage, counts, i, idler)
+        _check_reached(cage.bike, path, i, idler)
+        _check_clear_of_cage(cage.bike, path, i, idler)
     if cage.bike.idlers:
         for ring, cog in (cage.gear_teeth[BIG], cage.gear_teeth[SMALL]):
             crossed = crossing(cage.resting_path(ring, cog, counts[0]), COG, RING)
@@ -31,19 +33,18 @@ def check_route(cage: Cage, counts: list[int]) -> None:
                 raise invalid("idlers", read, Message("runs_apart"), Message("figure_of_eight"))
 
 
-def _check_reached(cage: Cage, counts: list[int], i: int, idler: Idler) -> None:
+def _check_reached(bike: Bike, path: Path, i: int, idler: Idler) -> None:
     """An idler that the taut chain touches in no gear, at no travel and no count, stands on its wrong side."""
-    path = cage.running(counts)
-    if not np.any(path.touched[path.index(_name(cage.bike, i))]):
+    if not np.any(path.touched[path.index(_name(bike, i))]):
         other = Term("other_side", idler.chain)
         hint = Message("idler_not_reached", run=Term("run", idler.run), other=other)
         raise invalid(f"idlers.{i}.chain", Term("side", idler.chain), Message("side_that_touches"), hint)
 
 
-def _check_clear_of_cage(cage: Cage, counts: list[int], i: int, idler: Idler) -> None:
+def _check_clear_of_cage(bike: Bike, path: Path, i: int, idler: Idler) -> None:
     """An idler that the cage would swing into."""
-    path, (x_mm, y_mm) = cage.running(counts), idler.at_mm
-    for pulley, teeth in ((GUIDE, cage.bike.derailleur.guide_teeth), (TENSION, cage.bike.derailleur.tension_teeth)):
+    x_mm, y_mm = idler.at_mm
+    for pulley, teeth in ((GUIDE, bike.derailleur.guide_teeth), (TENSION, bike.derailleur.tension_teeth)):
         stop, least = path.stop(pulley), tip_radius_mm(teeth) + tip_radius_mm(idler.teeth)
         if np.any(np.hypot(stop.x_mm - x_mm, stop.y_mm - y_mm) <= least):
             wheel = Term("stop", pulley)
