@@ -51,3 +51,21 @@ def test_runs_touch_both_wheels(ring: int, cog: int, centres_mm: float) -> None:
 
 def test_overlapping_wheels_have_no_path() -> None:
     assert math.isnan(float(bare(60, 11, 50).links))
+
+
+def test_the_stop_before_is_the_last_one_touched_wherever_others_are_passed() -> None:
+    """Two idlers on a run, each low enough to press on it or too high to: all four ways at once, told by hand."""
+    low_first, low_second = np.array([1, 1, 0, 0]), np.array([1, 0, 1, 0])
+    ring, end = Stop("ring", 0.0, 0.0, 30, CLOCKWISE), Stop("cog", -400.0, 0.0, 30, CLOCKWISE)
+    first = Stop("first", -130.0, np.where(low_first, -80.0, 0.0), 12, CLOCKWISE, idler=True)
+    second = Stop("second", -270.0, np.where(low_second, -80.0, 0.0), 12, CLOCKWISE, idler=True)
+    path = trace([ring, first, second, end])
+    assert np.broadcast_to(path.before("cog").x_mm, 4).tolist() == [-270.0, -130.0, -270.0, 0.0]
+    alone = [
+        trace([ring, *([first_one] if one else []), *([second_one] if two else []), end])
+        for one, two in zip(low_first, low_second, strict=True)
+        for first_one in [Stop("first", -130.0, -80.0, 12, CLOCKWISE)]
+        for second_one in [Stop("second", -270.0, -80.0, 12, CLOCKWISE)]
+    ]
+    assert path.span_into("cog") == pytest.approx([one.span_into("cog") for one in alone])
+    assert path.links == pytest.approx([one.links for one in alone])
