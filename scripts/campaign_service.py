@@ -141,6 +141,12 @@ def keep(line: http.client.HTTPConnection, text: str) -> int:
     return answered.status
 
 
+def is_whole(data: Path) -> bool:
+    """Whether nothing is damaged in a data file."""
+    with closing(Database(data)) as database:
+        return not problems_of(database)
+
+
 def kept_chainstays(data: Path) -> set[float]:
     """Every chainstay that job 4 ever had."""
     with closing(Database(data)) as database:
@@ -170,7 +176,7 @@ def kills(seed: int, count: int) -> Tried:
                 process.kill()
                 process.join()
             lost = told - kept_chainstays(data)
-            tried.hold(not lost and not problems_of(data), f"seed {seed}, kill {i}: lost {sorted(lost)[:5]}")
+            tried.hold(not lost and is_whole(data), f"seed {seed}, kill {i}: lost {sorted(lost)[:5]}")
     tried.told = f"{saved} acknowledged saves"
     return tried
 
@@ -187,7 +193,7 @@ def disk_and_lock() -> Tried:
             while len(statuses) < 900 and (not statuses or statuses[-1] == 303):
                 statuses.append(keep(line, str(round(410 + len(statuses) / 50, 2))))
         tried.hold(statuses[-1] == 503, f"a full disk answered {statuses[-1]} after {len(statuses)} saves")
-        tried.hold(len(kept_chainstays(data)) >= len(statuses) - 1 and not problems_of(data), "a full disk lost a save")
+        tried.hold(len(kept_chainstays(data)) >= len(statuses) - 1 and is_whole(data), "a full disk lost a save")
         with serving_process(data) as (_, port):
             line = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
             with closing(sqlite3.connect(data, isolation_level=None)) as other:

@@ -6,6 +6,7 @@ import json
 import os
 import sys
 from collections.abc import Callable, Iterator
+from contextlib import closing
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -153,14 +154,14 @@ def check(arguments: argparse.Namespace) -> int:
     """Look through a data file: whole, and every bike in it still sized or told why not."""
     from lone_pike.store.bikes import every_document
     from lone_pike.store.database import Database
-    from lone_pike.store.keeping import problems_of
+    from lone_pike.store.keeping import check_there, problems_of
     from lone_pike.store.shop import shop_now
 
-    problems = problems_of(Path(arguments.data))
-    print(*(f"damaged: {problem}" for problem in problems), sep="\n", end="\n" if problems else "", file=sys.stderr)
-    database = Database(Path(arguments.data))
-    sized, unfinished, broken = _sized_again(every_document(database), shop_now(database).settings)
-    database.close()
+    check_there(Path(arguments.data))
+    with closing(Database(Path(arguments.data))) as database:
+        problems = problems_of(database)
+        print(*(f"damaged: {problem}" for problem in problems), sep="\n", end="\n" if problems else "", file=sys.stderr)
+        sized, unfinished, broken = _sized_again(every_document(database), shop_now(database).settings)
     print(f"{arguments.data}: {sized} bikes sized, {unfinished} not measured to the end, {broken} broken")
     return WRONG_FILE if problems or broken else DONE
 

@@ -2,6 +2,7 @@
 
 import math
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -61,11 +62,9 @@ def test_the_stop_before_is_the_last_one_touched_wherever_others_are_passed() ->
     second = Stop("second", -270.0, np.where(low_second, -80.0, 0.0), 12, CLOCKWISE, idler=True)
     path = trace([ring, first, second, end])
     assert np.broadcast_to(path.before("cog").x_mm, 4).tolist() == [-270.0, -130.0, -270.0, 0.0]
-    alone = [
-        trace([ring, *([first_one] if one else []), *([second_one] if two else []), end])
-        for one, two in zip(low_first, low_second, strict=True)
-        for first_one in [Stop("first", -130.0, -80.0, 12, CLOCKWISE)]
-        for second_one in [Stop("second", -270.0, -80.0, 12, CLOCKWISE)]
-    ]
+    low = [Stop("first", -130.0, -80.0, 12, CLOCKWISE), Stop("second", -270.0, -80.0, 12, CLOCKWISE)]
+    ways = np.stack([low_first, low_second], axis=1)
+    pressing = [[one for one, is_low in zip(low, way, strict=True) if is_low] for way in ways]
+    alone = [trace([ring, *idlers, end]) for idlers in pressing]
     assert path.span_into("cog") == pytest.approx([one.span_into("cog") for one in alone])
     assert path.links == pytest.approx([one.links for one in alone])

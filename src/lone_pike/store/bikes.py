@@ -25,9 +25,12 @@ class BikeRow:
     put_away_at: str | None
 
 
-BIKES = """
+IS_OPEN = "job.booked_at IS NULL AND job.closed_at IS NULL"
+"""What is true of a job in hand, for every question about jobs."""
+
+BIKES = f"""
     SELECT bike.id, bike.name, bike.owner_word, bike.story, bike.document, job.id AS open_job_id, bike.put_away_at
-    FROM bike LEFT JOIN job ON job.bike_id = bike.id AND job.booked_at IS NULL AND job.closed_at IS NULL
+    FROM bike LEFT JOIN job ON job.bike_id = bike.id AND {IS_OPEN}
 """
 LONGEST_NAME = 200
 LONGEST_WORD, LONGEST_STORY = 80, 500
@@ -79,7 +82,7 @@ def every_document(database: Database) -> Iterator[tuple[str, Document]]:
     for row in database.connection.execute(
         "SELECT bike.name, json_extract(revision.content, '$.document') AS document"
         " FROM job JOIN bike ON bike.id = job.bike_id JOIN history ON history.id = job.history_id"
-        " JOIN revision ON revision.id = history.revision_id WHERE job.booked_at IS NULL AND job.closed_at IS NULL"
+        f" JOIN revision ON revision.id = history.revision_id WHERE {IS_OPEN}"
     ):
         yield row["name"], json.loads(row["document"])
 

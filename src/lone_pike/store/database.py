@@ -96,10 +96,14 @@ class Database:
         self.connection.execute("PRAGMA foreign_keys = ON")
 
     def _back_up(self) -> None:
-        backup = self.path.with_name(f"{self.path.name}.before-{self.schema_number}")
-        backup.touch(OWNER_ALONE)
-        with closing(sqlite3.connect(backup)) as target:
-            self.connection.backup(target)
+        copy_whole(self.connection, self.path.with_name(f"{self.path.name}.before-{self.schema_number}"))
+
+
+def copy_whole(source: sqlite3.Connection, target: Path) -> None:
+    """All of a data file into another, also while it is written to; for the owner alone."""
+    target.touch(OWNER_ALONE)
+    with closing(sqlite3.connect(target)) as there:
+        source.backup(there)
 
 
 def check_ours(path: Path) -> None:

@@ -7,7 +7,7 @@ from typing import Any
 
 from lone_pike.core.messages import Message
 from lone_pike.formats.message_record import message_of
-from lone_pike.store.bikes import Document, add_bike
+from lone_pike.store.bikes import IS_OPEN, Document, add_bike
 from lone_pike.store.database import Database
 from lone_pike.store.history import Revision, begin, revise, revision_by_id
 from lone_pike.store.paging import Listed, listed
@@ -60,7 +60,6 @@ class JobRow:
         return self.state.observed
 
 
-IS_OPEN = "booked_at IS NULL AND closed_at IS NULL"
 MOST_IN_HAND = 12
 """Jobs on one page of the Stand, each with its drawing."""
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.messages import Message, Raw
-from lone_pike.store.database import OWNER_ALONE, Database, check_ours
+from lone_pike.store.database import Database, check_ours, copy_whole
 
 
 def back_up(data: Path, target: Path) -> None:
@@ -35,16 +35,11 @@ def restore(backup: Path, data: Path) -> Path | None:
     return kept
 
 
-def problems_of(data: Path) -> list[str]:
-    """What the database finds wrong in a data file: damaged pages, rows that refer to nothing.
-
-    Raises: InvalidInput where it is missing or not ours.
-    """
-    check_there(data)
-    with closing(Database(data)) as database:
-        rows = [str(row[0]) for row in database.connection.execute("PRAGMA integrity_check(20)")]
-        torn = [f"{row[0]} {row[1]}" for row in database.connection.execute("PRAGMA foreign_key_check")]
-        return [row for row in rows if row != "ok"] + torn
+def problems_of(database: Database) -> list[str]:
+    """What the database finds wrong in a data file: damaged pages, rows that refer to nothing."""
+    rows = [str(row[0]) for row in database.connection.execute("PRAGMA integrity_check(20)")]
+    torn = [f"{row[0]} {row[1]}" for row in database.connection.execute("PRAGMA foreign_key_check")]
+    return [row for row in rows if row != "ok"] + torn
 
 
 def check_there(path: Path) -> None:
@@ -55,9 +50,8 @@ def check_there(path: Path) -> None:
 
 
 def _copy(source: Path, target: Path) -> None:
-    target.touch(OWNER_ALONE)
-    with closing(sqlite3.connect(source)) as here, closing(sqlite3.connect(target)) as there:
-        here.backup(there)
+    with closing(sqlite3.connect(source)) as here:
+        copy_whole(here, target)
 
 
 def _free_name(data: Path) -> Path:

@@ -231,13 +231,9 @@ class Cage:
     def _counts_at_rest(self) -> range:
         """Every joinable count that runs in small/small at rest."""
         step = step_links(self.bike.chain.offset_link)
-        first = joinable_at_or_above(self.sweep.stretched_links.item(0, self._small, 0), step)
-        past = joinable_at_or_above(self.sweep.slackest_links.item(0, self._small, 0), step)
+        first = joinable_at_or_above(float(self.sweep.stretched_links[0, SMALL, 0]), step)
+        past = joinable_at_or_above(float(self.sweep.slackest_links[0, SMALL, 0]), step)
         return range(min(first, past - step), past, step)
-
-    @property
-    def _small(self) -> int:
-        return len(self.gear_teeth) - 1
 
     def resting_path(self, ring: int, cog: int, count: int) -> Path:
         """The loop in one gear at the first pose as the chain runs at a count; numbers, no arrays."""

@@ -20,7 +20,7 @@ from lone_pike.web.views.book import book_view
 from lone_pike.web.views.cut import cut_of, cut_view, tally_view
 from lone_pike.web.views.measure import costs_of, measure_view, typed_view
 from lone_pike.web.views.size import size_view, sure_of
-from lone_pike.web.views.work import STAGES, Work, work_of
+from lone_pike.web.views.work import STAGES, Work, view_or_trouble, work_of
 from lone_pike.wording.render import render
 
 router = APIRouter(prefix="/jobs/{job_id}")
@@ -65,11 +65,7 @@ def stage_page(request: Request, job_request: ForJob, stage: str) -> HTMLRespons
 def typed(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
     """The job as it would be with what is being typed; nothing is kept yet."""
     typing = job_request.as_typed(form)
-    work = _typed_work(typing, form)
-    try:
-        view = typed_view(work, form)
-    except Exception as error:
-        view = typed_view(work.in_trouble(error), form)
+    view = view_or_trouble(_typed_work(typing, form), lambda work: typed_view(work, form))
     return page(request, "typed.html", typing.shop, {"view": view})
 
 
@@ -260,10 +256,7 @@ def _asked(request: Request, job_request: JobRequest, stage: str, code: str, sta
 
 
 def _shown(request: Request, work: Work, stage: str, told: tuple[Message, ...] = (), status: int = 200) -> HTMLResponse:
-    try:
-        view = _view(work, stage, told, deferred=is_partial(request))
-    except Exception as error:
-        view = _view(work.in_trouble(error), stage, told, deferred=False)
+    view = view_or_trouble(work, lambda shown: _view(shown, stage, told, deferred=is_partial(request)))
     return page(request, "job.html", work.shop, {"view": view}, status, block="job")
 
 

@@ -12,7 +12,7 @@ from lone_pike.store.paging import Listed
 from lone_pike.web.view_state import ViewState
 from lone_pike.web.views.cut import cut_of
 from lone_pike.web.views.listing import Listing, Pager, pager_of
-from lone_pike.web.views.work import SizedWork, Work, kept_work
+from lone_pike.web.views.work import SizedWork, Work, kept_work, view_or_trouble
 
 STAGE_QUESTIONS = {"cut": "rivet_counted_twice", "book": "is_it_fitted"}
 
@@ -44,16 +44,8 @@ def stand_view(
     jobs: Listed[JobRow], bikes: Listed[BikeRow], listing: Listing, shop: Shop, faults: tuple[str, ...] = ()
 ) -> StandView:
     """The page; only the rows that it shows are sized."""
-    rows = tuple(_row(kept_work(job, ViewState(), shop)) for job in jobs)
+    rows = tuple(view_or_trouble(kept_work(job, ViewState(), shop), _in_hand) for job in jobs)
     return StandView(rows, pager_of("/", listing, jobs), bikes, faults)
-
-
-def _row(work: Work) -> InHand:
-    """The job's row; one that breaks says so, and takes no other with it."""
-    try:
-        return _in_hand(work)
-    except Exception as error:
-        return _in_hand(work.in_trouble(error))
 
 
 def _in_hand(work: Work) -> InHand:

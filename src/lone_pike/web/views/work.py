@@ -2,9 +2,10 @@
 
 import json
 import logging
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import TypeVar
 from zlib import crc32
 
 from lone_pike.core.bike.document import Bike
@@ -190,6 +191,17 @@ class SizedWork:
         if wheel == "ring":
             return self.work.at(stage, ring=neighbour(self.bike.rings, self.gear.ring, step))
         return self.work.at(stage, cog=neighbour(self.bike.cogs, self.gear.cog, step))
+
+
+Shown = TypeVar("Shown")
+
+
+def view_or_trouble(work: Work, view: Callable[[Work], Shown]) -> Shown:
+    """A view of a job; where it breaks on the answer, the job without its count, which says so."""
+    try:
+        return view(work)
+    except Exception as error:
+        return view(work.in_trouble(error))
 
 
 def kept_work(job: JobRow, state: ViewState, shop: Shop) -> Work:
