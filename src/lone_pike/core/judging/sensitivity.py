@@ -1,5 +1,6 @@
 """How sure the answer is: how far each measure may be off before another count is recommended."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -14,7 +15,11 @@ from lone_pike.core.motion.poses import Gears, poses_of
 from lone_pike.core.take_up.families import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
-POINTS_EACH_WAY = 8
+POINTS_EACH_WAY, MORE_POINTS_EACH_WAY = 7, 48
+BESIDE = 0.1
+"""An edge is looked at once more this far on either side of it; where it is none, more points are followed."""
+
+MIDDLE = 1
 FINER = 40
 STEPS = np.arange(FINER) / FINER
 ON_LINE = np.stack([1 - STEPS, STEPS], axis=1)
@@ -75,19 +80,47 @@ def sensitivity_of(sizing: Sizing, travels_mm: Array) -> Sensitivity:
 
     Parameters: travels_mm, those at which the ends are worst.
     """
-    bike, count, step = sizing.bike, sizing.recommended_links, sizing.step_links
-    shares = np.arange(-POINTS_EACH_WAY, POINTS_EACH_WAY + 1) / POINTS_EACH_WAY
-    followed = dict.fromkeys([*sizing.take_up.always_measured, *spreads_of(bike)])
-    errors = {measure: _errors(bike, measure, shares) for measure in followed}
-    near = [count - step, count, count + step]
-    margins = _margins(bike, errors, near, travels_mm)
+    count, step = sizing.recommended_links, sizing.step_links
+    near = (count - step, count, count + step)
+    followed = tuple(dict.fromkeys([*sizing.take_up.always_measured, *spreads_of(sizing.bike)]))
+    margins, ranges = _followed(sizing.bike, followed, near, travels_mm, POINTS_EACH_WAY)
+    missed = _missed(sizing.bike, ranges, near, travels_mm)
+    if missed:
+        ranges |= _followed(sizing.bike, missed, near, travels_mm, MORE_POINTS_EACH_WAY)[1]
     miscounted = [near[i] for i in margins.best[-len(MISCOUNTS) :]]
-    stands = _between(margins, len(followed), len(shares)) == near.index(count)
     return Sensitivity(
-        {measure: _range(bike, measure, errors[measure], stands[i]) for i, measure in enumerate(followed)},
+        ranges,
         ring_miscounted=(miscounted[0], miscounted[1]),
         cog_miscounted=(miscounted[2], miscounted[3]),
     )
+
+
+def _followed(
+    bike: Bike, measures: tuple[Measure, ...], near: tuple[int, int, int], travels_mm: Array, each_way: int
+) -> tuple[Margins, dict[Measure, ValidRange]]:
+    """How far errors in the measures leave the middle one of three counts standing, and what the counts then keep."""
+    shares = np.arange(-each_way, each_way + 1) / each_way
+    errors = {measure: _errors(bike, measure, shares) for measure in measures}
+    margins = _margins(bike, errors, near, travels_mm)
+    stands = _between(margins, len(measures), len(shares)) == MIDDLE
+    ranges = {measure: _range(bike, measure, errors[measure], stands[i]) for i, measure in enumerate(measures)}
+    return margins, ranges
+
+
+def _missed(
+    bike: Bike, ranges: dict[Measure, ValidRange], near: tuple[int, int, int], travels_mm: Array
+) -> tuple[Measure, ...]:
+    """The measures of which a told edge is none: just short of it the count has fallen, or just past it it stands."""
+    if not ranges:
+        return ()
+    edges = np.array([(-(one.less or 0.0), one.more or 0.0) for one in ranges.values()])
+    told = np.array([(one.less is not None, one.more is not None) for one in ranges.values()])
+    inward = np.where(np.abs(edges) > BESIDE, BESIDE, 0.0) * (1, -1)
+    places = np.concatenate([edges + inward, edges + BESIDE * np.array((-1, 1))], axis=1)
+    margins = _margins(bike, dict(zip(ranges, places, strict=True)), near, travels_mm)
+    stands = (margins.best[: places.size] == MIDDLE).reshape(-1, 2, 2)
+    is_edge = stands[:, 0] & ~stands[:, 1] | ~told
+    return tuple(measure for measure, each in zip(ranges, is_edge, strict=True) if not each.all())
 
 
 def _errors(bike: Bike, measure: Measure, shares: Array) -> Array:
@@ -96,7 +129,7 @@ def _errors(bike: Bike, measure: Measure, shares: Array) -> Array:
     return shares * np.where(shares < 0, min(reach, most_too_much(bike, measure)), reach)
 
 
-def _margins(bike: Bike, errors: dict[Measure, Array], counts: list[int], travels_mm: Array) -> Margins:
+def _margins(bike: Bike, errors: dict[Measure, Array], counts: Sequence[int], travels_mm: Array) -> Margins:
     """What the counts keep, measure by measure for each of its errors, and then for each miscount."""
     block = len(next(iter(errors.values()), ()))
     size = len(errors) * block + len(MISCOUNTS)
@@ -126,10 +159,10 @@ def _between(margins: Margins, blocks: int, block: int) -> NDArray[np.int_]:
     if not blocks:
         return np.zeros((0, 0), dtype=np.int_)
 
-    def lines(values: Array) -> Array:
+    def curves(values: Array) -> Array:
         return _curve(values[: blocks * block].reshape(blocks, block, -1)).reshape(-1, values.shape[-1])
 
-    fine = Margins(margins.counts, lines(margins.at_short), lines(margins.at_long), margins.wanted)
+    fine = Margins(margins.counts, curves(margins.at_short), curves(margins.at_long), margins.wanted)
     return fine.best.reshape(blocks, -1)
 
 
