@@ -66,7 +66,7 @@ def reading_at(document: Document, path: str, model: type[BaseModel] = Bike) -> 
 
 def _reading(document: Document, spec: FieldSpec) -> Reading:
     value = _value_at(document, spec.path)
-    if value is None and spec.has_default_shown:
+    if value is None and spec.kind is Kind.FLAG:
         value = spec.default
     return Reading(value, _value_at(document, f"about.{spec.spread.key}") if spec.spread else None)
 

@@ -124,7 +124,6 @@ ALLOWED = {
         "{low:bare} to {sheet_most_added} to add to the bare wrap, or a total of {sheet_least_total:bare} to {high}"
     ),
     "more_than": "more than {low:.0}",
-    "less_than": "less than {high}",
     "at_least": "at least {low:.0}",
     "axle_behind_crank": "a place behind the crank centre, so less than 0 forward, and less far up or down than back",
     "axle_at_rest": "the measured chainstay at rest, {chainstay:.1}, within {within}",

@@ -87,14 +87,9 @@ class FieldSpec:
         return UNITS.get(self.kind, Unit.NUMBER)
 
     @property
-    def has_default_shown(self) -> bool:
-        """Whether a form shows the default where the file says nothing: ticks, and choices without an empty one."""
-        return self.kind is Kind.FLAG or self.allowed_code == "one_of_always"
-
-    @property
     def allowed(self) -> Message:
         """What it may hold, made from its bounds."""
-        if self.allowed_code and self.allowed_code != "one_of_always":
+        if self.allowed_code:
             named = {name: Quantity(limit(name), Unit(LIMITS[name].unit)) for name in self.limits}
             return Message(self.allowed_code, **self.bounds(), **named)
         if self.choices:

@@ -202,7 +202,7 @@ def _options(work: Work, spec: FieldSpec, text: str) -> tuple[tuple[str, str], .
         return ()
     else:
         words = CHOICES.get(spec.path, {})
-        empty = [] if spec.has_default_shown else [("", EMPTY_CHOICE.get(spec.path, "–"))]
+        empty = [("", EMPTY_CHOICE.get(spec.path, "–"))]
         if spec.path == "house_rule":
             empty = [("", f"the shop's: {HOUSE_RULES[work.shop.house_rule]}")]
         options = (*empty, *((str(key), words.get(key, key)) for key in spec.choices if _is_offered(key)))
