@@ -11,7 +11,8 @@ from lone_pike.drawing.svg import number
 
 WIDTH, HEIGHT = 836, 132
 LEFT, RIGHT, TOP, BOTTOM = 84, 70, 14, 24
-STEPS_MM, MOST_STEPS = (1, 2, 5, 10, 20, 25), 16
+STEPS_MM, MOST_STEPS = (1, 2, 5, 10, 20, 25), 14
+LAST_REACH = 25
 
 
 @dataclass(frozen=True)
@@ -83,7 +84,7 @@ def step_mm(full_travel_mm: float) -> int:
 def _steps(full: float, travel_mm: float) -> tuple[Step, ...]:
     travels = [*range(0, int(full - step_mm(full) / 2), step_mm(full)), int(full)]
     centres = _across(np.array(travels, dtype=float), full)
-    edges = np.concatenate([[centres[0] - 20], (centres[1:] + centres[:-1]) / 2, [centres[-1] + 20]])
+    edges = np.concatenate([[centres[0] - LAST_REACH], (centres[1:] + centres[:-1]) / 2, [centres[-1] + LAST_REACH]])
     return tuple(
         Step(travel, round(float(left), 1), round(float(right - left), 1), left <= _x(travel_mm, full) < right)
         for travel, left, right in zip(travels, edges, edges[1:], strict=False)

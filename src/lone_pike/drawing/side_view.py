@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
-from math import cos, hypot, sin
+from math import cos, sin
 
 import numpy as np
 
@@ -18,8 +18,10 @@ from lone_pike.core.messages import number as bare_number
 from lone_pike.core.motion.poses import COG
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
 from lone_pike.core.take_up.protocol import Gear
+from lone_pike.drawing.bicycle import Bicycle, bicycle, capsule
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
-from lone_pike.drawing.svg import Point, circles, number, polyline, xy
+from lone_pike.drawing.instruments import caliper, ruler
+from lone_pike.drawing.svg import circles, number, polyline, xy
 from lone_pike.drawing.wheel import Wheel, wheels_of
 
 MARGIN_MM = 16
@@ -31,12 +33,13 @@ HANGING_CAGE_RAD = np.radians(-75)
 
 @dataclass(frozen=True)
 class Letter:
-    """A measure's letter on the drawing, and the line it stands for, in SVG coordinates."""
+    """A measure's letter on the drawing, the line it stands for, and the instrument laid there, in SVG coordinates."""
 
     letter: str
     x: float
     y: float
     line: str
+    instrument: str
 
 
 @dataclass(frozen=True)
@@ -48,6 +51,7 @@ class SideView:
     wheels: tuple[Wheel, ...]
     other_wheels: str
     hubs: str
+    behind: Bicycle
     arm: str
     cage: str
     stretched_cage: str
@@ -55,11 +59,17 @@ class SideView:
     touch: tuple[float, float] | None
     state: str
     letters: tuple[Letter, ...]
+    lacking: tuple[str, ...]
     title: Message
 
 
-def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False) -> SideView:
-    """The bike in one gear with the chain at a count; lettered, it also says where each length is taken."""
+def side_view(
+    sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False, lacking: tuple[str, ...] = ()
+) -> SideView:
+    """The bike in one gear with the chain at a count; lettered, it also says where each length is taken.
+
+    Parameters: lacking, parts that are not measured yet and are drawn as on a typical bike, in faint line.
+    """
     cage_rad = sizing.cage.resting_rad(gear.ring, gear.cog, links)
     path = sizing.cage.resting_path(gear.ring, gear.cog, links)
     if gear.state == "loose" and cage_rad < HANGING_CAGE_RAD:
@@ -73,6 +83,7 @@ def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False)
         wheels=wheels_of(loop, points),
         other_wheels=_other_wheels(sizing, gear, loop),
         hubs="".join(circles(centre, [3.0]) for centre in loop.centres_mm),
+        behind=_behind(sizing, loop),
         arm=_arm(sizing, loop),
         cage=_cage_plate(loop),
         stretched_cage=_stretched(sizing, gear, loop),
@@ -80,7 +91,8 @@ def side_view(sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False)
         touch=_touch(loop, gear),
         state=gear.state,
         letters=_letters(sizing, loop) if lettered else (),
-        title=_title(gear, links),
+        lacking=lacking,
+        title=Message("typical_bike_title") if lacking else _title(gear, links),
     )
 
 
@@ -161,37 +173,28 @@ def _drive_run_outer(loop: Loop, count: int) -> int:
     return min(middle | 1, count - 1)
 
 
+def _behind(sizing: Sizing, loop: Loop) -> Bicycle:
+    axle, guide = (loop.centres_mm[loop.names.index(name)].tolist() for name in (COG, GUIDE))
+    return bicycle(sizing.bike, axle, guide)
+
+
 def _arm(sizing: Sizing, loop: Loop) -> str:
     """The swing arm from its pivot to the axle, where there is one."""
     suspension = sizing.bike.suspension
     if not isinstance(suspension, PivotSuspension):
         return ""
-    return _capsule(suspension.pivot_mm, loop.centres_mm[loop.names.index(COG)], 7.0)
-
-
-def _capsule(start: Point, end: Point, half_mm: float) -> str:
-    (x, y), (to_x, to_y) = start, end
-    share = half_mm / hypot(to_x - x, to_y - y)
-    up_x, up_y = -(to_y - y) * share, (to_x - x) * share
-    r = number(half_mm)
-    a, b, c, d = (
-        xy(x + up_x, y + up_y),
-        xy(to_x + up_x, to_y + up_y),
-        xy(to_x - up_x, to_y - up_y),
-        xy(x - up_x, y - up_y),
-    )
-    return f"M{a}L{b}A{r} {r} 0 0 1 {c}L{d}A{r} {r} 0 0 1 {a}Z"
+    return capsule(suspension.pivot_mm, loop.centres_mm[loop.names.index(COG)], 7.0)
 
 
 def _cage_plate(loop: Loop) -> str:
     guide, tension = (loop.centres_mm[loop.names.index(name)] for name in (GUIDE, TENSION))
-    return _capsule(guide, tension, 9.0)
+    return capsule(guide, tension, 9.0)
 
 
 def _stretched(sizing: Sizing, gear: Gear, loop: Loop) -> str:
     guide = loop.centres_mm[loop.names.index(GUIDE)]
     angle, length = sizing.cage.stretched_rad(gear.ring, gear.cog), sizing.bike.derailleur.cage_length_mm
-    return _capsule(guide, (guide[0] + length * sin(angle), guide[1] - length * cos(angle)), 9.0)
+    return capsule(guide, (guide[0] + length * sin(angle), guide[1] - length * cos(angle)), 9.0)
 
 
 def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str:
@@ -230,7 +233,7 @@ def _letters(sizing: Sizing, loop: Loop) -> tuple[Letter, ...]:
     pivot = _pivot_letter(bike)
     return (
         *pivot,
-        Letter("A", float(axle[0] / 2), -over, polyline(span)),
+        Letter("A", float(axle[0] / 2), -over, polyline(span), ruler(axle, (0.0, 0.0))),
         _letter_at("B", guide, tension, aside_mm=30.0),
         _letter_at("C", tips[0], tips[1], aside_mm=-34.0),
     )
@@ -241,10 +244,12 @@ def _pivot_letter(bike: Bike) -> tuple[Letter, ...]:
     if not isinstance(bike.suspension, PivotSuspension):
         return ()
     x_mm, y_mm = bike.suspension.pivot_mm
-    return (Letter("D", x_mm + 16, -y_mm - 16, polyline([(0.0, 0.0), (x_mm, 0.0), (x_mm, y_mm)])),)
+    return (Letter("D", x_mm + 16, -y_mm - 16, polyline([(0.0, 0.0), (x_mm, 0.0), (x_mm, y_mm)]), ""),)
 
 
 def _letter_at(letter: str, start: np.ndarray, end: np.ndarray, aside_mm: float) -> Letter:
     along = (end - start) / max(float(np.hypot(*(end - start))), 1e-9)
     place = (start + end) / 2 + np.array([along[1], -along[0]]) * -aside_mm
-    return Letter(letter, float(place[0]), float(-place[1]), polyline([start, end]))
+    return Letter(
+        letter, float(place[0]), float(-place[1]), polyline([start, end]), caliper(start, end, np.sign(-aside_mm))
+    )

@@ -21,6 +21,7 @@ TIP = 0.44
 class Wheel:
     """A wheel's outline about its own centre in tenths, and where it stands: SVG coordinates, mm, turned clockwise."""
 
+    name: str
     outline: str
     x: str
     y: str
@@ -31,8 +32,10 @@ def wheels_of(loop: Loop, rivet_points: Points) -> tuple[Wheel, ...]:
     """The wheels of all stops, their gullets under the rivets seated there."""
     turns_deg = -np.degrees(_seats_rad(loop, rivet_points))
     return tuple(
-        Wheel(outline(round(teeth)), number(x_mm), number(-y_mm), f"{turn:.2f}")
-        for (x_mm, y_mm), teeth, turn in zip(loop.centres_mm.tolist(), loop.teeth, turns_deg.tolist(), strict=True)
+        Wheel(name, outline(round(teeth)), number(x_mm), number(-y_mm), f"{turn:.2f}")
+        for name, (x_mm, y_mm), teeth, turn in zip(
+            loop.names, loop.centres_mm.tolist(), loop.teeth, turns_deg.tolist(), strict=True
+        )
     )
 
 

@@ -66,6 +66,7 @@ PAGES = {
     "cage_in_gear": "{ring} × {cog}: {state}, cage at {clock}, {reserve:.0} of reserve",
     "no_rest_in_gear": "{ring} × {cog}: {state}, no rest for the cage",
     "flag_says": "{count}: {why}",
+    "typical_bike_title": "Side view of a typical bike, with letters where each length is measured",
     "side_view_title": "Side view, {ring} × {cog}, {count}, {state}",
     "box_is_short_now": "The box is {missing:both} short. Measure again or take another box.",
     "gap_unlike": "no gap is like that; is it this gear?",
@@ -81,17 +82,11 @@ FIELD_HINTS = {
     "hint_chainstay": (
         "Centre of crank to centre of axle, along the stay, in {unit_word}; unsure: {exact}, or about {about}."
     ),
-    "hint_class": (
-        "Stands in where there is no caliper reading: short {short}, medium {medium}, long {long}."
-        " The answer then says so."
-    ),
+    "hint_class": "In place of a caliper reading, and told as such: short {short}, medium {medium}, long {long}.",
     "hint_gap": (
         "Tooth tip of the guide pulley to tooth tip of the largest cog; {low:bare} to {high} where it is left empty."
     ),
-    "hint_suspension": (
-        "How the rear axle moves: about one pivot, along a table of travel and chainstay,"
-        " or by the one growth figure that was measured."
-    ),
+    "hint_suspension": "Rear suspension stretches the run: one pivot, a table of chainstays, or one growth figure.",
     "hint_pivot": (
         "Pivot centre from the crank centre: forward, then up. A pivot {forward} ahead and {up} above is"
         " {forward:bare}, {up:bare}."

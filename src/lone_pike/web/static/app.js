@@ -1,6 +1,7 @@
 // Keys and small comforts. Every key presses something that is on the page: an element with data-key.
 "use strict";
 
+const WRITTEN = "input[form=measures]:not([type=checkbox], [type=hidden]), textarea[form=measures]";
 const typing = (element) => element?.matches?.("input:not([type=checkbox]):not([type=file]), select, textarea");
 
 // Where one is: the stage of a job, or another page's main part.
@@ -29,8 +30,10 @@ const MEASURED = /^[0-9.,-]$/;
 let burst = "", burstAt = 0, waiting = 0;
 
 function pressKey(key) {
-  const target = document.querySelector(`[data-key="${CSS.escape(key)}"]`);
-  target?.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true, view: window }));
+  const pressed = `[data-key="${CSS.escape(key)}"]`;
+  const target = document.querySelector(`input${pressed}`) ?? document.querySelector(pressed);
+  if (target?.matches("input:not([type=hidden])")) target.focus();
+  else target?.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true, view: window }));
   return Boolean(target);
 }
 
@@ -75,11 +78,32 @@ document.addEventListener("keydown", (event) => {
   if (pressKey(key)) event.preventDefault();
 });
 
+// The next field that is still empty; where none is, the next one; after the last the press to the next step.
 function nextField(field) {
-  const fields = [...document.querySelectorAll("[form=measures]")].filter((each) => each.offsetParent !== null);
-  const next = fields[fields.indexOf(field) + 1];
+  const fields = [...document.querySelectorAll("[form=measures]")].filter((each) => each.checkVisibility());
+  const after = fields.slice(fields.indexOf(field) + 1), isEmpty = (each) => each.matches(WRITTEN) && !each.value;
+  const next = after.find(isEmpty) ?? (isEmpty(field) ? document.getElementById("next") : after[0]);
   if (next?.select) queueMicrotask(() => next.select());
   return next;
+}
+
+// A new bike has its first field in hand; who came to find, the search.
+window.addEventListener("load", () => {
+  const first = document.querySelector("main[data-first]")?.dataset.first;
+  const search = location.hash === "#find" ? "find" : first;
+  if (search) document.getElementById(search)?.focus();
+});
+
+// How a field of the side is taken stands in the same line as for those under the drawing.
+for (const moves of ["focusin", "focusout"]) {
+  document.addEventListener(moves, (event) => {
+    const line = document.getElementById("how-line"), field = event.target;
+    if (!line || !field.matches?.("#panel [form=measures]")) return;
+    line.dataset.rests ??= line.textContent;
+    const how = document.getElementById(`${field.id}-how`)?.textContent;
+    line.textContent = (moves === "focusin" && how) || line.dataset.rests;
+    line.classList.toggle("font-bold", moves === "focusin" && Boolean(how));
+  });
 }
 
 document.addEventListener("click", (event) => {

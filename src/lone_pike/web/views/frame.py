@@ -50,8 +50,8 @@ class Foot:
 
 @dataclass(frozen=True)
 class Frame:
-    """What stands round every stage. to_do: fields still empty and needed; wrong: fields that cannot be so; fault: what
-    belongs to no field."""
+    """What stands round every stage. to_do: fields still empty and needed; first: the first of them, by its path;
+    wrong: fields that cannot be so; fault: what belongs to no field."""
 
     job_id: int
     saw: int
@@ -64,6 +64,7 @@ class Frame:
     undo: Undo | None
     fault: Fault | None
     to_do: tuple[Term, ...]
+    first: str
     wrong: tuple[Term, ...]
     measure_url: str
     foot: Foot | None
@@ -94,6 +95,7 @@ def frame_of(work: Work, stage: str, told: tuple[Message, ...] = (), beside: Siz
         undo=_undo(work),
         fault=loose if loose and not loose.is_missing else None,
         to_do=tuple(Term("field", path) for path, fault in work.faults.items() if fault.is_missing),
+        first=next((path for path, fault in work.faults.items() if fault.is_missing), "") if stage == "measure" else "",
         wrong=tuple(Term("field", path) for path, fault in work.faults.items() if path and not fault.is_missing),
         measure_url=work.at("measure"),
         foot=_foot(work.sized, stage, beside) if work.sized else None,

@@ -15,6 +15,7 @@ from lone_pike.drawing.side_view import SideView
 from lone_pike.formats.measure_form import form_fields
 from lone_pike.formats.observed import STEPS, steps_done
 from lone_pike.web.views.frame import Frame, frame_of, side_of
+from lone_pike.web.views.typical import typical_side
 from lone_pike.web.views.work import Work
 from lone_pike.wording.hints import field_hint
 from lone_pike.wording.terms import CHOICES, HOUSE_RULES
@@ -37,7 +38,7 @@ RARE = (
 """Fields that are folded away until they are asked for, or wrong."""
 
 COG_NUMBERS = tuple((str(count), str(count)) for count in range(5, 14))
-EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out", "chain.joiner": "usual for the cogs"}
+EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out", "chain.joiner": "the usual"}
 NUMERIC = frozenset({Kind.TEETH, Kind.COGS})
 DECIMAL = frozenset({Kind.LENGTH, Kind.ANGLE})
 
@@ -119,7 +120,7 @@ def measure_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool =
     parts = fields_of(Bike)["old_chain.changed"].choices
     return MeasureView(
         frame=frame_of(work, "measure", told),
-        side=side_of(sized, lettered=True) if sized else None,
+        side=side_of(sized, lettered=True) if sized else typical_side(work),
         fields=fields,
         suspension=work.form["suspension.type"],
         changed_parts=tuple(Tick(str(part), Term("changed_part", part), part in changed) for part in parts),
@@ -151,7 +152,7 @@ def typed_view(work: Work, on_page: Iterable[str]) -> TypedView:
     sized = work.sized
     return TypedView(
         frame=frame_of(work, "measure"),
-        side=side_of(sized, lettered=True) if sized else None,
+        side=side_of(sized, lettered=True) if sized else typical_side(work),
         notes=tuple(_note(work, form_fields()[path]) for path in on_page if _has_notes(path)),
         sure_url=work.at("sure"),
         sure_key=work.key if sized else "",

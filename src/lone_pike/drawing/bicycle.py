@@ -1,0 +1,101 @@
+"""The bike behind its drivetrain, in faint line: enough of it to be known at a glance, and which way is forward.
+
+Nothing here is measured but the crank, the axle, a pivot and the guide pulley; the rest is drawn as on most bikes.
+"""
+
+from dataclasses import dataclass
+from math import cos, hypot, radians, sin
+
+import numpy as np
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.suspensions import PivotSuspension
+from lone_pike.drawing.svg import Point, number, polyline, xy
+
+TYRE_MM, RIM_MM, TYRE_SHOWN_RAD = 340.0, 306.0, radians(19)
+SHELL_MM, DROPOUT_MM, HANGER_MM = 21.0, 13.0, (-5.0, -30.0)
+CRANK_MM, CRANK_RAD, PEDAL_MM = 172.0, radians(-58), 34.0
+SEAT_TUBE_RAD, DOWN_TUBE_RAD, TUBE_SHOWN_MM = radians(107), radians(43), 128.0
+SEAT_CLUSTER_MM = (-123.0, 402.0)
+LONG_BIKE_MM = 700.0
+"""From here on the cranks are before the front wheel, and one main tube runs back from them."""
+
+
+@dataclass(frozen=True)
+class Bicycle:
+    """Path data of what stands behind: frame with tyre and crank, and the derailleur's body from its hanger."""
+
+    frame: str
+    hanger: str
+
+
+def bicycle(bike: Bike, axle: Point, guide: Point | None = None) -> Bicycle:
+    """The bike about its crank at (0, 0) and its axle; guide is the guide pulley's centre, where there is one."""
+    crank_end = (CRANK_MM * cos(CRANK_RAD), CRANK_MM * sin(CRANK_RAD))
+    pedal = ((crank_end[0] - PEDAL_MM, crank_end[1]), (crank_end[0] + PEDAL_MM, crank_end[1]))
+    parts = [
+        *(_tyre(axle, radius_mm) for radius_mm in (TYRE_MM, RIM_MM)),
+        *_tubes(bike, axle),
+        _ring((0.0, 0.0), SHELL_MM),
+        _ring(axle, DROPOUT_MM),
+        capsule((0.0, 0.0), crank_end, 10.0),
+        capsule(*pedal, 6.0),
+    ]
+    bolt = (axle[0] + HANGER_MM[0], axle[1] + HANGER_MM[1])
+    return Bicycle("".join(parts), "" if guide is None else capsule(bolt, guide, 8.0))
+
+
+def _tubes(bike: Bike, axle: Point) -> list[str]:
+    """Stays and tubes, each as its two edges, open where it goes on."""
+    away = hypot(*axle)
+    if away > LONG_BIKE_MM:
+        return [_tube((0.0, 0.0), axle, SHELL_MM, away - DROPOUT_MM, 16.0)]
+    seat, down = ((cos(angle), sin(angle)) for angle in (SEAT_TUBE_RAD, DOWN_TUBE_RAD))
+    tubes = [
+        _tube((0.0, 0.0), seat, SHELL_MM, TUBE_SHOWN_MM, 15.0),
+        _tube((0.0, 0.0), down, SHELL_MM, TUBE_SHOWN_MM, 19.0),
+        _tube(axle, SEAT_CLUSTER_MM, DROPOUT_MM, TUBE_SHOWN_MM, 6.0),
+    ]
+    if not isinstance(bike.suspension, PivotSuspension):
+        tubes.append(_tube(axle, (0.0, 0.0), DROPOUT_MM, away - SHELL_MM, 8.0))
+    return tubes
+
+
+def _tube(start: Point, towards: Point, first_mm: float, last_mm: float, half_mm: float) -> str:
+    """The two edges of a tube that runs from one point towards another, from first to last along it."""
+    along = np.array(towards) - start
+    along = along / np.hypot(*along)
+    aside = half_mm * np.array([-along[1], along[0]])
+    near, far = start + first_mm * along, start + last_mm * along
+    return polyline([near + aside, far + aside]) + polyline([near - aside, far - aside])
+
+
+def _tyre(axle: Point, radius_mm: float) -> str:
+    """The part of a circle about the axle that faces the crank."""
+    towards = np.arctan2(-axle[1], -axle[0])
+    first, last = (
+        xy(axle[0] + radius_mm * cos(towards + turn), axle[1] + radius_mm * sin(towards + turn))
+        for turn in (TYRE_SHOWN_RAD, -TYRE_SHOWN_RAD)
+    )
+    return f"M{first}A{number(radius_mm)} {number(radius_mm)} 0 0 1 {last}"
+
+
+def _ring(centre: Point, radius_mm: float) -> str:
+    r = number(radius_mm)
+    left, right = (xy(centre[0] + side * radius_mm, centre[1]) for side in (-1, 1))
+    return f"M{left}A{r} {r} 0 1 1 {right}A{r} {r} 0 1 1 {left}Z"
+
+
+def capsule(start: Point, end: Point, half_mm: float) -> str:
+    """A bar with round ends from one point to another."""
+    (x, y), (to_x, to_y) = start, end
+    share = half_mm / max(hypot(to_x - x, to_y - y), 1e-9)
+    up_x, up_y = -(to_y - y) * share, (to_x - x) * share
+    r = number(half_mm)
+    a, b, c, d = (
+        xy(x + up_x, y + up_y),
+        xy(to_x + up_x, to_y + up_y),
+        xy(to_x - up_x, to_y - up_y),
+        xy(x - up_x, y - up_y),
+    )
+    return f"M{a}L{b}A{r} {r} 0 0 1 {c}L{d}A{r} {r} 0 0 1 {a}Z"

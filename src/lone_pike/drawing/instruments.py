@@ -1,0 +1,48 @@
+"""Where caliper and ruler go: drawn along the very line that they measure, to scale."""
+
+import numpy as np
+
+from lone_pike.drawing.svg import Point, Points, polyline
+
+JAW_MM, BEAM_PAST_MM, BEAM_MM = 34.0, 42.0, 9.0
+RULER_MM, TICK_MM, TICK_EVERY_MM = 20.0, 7.0, 10.0
+
+
+def caliper(start: Point, end: Point, aside: float) -> str:
+    """A caliper whose jaws stand on two points: its jaws, its beam past the second one, its slide.
+
+    Parameters: two points of the frame, mm; aside 1 for a beam to the left of the line, -1 for one to its right.
+    Returns: path data.
+    """
+    along, left, length_mm = _directions(start, end)
+    first, second = np.array(start), np.array(end)
+    out, past, beam = aside * JAW_MM * left, BEAM_PAST_MM * along, aside * BEAM_MM * left
+    jaws = polyline([first, first + out + beam]) + polyline([second, second + out + beam])
+    scale = _box([first + out, second + past + out, second + past + out + beam, first + out + beam])
+    slide = _box(
+        [second + out - beam / 3, second + out + along * 18 - beam / 3, second + out + along * 18, second + out]
+    )
+    return jaws + scale + (slide if length_mm else "")
+
+
+def ruler(start: Point, end: Point) -> str:
+    """A ruler whose edge lies on two points, ticked every 10 mm from the first."""
+    along, left, length_mm = _directions(start, end)
+    first, last = np.array(start), np.array(end) + 20 * along
+    below = -RULER_MM * left
+    ticks = [first + mm * along for mm in np.arange(0.0, length_mm + 1, TICK_EVERY_MM)]
+    return _box([first, last, last + below, first + below]) + "".join(
+        polyline([tick, tick - (TICK_MM if i % 5 else 2 * TICK_MM) * left]) for i, tick in enumerate(ticks)
+    )
+
+
+def _directions(start: Point, end: Point) -> tuple[Points, Points, float]:
+    """Along the line, to its left, and its length in mm."""
+    line = np.array(end) - np.array(start)
+    length_mm = float(np.hypot(*line))
+    along = line / max(length_mm, 1e-9)
+    return along, np.array([-along[1], along[0]]), length_mm
+
+
+def _box(corners: list[Points]) -> str:
+    return polyline(corners, closed=True)

@@ -1,0 +1,58 @@
+"""A typical bike of its kind, drawn in faint line while a job's own is not all measured; it firms up part by part."""
+
+from typing import Any
+
+from lone_pike.drawing.side_view import SideView, side_view
+from lone_pike.store.bikes import Document
+from lone_pike.web.views.work import Work, answer_or_faults
+
+TYPICAL: Document = {
+    "lone_pike": 1,
+    "name": "typical",
+    "rings": [32],
+    "cogs": [11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46],
+    "chainstay_mm": 435,
+    "take_up": {"type": "derailleur", "class": "long", "b_gap_mm": 6},
+}
+PARTS = {
+    "rings": ("rings",),
+    "cogs": ("cogs",),
+    "chainstay": ("chainstay_mm", "axle_mm"),
+    "cage": ("take_up.cage_mm", "take_up.class"),
+    "gap": ("take_up.b_gap_mm",),
+}
+"""What is drawn firm once it is measured: any one of its fields tells it."""
+
+
+def typical_side(work: Work) -> SideView | None:
+    """The drawing of a typical bike with all that is measured of the job's own, lettered; None where the two clash."""
+    told = {part: _told(work, fields) for part, fields in PARTS.items()}
+    measured = {part: fields for part, fields in told.items() if fields}
+    answered, _ = answer_or_faults(_completed(measured))
+    if answered is None:
+        return None
+    lacking = tuple(part for part in PARTS if part not in measured)
+    return side_view(answered.sizing, answered.gears[0], answered.links, lettered=True, lacking=lacking)
+
+
+def _told(work: Work, fields: tuple[str, ...]) -> dict[str, Any]:
+    """Those of a part's fields that the document has, and that are not wrong."""
+    values = {field: _value_at(work.document, field) for field in fields}
+    return {field: value for field, value in values.items() if value is not None and field not in work.faults}
+
+
+def _value_at(document: Document, field: str) -> Any:
+    part, _, key = field.partition(".")
+    value = document.get(part)
+    return value.get(key) if key and isinstance(value, dict) else None if key else value
+
+
+def _completed(measured: dict[str, dict[str, Any]]) -> Document:
+    """The typical bike with the measured parts in place of its own."""
+    bike, take_up = dict(TYPICAL), dict(TYPICAL["take_up"])
+    for part, fields in measured.items():
+        for field in PARTS[part]:
+            (take_up if "." in field else bike).pop(field.rpartition(".")[2], None)
+        for field, value in fields.items():
+            (take_up if "." in field else bike)[field.rpartition(".")[2]] = value
+    return {**bike, "take_up": take_up}

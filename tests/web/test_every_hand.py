@@ -1,0 +1,145 @@
+"""By keyboard alone, by thumb, on narrow screens and enlarged: every page within reach, nothing cut off."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from tests.web.reading import count, field
+from tests.web.test_job import SETTLED_MS
+from tests.web.test_pages import PAGES
+
+JOB_PAGES = [page for page in PAGES if page.startswith("/jobs/") and "tally" not in page]
+PRESSED = "a[href], button, summary, select, textarea, input:not([type=hidden])"
+TOO_SMALL = """(pressed) => [...document.querySelectorAll(pressed)]
+  .map(each => each.matches("input[type=checkbox]") ? each.closest("label") ?? each : each)
+  .filter(each => each.checkVisibility() && !each.closest("dialog, .sr-only, .contents"))
+  .filter(each => getComputedStyle(each).clipPath === "none")
+  .map(each => [each.getBoundingClientRect(), (each.innerText || each.ariaLabel || each.id).slice(0, 40)])
+  .filter(([box]) => box.width && (box.height < 47.5 || box.width < 47.5)).map(([box, text]) => text)"""
+
+
+def test_a_new_bike_from_stand_to_book_by_keyboard_in_25_presses(page: Page, base_url: str) -> None:
+    presses = 0
+
+    def press(key: str) -> None:
+        nonlocal presses
+        presses += 1
+        page.keyboard.press(key)
+
+    page.goto(base_url)
+    press("n")
+    page.keyboard.type("Dabchick")
+    press("Enter")
+    page.wait_for_url("**/measure")
+    expect(field(page, "rings")).to_be_focused()
+    order = ["rings", "cogs", "chainstay_mm", "take_up.cage_mm", "take_up.b_gap_mm", "chain.box_links"]
+    values = ["32", "11 13 15 17 19 22 25 28 32 36 42", "435", "90", "6", "126"]
+    for path, value in zip(order, values, strict=True):
+        expect(field(page, path)).to_be_focused()
+        page.keyboard.type(value)
+        press("Enter")
+    # The old chain is not known: an empty field is left by Enter, to the next step.
+    press("Enter")
+    expect(page.get_by_role("button", name="Size it")).to_be_focused()
+    expect(count(page)).not_to_have_text("–")
+    for heading in ("Why", "Push rivet", "What was fitted"):
+        press("Enter")
+        expect(page.get_by_role("heading", name=heading).first).to_be_focused()
+        page.wait_for_timeout(SETTLED_MS)
+    press("b")
+    expect(page.get_by_role("heading", name="Dabchick")).to_be_visible()
+    assert presses <= 25
+
+
+def test_a_slash_finds_a_bike_from_anywhere(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/size")
+    page.keyboard.press("/")
+    page.wait_for_url("**/bikes#find")
+    page.keyboard.type("heron")
+    expect(page.get_by_role("link", name="Heron")).to_be_visible()
+    expect(page.get_by_role("link", name="Otter")).to_have_count(0)
+
+
+@pytest.mark.parametrize("path", JOB_PAGES[:6])
+def test_tab_reaches_the_next_step_within_12_stops(page: Page, base_url: str, path: str) -> None:
+    page.goto(base_url + path)
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    page.wait_for_function("document.activeElement.id === 'next'")
+
+
+def test_a_bike_not_yet_measured_stands_in_faint_line_and_firms_up(page: Page, base_url: str) -> None:
+    page.goto(base_url)
+    page.get_by_label("A bike that is not here yet").fill("Dabchick")
+    page.keyboard.press("Enter")
+    drawn = page.get_by_role("img", name="Side view of a typical bike")
+    faint = "Number(getComputedStyle(e.querySelector('.wheel.ring')).opacity)"
+    assert drawn.evaluate(f"e => {faint}") < 0.5
+    assert [text.strip() for text in drawn.locator(".letter").all_text_contents()] == ["A", "B", "C"]
+    before = drawn.locator(".wheel.ring").get_attribute("d")
+    field(page, "rings").fill("38")
+    expect(drawn).not_to_have_class("lacks-rings")
+    page.wait_for_function("!document.querySelector('.lacks-rings')")
+    assert drawn.evaluate(f"e => {faint}") == 1
+    assert drawn.locator(".wheel.ring").get_attribute("d") != before
+
+
+def test_the_instrument_lies_where_the_field_in_hand_is_measured(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/measure")
+    shown = "[...document.querySelectorAll('.instrument')].map(e => getComputedStyle(e).visibility)"
+    assert page.evaluate(shown) == ["hidden"] * 3
+    field(page, "take_up.cage_mm").focus()
+    assert page.evaluate(shown) == ["hidden", "visible", "hidden"]
+
+
+@pytest.mark.parametrize("path", JOB_PAGES)
+def test_what_is_pressed_is_48_px(page: Page, base_url: str, path: str) -> None:
+    page.goto(base_url + path)
+    page.evaluate("document.querySelectorAll('details').forEach(each => each.open = true)")
+    assert page.evaluate(TOO_SMALL, PRESSED) == []
+
+
+@pytest.mark.parametrize(("width", "height"), [(820, 1180), (390, 844), (320, 640), (640, 400)])
+def test_count_and_next_step_stay_in_sight_on_small_and_enlarged_screens(
+    page: Page, base_url: str, width: int, height: int
+) -> None:
+    """640 × 400 is 1280 × 800 enlarged to 200 %: there the foot takes at most a quarter of the height."""
+    page.set_viewport_size({"width": width, "height": height})
+    for path in ("/jobs/4/measure", "/jobs/6/size", "/jobs/4/cut"):
+        page.goto(base_url + path)
+        expect(count(page)).to_be_in_viewport(ratio=1)
+        step, foot = (page.locator(each).bounding_box() for each in ("#next", "#foot"))
+        assert step and foot
+        assert step["y"] >= 0 and step["y"] + step["height"] <= foot["y"], path
+        assert step["x"] >= 0 and step["x"] + step["width"] <= width, path
+        if height == 400:
+            assert foot["height"] <= height / 4
+
+
+@pytest.mark.parametrize("width", [1280, 820, 390, 320])
+def test_no_hint_is_cut_off(page: Page, base_url: str, width: int) -> None:
+    page.set_viewport_size({"width": width, "height": 900})
+    page.goto(f"{base_url}/jobs/6/measure")
+    over_label = """() => [...document.querySelectorAll("#measures-bed [form=measures]")].filter(each => {
+      each.focus();
+      const hint = document.getElementById(`${each.id}-how`).getBoundingClientRect();
+      const label = document.querySelector("#measures-bed label").getBoundingClientRect();
+      return hint.bottom > label.top || hint.right > innerWidth;
+    }).map(each => each.id)"""
+    assert page.evaluate(over_label) == []
+    page.set_viewport_size({"width": 1280, "height": 900})
+    field(page, "chain.box_links").focus()
+    expect(page.locator("#how-line")).to_have_text("The count printed on the box, in links of one pitch each.")
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize("width", [1280, 820, 390])
+def test_best_practice_at_three_widths(page: Page, base_url: str, width: int, scheme: str) -> None:
+    """As tall as it takes: what lies under the foot and is scrolled to is no small target."""
+    page.set_viewport_size({"width": width, "height": 2600 if width < 1001 else 800})
+    page.emulate_media(color_scheme=scheme)
+    tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+    for path in PAGES:
+        page.goto(base_url + path)
+        broken = Axe().run(page, options={"runOnly": tags}).response["violations"]
+        assert [(rule["id"], [node["html"][:160] for node in rule["nodes"]]) for rule in broken] == [], path
