@@ -265,7 +265,7 @@ def test_what_was_unfolded_stays_so_while_typing_in_it(page: Page, base_url: str
     expect(count(page)).to_have_text("118")
     expect(count_says(page)).to_contain_text("too long: hangs")
     field(page, "sheet_links").blur()
-    expect(page.get_by_role("status").first).to_contain_text("Maker's sheet – → 118")
+    expect(page.get_by_role("status").first).to_contain_text("Maker's sheet: 118")
     expect(field(page, "sheet_links")).to_be_visible()
     page.keyboard.press("2")
     expect(page.get_by_role("region", name="Size")).to_contain_text("The maker's sheet says 118")

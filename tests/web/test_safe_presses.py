@@ -96,7 +96,7 @@ def test_a_new_count_is_announced(at_size: Page) -> None:
 def test_an_unsafe_count_is_named_beside_the_rivet_with_the_advised_one(page: Page, base_url: str, path: str) -> None:
     page.goto(f"{base_url}/jobs/4/{path}?links=108")
     expect(page.get_by_role("main")).to_contain_text("Not safe: at 108 links, big/big would keep only 18° of the 25°")
-    expect(page.get_by_role("main")).to_contain_text("Advised are 112 links.")
+    expect(page.get_by_role("main")).to_contain_text("Advised: 112 links.")
 
 
 @pytest.mark.parametrize(

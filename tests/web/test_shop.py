@@ -84,11 +84,11 @@ def test_the_shops_own_limits_move_the_window_and_wrong_ones_stay_typed(page: Pa
     """At 110 the handbook's bike keeps 35.3 degrees."""
     page.goto(f"{base_url}/shop")
     page.get_by_label("Least reserve").fill("4°")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save").click()
     expect(fault(page, "least_reserve_deg")).to_have_text("read 4°; allowed: 15 to 45°.")
     expect(page.get_by_label("Least reserve")).to_have_value("4°")
     page.get_by_label("Least reserve").fill("36")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save").click()
     expect(page.get_by_role("status").first).to_have_text("Least reserve: 25 → 36°")
     page.goto(f"{base_url}/jobs/4/size?links=110")
     expect(count_says(page)).to_contain_text("too short: breaks")

@@ -16,6 +16,7 @@ from lone_pike.drawing.svg import Points
 
 ROW_LINKS = 10
 CLOSE_UP_LINKS = 2
+LONGEST_PIECE_LINKS = 36
 ROW_MM = 15.0
 LEFT_MM, RIGHT_MM, TOP_MM = 17.0, 7.0, 8.0
 
@@ -82,6 +83,30 @@ def close_up(cut: Cut) -> Strip | None:
     return _lay(
         cut, first, min(cut.box_links, first + 2 * CLOSE_UP_LINKS - 1), 2 * CLOSE_UP_LINKS, RIGHT_MM, "Close-up"
     )
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A loose piece in one row, as it lies in the bin; more is how many links it has beyond those drawn."""
+
+    width: float
+    shapes: ChainShapes
+    links: int
+    first_end: str
+    last_end: str
+    more: int
+
+
+def piece(links: int, first_end: End) -> Piece:
+    """A piece by its count and the kind of its first link."""
+    drawn = min(links, LONGEST_PIECE_LINKS)
+    order = np.arange(drawn)
+    starts = np.stack([5.0 + order * PITCH_MM, np.full(drawn, -5.0)], axis=1)
+    kinds = [link_kind(first_end, int(link) + 1) for link in order]
+    shapes = plain_shapes(starts, starts + np.array([PITCH_MM, 0.0]), np.array([kind is End.INNER for kind in kinds]))
+    more = links - drawn
+    width = 10.0 + drawn * PITCH_MM + (12.0 if more else 0.0)
+    return Piece(width, shapes, links, first_end, link_kind(first_end, links), more)
 
 
 def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float, title: str) -> Strip:

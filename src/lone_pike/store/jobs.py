@@ -36,6 +36,7 @@ class JobRow:
     history_id: int
     stage: str
     complaint: str
+    owner_word: str
     opened_at: str
     booked_at: str | None
     closed_at: str | None
@@ -64,9 +65,10 @@ MOST_IN_HAND = 12
 """Jobs on one page of the Stand, each with its drawing."""
 
 JOBS = """
-    SELECT job.id, job.bike_id, job.history_id, job.stage, job.complaint, job.opened_at, job.booked_at, job.closed_at,
-           revision.id AS revision_id, revision.parent_id, revision.content, revision.message
-    FROM job JOIN history ON history.id = job.history_id JOIN revision ON revision.id = history.revision_id
+    SELECT job.id, job.bike_id, job.history_id, job.stage, job.complaint, bike.owner_word, job.opened_at, job.booked_at,
+           job.closed_at, revision.id AS revision_id, revision.parent_id, revision.content, revision.message
+    FROM job JOIN bike ON bike.id = job.bike_id
+    JOIN history ON history.id = job.history_id JOIN revision ON revision.id = history.revision_id
 """
 
 

@@ -1,5 +1,6 @@
 """Templates, and rendering a whole page or only the block that changed."""
 
+from datetime import date
 from typing import Any
 
 from jinja2 import Environment, PackageLoader, PrefixLoader, StrictUndefined, Template
@@ -20,7 +21,7 @@ PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"
 
 MACROS = (
     *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger")),
-    *(f"drawing/{name}.svg" for name in ("chain", "side_view", "rail", "dials", "growth", "strip")),
+    *(f"drawing/{name}.svg" for name in ("chain", "side_view", "rail", "dials", "growth", "strip", "tool")),
 )
 """What every template can call. Known to all instead of imported, for an import costs a page as much as a sentence."""
 
@@ -77,7 +78,7 @@ environment.filters.update(
     joiner=JOINERS.__getitem__,
     ground=GROUNDS.__getitem__,
 )
-environment.globals.update(version=__version__, places=PLACES)
+environment.globals.update(version=__version__, places=PLACES, today=lambda: date.today().isoformat())
 for source in MACROS:
     environment.globals.update(macros_of(environment.get_template(source)))
 

@@ -18,7 +18,7 @@ NOT_KNOWN: tuple[tuple[str, str], ...] = (
     ),
     (
         "The front derailleur and the guides",
-        "A front derailleur's cage, a chain guide or a chain stay can be in the chain's way where the drawing is"
+        "A front derailleur's cage, a chain guide or a chainstay can be in the chain's way where the drawing is"
         " clear. So can a stand foot, a hanging cable, a mudguard.",
     ),
     (

@@ -24,7 +24,7 @@ from lone_pike.web.views.bikes import bike_line, bike_view
 from lone_pike.web.views.listing import ForListing, pager_of
 
 router = APIRouter(prefix="/bikes")
-MOST_SHOWN = 40
+MOST_SHOWN = 20
 
 
 @router.get("")
@@ -32,7 +32,7 @@ def bikes(request: Request, data: Data, shop: InShop, listing: ForListing) -> Re
     """The bikes, found by typing."""
     rows = bikes_like(data, listing.find, listing.page, MOST_SHOWN)
     fitted = newest_bookings(data, [bike.id for bike in rows])
-    lines = tuple(bike_line(bike, fitted.get(bike.id)) for bike in rows)
+    lines = tuple(bike_line(bike, fitted.get(bike.id), shop) for bike in rows)
     return page(request, "bikes.html", shop, {"bikes": lines, "pager": pager_of("/bikes", listing, rows)}, block="list")
 
 

@@ -4,6 +4,8 @@ from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import Response
 
+from lone_pike.core.chain.cutting import End
+from lone_pike.drawing.strip import piece
 from lone_pike.store.bin import offcuts, take_offcut
 from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import LARGEST_ID, Data, InShop, now
@@ -17,7 +19,9 @@ def bin_page(request: Request, data: Data, shop: InShop, listing: ForListing) ->
     """The off-cuts."""
     rows = offcuts(data, listing.page)
     taken = request.query_params.get("taken", "")
-    context = {"offcuts": rows, "pager": pager_of("/bin", listing, rows), "taken": taken if taken.isdecimal() else ""}
+    pieces = tuple(piece(row.links, End(row.first_end)) for row in rows)
+    taken = taken if taken.isdecimal() else ""
+    context = {"offcuts": rows, "pieces": pieces, "pager": pager_of("/bin", listing, rows), "taken": taken}
     return page(request, "bin.html", shop, context)
 
 

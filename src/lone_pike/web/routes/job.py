@@ -17,10 +17,10 @@ from lone_pike.web.edits import form_edit, merge_states, seen_state, write_edit
 from lone_pike.web.pages import is_partial, page, redirect, units_of
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
 from lone_pike.web.views.book import book_view
-from lone_pike.web.views.cut import cut_of, cut_view, tally_view
+from lone_pike.web.views.cut import cut_view, tally_view
 from lone_pike.web.views.measure import costs_of, measure_view, typed_view
 from lone_pike.web.views.size import size_view, sure_of
-from lone_pike.web.views.work import STAGES, Work, view_or_trouble, work_of
+from lone_pike.web.views.work import STAGES, Work, cut_of, view_or_trouble, work_of
 from lone_pike.wording.render import render
 
 router = APIRouter(prefix="/jobs/{job_id}")

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lone_pike.drawing.side_view import SideView, side_view
+from lone_pike.drawing.side_view import SideView, SmallView, side_view, small_view
 from lone_pike.formats.measure_form import Form, form_of, readings_of
 from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import BikeRow
@@ -19,6 +19,7 @@ class BikeLine:
     rings: tuple[int, ...]
     cog_range: tuple[int, int] | None
     fitted: BookingRow | None
+    side: SmallView | None
     in_hand: bool
     away: bool
 
@@ -48,12 +49,12 @@ class BikeView:
         return not self.in_hand
 
 
-def bike_line(bike: BikeRow, fitted: BookingRow | None) -> BikeLine:
+def bike_line(bike: BikeRow, fitted: BookingRow | None, shop: Shop) -> BikeLine:
     """A row of the list."""
     rings, cogs = (_sizes(bike.document.get(key)) for key in ("rings", "cogs"))
     ends = (min(cogs), max(cogs)) if cogs else None
     in_hand, away = bike.open_job_id is not None, bike.put_away_at is not None
-    return BikeLine(f"/bikes/{bike.id}", bike.name, rings, ends, fitted, in_hand, away)
+    return BikeLine(f"/bikes/{bike.id}", bike.name, rings, ends, fitted, _small_view(bike, shop), in_hand, away)
 
 
 def bike_view(bike: BikeRow, history: list[BookingRow], shop: Shop) -> BikeView:
@@ -74,6 +75,12 @@ def bike_view(bike: BikeRow, history: list[BookingRow], shop: Shop) -> BikeView:
 
 def _sizes(sizes: object) -> tuple[int, ...]:
     return tuple(size for size in sizes if isinstance(size, int)) if isinstance(sizes, list) else ()
+
+
+def _small_view(bike: BikeRow, shop: Shop) -> SmallView | None:
+    """The same for a row of the list."""
+    answered, _ = answer_or_faults(shop.under_rules(bike.document))
+    return small_view(answered.sizing, answered.gears[0], answered.links) if answered else None
 
 
 def _side_view(bike: BikeRow, shop: Shop) -> SideView | None:

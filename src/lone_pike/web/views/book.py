@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message
 from lone_pike.core.take_up.protocol import Gear
-from lone_pike.web.views.cut import cut_of, joiner_warning
+from lone_pike.web.views.cut import joiner_warning
 from lone_pike.web.views.frame import Frame, frame_of, unsafe_message
 from lone_pike.web.views.size import Bench, bench_of
-from lone_pike.web.views.work import Work
+from lone_pike.web.views.work import Work, cut_of
 
 
 @dataclass(frozen=True)

@@ -2,13 +2,14 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.chain.cutting import Cut, plan_cut
+from lone_pike.core.bike.faults import Fault
+from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message
 from lone_pike.drawing.side_view import SideView
 from lone_pike.drawing.strip import Strip, close_up, strip
+from lone_pike.drawing.tool import ToolView, tool_view
 from lone_pike.web.views.frame import Frame, frame_of, side_of, unsafe_message
-from lone_pike.web.views.work import Work
+from lone_pike.web.views.work import Work, cut_of
 
 TALLY_STEP = 10
 
@@ -26,6 +27,7 @@ class CutView:
     joiners: tuple[str, ...]
     strip: Strip | None
     close_up: Strip | None
+    tool: ToolView | None
     shortest_from_end: bool
     measure_url: str
     tally_url: str
@@ -71,6 +73,7 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
         joiners=(str(cut.joiner), *["offset_link"] * cut.offset_links) if cut else (),
         strip=strip(cut) if cut else None,
         close_up=close_up(cut) if cut else None,
+        tool=tool_view(cut) if cut else None,
         shortest_from_end=bool(cut and (cut.push_from_end or 0) < (cut.push_from_start or 0)),
         measure_url=work.at("measure"),
         tally_url=work.at("tally"),
@@ -82,16 +85,6 @@ def joiner_warning(work: Work) -> Message | None:
     """That the joiner is not what the trade uses for so many cogs."""
     notices = work.answer.notices if work.answer else ()
     return next((notice.message for notice in notices if notice.code == "joiner_speeds"), None)
-
-
-def cut_of(work: Work) -> tuple[Cut | None, Fault | None]:
-    """The cut for the count under test, or why there is none."""
-    if work.sized is None:
-        return None, None
-    try:
-        return plan_cut(work.sized.bike, work.sized.links), None
-    except InvalidInput as error:
-        return None, error.faults[0]
 
 
 def tally_view(work: Work, at: str) -> TallyView | None:

@@ -3,11 +3,12 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.faults import Fault
+from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term, links
 from lone_pike.core.take_up.protocol import Ground
 from lone_pike.drawing.rail import Rail, rail
 from lone_pike.drawing.side_view import SideView, side_view
-from lone_pike.web.views.work import STAGES, SizedWork, Work
+from lone_pike.web.views.work import STAGES, SizedWork, Work, cut_of
 from lone_pike.wording.schools import FLAGS
 
 PHOTO = "photo"
@@ -49,6 +50,14 @@ class Foot:
 
 
 @dataclass(frozen=True)
+class Paper:
+    """What a printed page is headed by beside the count: the owner's word for the bike, and the cut."""
+
+    owner_word: str
+    cut: Cut | None
+
+
+@dataclass(frozen=True)
 class Frame:
     """What stands round every stage. to_do: fields still empty and needed; first: the first of them, by its path;
     wrong: fields that cannot be so; fault: what belongs to no field."""
@@ -70,6 +79,7 @@ class Frame:
     foot: Foot | None
     booked_at: str | None
     bike_url: str
+    paper: Paper
 
 
 def frame_of(work: Work, stage: str, told: tuple[Message, ...] = (), beside: SizedWork | None = None) -> Frame:
@@ -101,6 +111,7 @@ def frame_of(work: Work, stage: str, told: tuple[Message, ...] = (), beside: Siz
         foot=_foot(work.sized, stage, beside) if work.sized else None,
         booked_at=work.job.booked_at,
         bike_url=f"/bikes/{work.job.bike_id}",
+        paper=Paper(work.job.owner_word, cut_of(work)[0]),
     )
 
 

@@ -72,6 +72,11 @@ class FieldView:
         """Whether a box is ticked."""
         return self.text == "yes"
 
+    @property
+    def shown(self) -> str:
+        """Its text as it stands on paper: of a choice its word."""
+        return dict(self.options).get(self.text, self.text)
+
 
 @dataclass(frozen=True)
 class Tick:

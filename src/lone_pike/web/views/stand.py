@@ -10,9 +10,8 @@ from lone_pike.store.bikes import BikeRow
 from lone_pike.store.jobs import JobRow
 from lone_pike.store.paging import Listed
 from lone_pike.web.view_state import ViewState
-from lone_pike.web.views.cut import cut_of
 from lone_pike.web.views.listing import Listing, Pager, pager_of
-from lone_pike.web.views.work import SizedWork, Work, kept_work, view_or_trouble
+from lone_pike.web.views.work import SizedWork, Work, cut_of, kept_work, view_or_trouble
 
 STAGE_QUESTIONS = {"cut": "rivet_counted_twice", "book": "is_it_fitted"}
 

@@ -10,6 +10,7 @@ from zlib import crc32
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.chain.cutting import Cut, plan_cut
 from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.core.judging.sizing import Sizing, size_at
 from lone_pike.core.messages import Message
@@ -191,6 +192,16 @@ class SizedWork:
         if wheel == "ring":
             return self.work.at(stage, ring=neighbour(self.bike.rings, self.gear.ring, step))
         return self.work.at(stage, cog=neighbour(self.bike.cogs, self.gear.cog, step))
+
+
+def cut_of(work: Work) -> tuple[Cut | None, Fault | None]:
+    """The cut for the count under test, or why there is none."""
+    if work.sized is None:
+        return None, None
+    try:
+        return plan_cut(work.sized.bike, work.sized.links), None
+    except InvalidInput as error:
+        return None, error.faults[0]
 
 
 Shown = TypeVar("Shown")

@@ -1,0 +1,54 @@
+"""On paper: each stage, the shop and the day's list on one page, on A4 and on Letter."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+CSS_PX_MM = 25.4 / 96
+JOBS = ("/jobs/4/", "/jobs/6/", "/jobs/8/")
+
+
+@pytest.mark.parametrize("paper", ["A4", "Letter"])
+def test_one_page_each(page: Page, base_url: str, paper: str) -> None:
+    stages = [job + stage for job in JOBS for stage in ("measure", "size", "cut", "book")]
+    for path in (*stages, "/shop", "/"):
+        page.goto(base_url + path)
+        page.wait_for_load_state("networkidle")
+        assert len(re.findall(rb"/Type\s*/Page\b", page.pdf(format=paper))) == 1, path
+
+
+def test_a_page_is_headed_by_bike_day_count_box_and_rivet_and_the_strip_lies_pitch_for_pitch(
+    page: Page, base_url: str
+) -> None:
+    page.goto(f"{base_url}/bikes/1")
+    page.get_by_text("Owner and story").click()
+    page.get_by_label("The owner's word for it").fill("Ferry bike")
+    page.get_by_role("button", name="Save").click()
+    page.emulate_media(media="print")
+    for stage in ("measure", "size", "cut", "book"):
+        page.goto(f"{base_url}/jobs/4/{stage}")
+        head = page.locator("#paper").inner_text()
+        for told in ("Ferry bike", "Otter", "112 links · 56 pairs", "117 links · 58½ pairs", "111, the", "6th from"):
+            assert told in head, (stage, told)
+        assert re.search(r"\d{4}-\d\d-\d\d", head)
+    page.goto(f"{base_url}/jobs/4/cut")
+    first, tenth = (page.locator(f".joint:text-is('{joint}')").bounding_box() for joint in (11, 19))
+    assert first and tenth
+    middles = [box["x"] + box["width"] / 2 for box in (first, tenth)]
+    assert (middles[1] - middles[0]) * CSS_PX_MM == pytest.approx(8 * 12.7, abs=0.05)
+
+
+def test_each_caution_stands_at_its_step(page: Page, base_url: str) -> None:
+    """Trade, section 15; in the open, where the hand acts, before the step is taken."""
+    told = {
+        "/jobs/6/measure": ["battery out first", "A released cage springs back", "only through its valve"],
+        "/jobs/4/cut": ["Rivets fly: eye protection on"],
+        "/jobs/4/book": ["parts under load", "Hands clear of the moving chain", "qualified workshop"],
+    }
+    for path, cautions in told.items():
+        page.goto(base_url + path)
+        for caution in cautions:
+            expect(page.get_by_text(caution)).to_be_in_viewport()
+    page.goto(f"{base_url}/jobs/4/measure")
+    expect(page.get_by_text("only through its valve")).to_have_count(0)
