@@ -35,7 +35,7 @@ def test_grebe_a_class_stands_in_and_the_answer_says_so() -> None:
 
 def test_dunlin_no_count_serves_all_gears_and_a_longer_cage_would() -> None:
     result = ANSWERS["Dunlin"]
-    assert result.window is None and result.mend and result.mend.cage_class == "long"
+    assert result.window is None and result.mend and result.mend.nearest["cage_class"] == "long"
 
 
 def test_osprey_sized_at_rest_is_too_short() -> None:

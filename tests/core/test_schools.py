@@ -105,7 +105,7 @@ def test_the_mend_is_the_very_first_change_that_opens_the_window(cage_mm: float,
             ),
             None,
         )
-        assert getattr(result.mend, kind) == first
+        assert result.mend.nearest.get(kind) == first
 
 
 @pytest.mark.parametrize("broken", [bike([30, 46], WIDE_COGS, 432, 70, 6), bike([34, 46], WIDE_COGS, 432, 70, 6)])

@@ -6,18 +6,17 @@ import re
 import numpy as np
 import pytest
 
-from lone_pike.core.chain.counting import joinable_at_or_above
+from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.cutting import plan_cut
 from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.core.judging.sizing import size_at
-from lone_pike.core.motion.poses import COG, RING
-from lone_pike.core.take_up.caged_loop import TENSION
+from lone_pike.core.motion.poses import COG, RING, all_gears
 from lone_pike.demo.workshop import sample
-from lone_pike.drawing.chain import ChainShapes, loop_of, rivets
+from lone_pike.drawing.chain import ChainShapes, rivets
 from lone_pike.drawing.dials import dials
 from lone_pike.drawing.growth import growth_plot
 from lone_pike.drawing.rail import rail
-from lone_pike.drawing.side_view import side_view
+from lone_pike.drawing.side_view import resting_loop, side_view, slack_run
 from lone_pike.drawing.strip import close_up, strip
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.wording.schools import FLAGS
@@ -29,8 +28,9 @@ SAMPLES = pytest.mark.parametrize("result", ANSWERS.values(), ids=ANSWERS.keys()
 
 def rivets_in(result: Answer, ring: int, cog: int, links: int) -> tuple[np.ndarray, object]:
     sizing = size_at(result.sizing.bike, 0.0)
-    loop = loop_of(sizing.cage.resting_path(ring, cog, links))
-    return rivets(loop, links, loop.names.index(TENSION) - 1), loop
+    gear = next(gear for gear in sizing.take_up.gears(links) if (gear.ring, gear.cog) == (ring, cog))
+    loop = resting_loop(sizing, gear, links)
+    return rivets(loop, links, slack_run(loop)), loop
 
 
 def plates_in(shapes: ChainShapes) -> int:
@@ -50,7 +50,7 @@ def test_the_drawn_chain_has_its_count_and_its_pitch_in_every_gear(result: Answe
 
 @SAMPLES
 def test_rivets_sit_on_the_pitch_circles_they_wrap(result: Answer) -> None:
-    points, loop = rivets_in(result, *result.sizing.cage.gear_teeth[0], result.links)
+    points, loop = rivets_in(result, *all_gears(result.sizing.bike)[0], result.links)
     for name in (RING, COG):
         i = loop.names.index(name)
         from_centre = np.hypot(*(points - loop.centres_mm[i]).T)
@@ -74,7 +74,7 @@ def test_the_side_view_keeps_its_frame_from_gear_to_gear(result: Answer) -> None
     frames = {side_view(sizing, gear, result.links).view_box for gear in (gears[0], gears[-1])}
     assert len(frames) == 1
     left, top, width, height = map(float, frames.pop().split())
-    loop = loop_of(sizing.cage.path(gears[0].ring, gears[0].cog, 0.0))
+    loop = resting_loop(sizing, gears[0], result.links)
     for (x_mm, y_mm), radius_mm in zip(loop.centres_mm, np.abs(loop.radii_mm), strict=True):
         assert left < x_mm - radius_mm and x_mm + radius_mm < left + width
         assert top < -y_mm - radius_mm and -y_mm + radius_mm < top + height
@@ -82,7 +82,7 @@ def test_the_side_view_keeps_its_frame_from_gear_to_gear(result: Answer) -> None
 
 @SAMPLES
 def test_dials_point_where_the_clock_says(result: Answer) -> None:
-    for dial in dials(result.gears, result.sizing.cage.gear_teeth[0]).dials:
+    for dial in dials(result.gears, all_gears(result.sizing.bike)[0]).dials:
         if dial.gear.clock is None:
             continue
         x, y = map(float, dial.hand.split())
@@ -105,7 +105,7 @@ def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(result: Answe
             assert other.row != flag.row or other_x + other.width <= x, "no flag lies over another"
     assert shown.places[-1].x + shown.width_of_place <= shown.width + 1
     for place in shown.places:
-        assert place.links == joinable_at_or_above(place.links, 2)
+        assert place.links == joinable_at_or_above(place.links, step_links(result.sizing.bike.chain.offset_link))
 
 
 @pytest.mark.parametrize("links", [1, 20, 60, 400, 999])

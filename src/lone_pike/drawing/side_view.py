@@ -2,13 +2,14 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
-from math import cos, sin
+from math import cos, hypot, sin
 
 import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.suspensions import PivotSuspension
+from lone_pike.core.bike.take_ups import Arm
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
 from lone_pike.core.judging.sizing import Sizing
@@ -18,9 +19,12 @@ from lone_pike.core.messages import number as bare_number
 from lone_pike.core.motion.poses import COG
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
 from lone_pike.core.take_up.protocol import Gear
+from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.drawing.bicycle import Bicycle, bicycle, capsule
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
 from lone_pike.drawing.instruments import caliper, ruler
+from lone_pike.drawing.letters import Letter
+from lone_pike.drawing.standing import dropout, reach_of, standing_box, standing_letters
 from lone_pike.drawing.svg import circles, number, polyline, xy
 from lone_pike.drawing.wheel import Wheel, wheels_of
 
@@ -29,17 +33,6 @@ LETTER_MM = 24
 ARC_AT_MOST_RAD = np.radians(80)
 HANGING_CAGE_RAD = np.radians(-75)
 """Where a cage is drawn that has no more chain to hold: about at its stop, which nobody measured."""
-
-
-@dataclass(frozen=True)
-class Letter:
-    """A measure's letter on the drawing, the line it stands for, and the instrument laid there, in SVG coordinates."""
-
-    letter: str
-    x: float
-    y: float
-    line: str
-    instrument: str
 
 
 @dataclass(frozen=True)
@@ -70,13 +63,15 @@ def side_view(
 
     Parameters: lacking, parts that are not measured yet and are drawn as on a typical bike, in faint line.
     """
+    if isinstance(sizing.take_up, FixedCentres):
+        return _standing(sizing, sizing.take_up, gear, links, lettered=lettered, lacking=lacking)
     cage_rad = sizing.cage.resting_rad(gear.ring, gear.cog, links)
     path = sizing.cage.resting_path(gear.ring, gear.cog, links)
     if gear.state == "loose" and cage_rad < HANGING_CAGE_RAD:
         cage_rad = HANGING_CAGE_RAD
         path = sizing.cage.path(gear.ring, gear.cog, cage_rad)
     loop = loop_of(path)
-    points = rivets(loop, links, loop.names.index(TENSION) - 1)
+    points = rivets(loop, links, slack_run(loop))
     return SideView(
         view_box=_view_box(sizing.bike),
         chain=chain_shapes(points, joiner_at=_drive_run_outer(loop, len(points))),
@@ -92,35 +87,54 @@ def side_view(
         state=gear.state,
         letters=_letters(sizing, loop) if lettered else (),
         lacking=lacking,
-        title=Message("typical_bike_title") if lacking else _title(gear, links),
+        title=Message("typical_bike_title") if lacking else title_of(gear, links),
     )
 
 
-@dataclass(frozen=True)
-class SmallView:
-    """The same bike for a row of a list: its chain as one line, its wheels as circles."""
-
-    view_box: str
-    line: str
-    wheels: str
-    cage: str
-    title: Message
+def resting_loop(sizing: Sizing, gear: Gear, links: int) -> Loop:
+    """The loop in one gear as the chain runs at a count."""
+    take_up = sizing.take_up if isinstance(sizing.take_up, FixedCentres) else sizing.cage
+    return loop_of(take_up.resting_path(gear.ring, gear.cog, links))
 
 
-def small_view(sizing: Sizing, gear: Gear, links: int) -> SmallView:
-    """The bike in one gear with the chain at a count, as small as a thumb; a tenth of the whole drawing's size."""
-    loop = loop_of(sizing.cage.resting_path(gear.ring, gear.cog, links))
-    wheels = zip(loop.centres_mm, loop.teeth, strict=True)
-    return SmallView(
-        view_box=_view_box(sizing.bike),
-        line=polyline(rivets(loop, links, len(loop.names)), closed=True),
-        wheels="".join(circles(centre, [_radius_mm(round(teeth)) - 3]) for centre, teeth in wheels),
-        cage=_cage_plate(loop),
-        title=_title(gear, links),
+def plate_of(sizing: Sizing, loop: Loop) -> str:
+    """What closes the length: the cage, or the dropout with its slot."""
+    take_up = sizing.take_up
+    return dropout(sizing.bike, take_up) if isinstance(take_up, FixedCentres) else _cage_plate(loop)
+
+
+def slack_run(loop: Loop) -> int:
+    """The run in which spare chain hangs: before the tension pulley, or from ring to cog where there is none."""
+    return loop.names.index(TENSION) - 1 if TENSION in loop.names else 0
+
+
+def _standing(
+    sizing: Sizing, fixed: FixedCentres, gear: Gear, links: int, *, lettered: bool, lacking: tuple[str, ...]
+) -> SideView:
+    """The bike with nothing that turns: its axle in the slot, its crank on the eccentric, all slack in the return."""
+    loop = resting_loop(sizing, gear, links)
+    points = rivets(loop, links, slack_run(loop))
+    axle = loop.centres_mm[loop.names.index(COG)].tolist()
+    return SideView(
+        view_box=standing_box(sizing.bike, fixed),
+        chain=chain_shapes(points, joiner_at=_drive_run_outer(loop, len(points))),
+        wheels=wheels_of(loop, points),
+        other_wheels=_other_wheels(sizing, gear, loop),
+        hubs="".join(circles(centre, [4.0]) for centre in loop.centres_mm),
+        behind=bicycle(sizing.bike, axle),
+        arm="",
+        cage=dropout(sizing.bike, fixed),
+        stretched_cage=reach_of(fixed),
+        reserve_arc="",
+        touch=None,
+        state=gear.state,
+        letters=standing_letters(sizing.bike, fixed) if lettered else (),
+        lacking=lacking,
+        title=Message("typical_bike_title") if lacking else title_of(gear, links),
     )
 
 
-def _title(gear: Gear, links: int) -> Message:
+def title_of(gear: Gear, links: int) -> Message:
     return Message(
         "side_view_title",
         ring=bare_number(gear.ring),
@@ -130,10 +144,16 @@ def _title(gear: Gear, links: int) -> Message:
     )
 
 
-def chain_line(sizing: Sizing, gear: Gear, links: int) -> str:
-    """Only the run of the chain in one gear, as path data: a ghost to lay over another bike."""
-    loop = loop_of(sizing.cage.resting_path(gear.ring, gear.cog, links))
-    return polyline(rivets(loop, links, len(loop.names)), closed=True)
+def _drop_mm(bike: Bike) -> float:
+    """How far below the largest cog the guide pulley stands: its gap, or where an arm's pivot is."""
+    part = bike.take_up
+    return hypot(*part.pivot_mm) if isinstance(part, Arm) else bike.gap_mm
+
+
+def box_of(sizing: Sizing) -> str:
+    """Room for the drawing, by what closes the length."""
+    take_up = sizing.take_up
+    return standing_box(sizing.bike, take_up) if isinstance(take_up, FixedCentres) else _view_box(sizing.bike)
 
 
 @lru_cache(maxsize=64)
@@ -141,8 +161,8 @@ def _view_box(bike: Bike) -> str:
     """Room for the biggest wheels and the cage at any angle, so that gears do not shift the drawing."""
     ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.largest_ring, bike.largest_cog))
     axle_x, axle_y = bike.axle_xy_mm
-    hangs_mm = cog_mm + 2 * _radius_mm(bike.derailleur.guide_teeth) + bike.gap_mm + bike.derailleur.cage_length_mm
-    lowest = axle_y - hangs_mm - _radius_mm(bike.derailleur.tension_teeth)
+    hangs_mm = cog_mm + 2 * wheel_radius_mm(bike.caged.guide_teeth) + _drop_mm(bike) + bike.caged.cage_length_mm
+    lowest = axle_y - hangs_mm - wheel_radius_mm(bike.caged.tension_teeth)
     idlers = [(*idler.at_mm, float(pitch_radius_mm(idler.teeth)) + 6) for idler in bike.idlers]
     left = min(axle_x - cog_mm, *(x - r for x, _, r in idlers), 0) - MARGIN_MM
     right = max([ring_mm, *(x + r for x, _, r in idlers)]) + MARGIN_MM
@@ -154,14 +174,14 @@ def _view_box(bike: Bike) -> str:
 def _other_wheels(sizing: Sizing, gear: Gear, loop: Loop) -> str:
     axle = loop.centres_mm[loop.names.index(COG)]
     rings, cogs = set(sizing.bike.rings) - {gear.ring}, set(sizing.bike.cogs) - {gear.cog}
-    unused = circles((0.0, 0.0), map(_radius_mm, rings)) + circles(axle, map(_radius_mm, cogs))
+    unused = circles((0.0, 0.0), map(wheel_radius_mm, rings)) + circles(axle, map(wheel_radius_mm, cogs))
     touched = set(map(tuple, loop.centres_mm.tolist()))
     passed = [idler for idler in sizing.bike.idlers if idler.at_mm not in touched]
-    return unused + "".join(circles(idler.at_mm, [_radius_mm(idler.teeth)]) for idler in passed)
+    return unused + "".join(circles(idler.at_mm, [wheel_radius_mm(idler.teeth)]) for idler in passed)
 
 
 @lru_cache(maxsize=128)
-def _radius_mm(teeth: int) -> float:
+def wheel_radius_mm(teeth: int) -> float:
     return float(pitch_radius_mm(teeth))
 
 
@@ -193,7 +213,7 @@ def _cage_plate(loop: Loop) -> str:
 
 def _stretched(sizing: Sizing, gear: Gear, loop: Loop) -> str:
     guide = loop.centres_mm[loop.names.index(GUIDE)]
-    angle, length = sizing.cage.stretched_rad(gear.ring, gear.cog), sizing.bike.derailleur.cage_length_mm
+    angle, length = sizing.cage.stretched_rad(gear.ring, gear.cog), sizing.bike.caged.cage_length_mm
     return capsule(guide, (guide[0] + length * sin(angle), guide[1] - length * cos(angle)), 9.0)
 
 
@@ -203,7 +223,7 @@ def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str
     end = sizing.cage.stretched_rad(gear.ring, gear.cog)
     if not 0.02 < end - cage_rad < ARC_AT_MOST_RAD:
         return ""
-    length_mm = sizing.bike.derailleur.cage_length_mm
+    length_mm = sizing.bike.caged.cage_length_mm
     start_xy, end_xy = (
         xy(guide[0] + length_mm * np.sin(angle), guide[1] - length_mm * np.cos(angle)) for angle in (cage_rad, end)
     )
@@ -228,14 +248,16 @@ def _letters(sizing: Sizing, loop: Loop) -> tuple[Letter, ...]:
     out = (guide - axle) / np.hypot(*(guide - axle))
     tips = [
         axle + out * (float(pitch_radius_mm(bike.largest_cog)) + limit("tooth_tip")),
-        guide - out * (float(pitch_radius_mm(bike.derailleur.guide_teeth)) + limit("tooth_tip")),
+        guide - out * (float(pitch_radius_mm(bike.caged.guide_teeth)) + limit("tooth_tip")),
     ]
     pivot = _pivot_letter(bike)
     return (
         *pivot,
         Letter("A", float(axle[0] / 2), -over, polyline(span), ruler(axle, (0.0, 0.0))),
         _letter_at("B", guide, tension, aside_mm=30.0),
-        _letter_at("C", tips[0], tips[1], aside_mm=-34.0),
+        _letter_at("G", axle, guide, aside_mm=-34.0)
+        if isinstance(bike.take_up, Arm)
+        else _letter_at("C", tips[0], tips[1], aside_mm=-34.0),
     )
 
 

@@ -9,6 +9,7 @@ from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.judging.answer import Answer
 from lone_pike.core.judging.notices import Notice
 from lone_pike.core.judging.schools import Vote
+from lone_pike.core.judging.search import WEARS_PERCENT, Combination
 from lone_pike.core.messages import Message, Quantity, Raw
 from lone_pike.formats.message_record import values_of
 
@@ -40,7 +41,7 @@ def answer_json(answer: Answer, say: Say) -> dict[str, Any]:
         | {"computed": answer.served.capacity, "computed_largest_cog": answer.served.largest_cog},
         "boom": [],
         "fits": [asdict(fit) for fit in answer.fits],
-        "combinations": [],
+        "combinations": [_combination(one) for one in answer.combinations],
         "cut": _cut(answer.cut) if answer.cut else None,
         "warnings": [_notice(notice, say) for notice in answer.warnings],
         "why": [message_json(message, say) for message in answer.why],
@@ -58,6 +59,13 @@ def fault_json(fault: Fault, words: tuple[str, str, str]) -> dict[str, Any]:
     raw = fault.read.value if isinstance(fault.read, Raw | Quantity) else None
     values = {"read": raw, **values_of(fault.allowed)}
     return {"field": fault.field, "read": read, "allowed": allowed, "cure": cure, "values": values}
+
+
+def _combination(one: Combination) -> dict[str, Any]:
+    """A combination of a search; its slack after each wear, in percent."""
+    told = asdict(one)
+    worn = told.pop("worn_slack_mm")
+    return told | {"worn_slack_mm": dict(zip(map(str, WEARS_PERCENT), worn, strict=True))}
 
 
 def _vote(vote: Vote, say: Say) -> dict[str, Any]:

@@ -10,7 +10,12 @@ Observed = dict[str, str]
 STEPS = ("noted", "empty", "compressed", "wrapped", "back")
 """Steps in the order of the work, by the name they are kept under."""
 
-NOTES = ("complaint", "pressure_before", "pressure_after", "steps")
+PROVING = ("tightest", "slack", "nuts", "wheel", "brakes", "again")
+"""Checks of a bike without a cage, in the safe order (trade, section 12)."""
+
+TICKED = {"steps": STEPS, "proved": PROVING}
+
+NOTES = ("complaint", "pressure_before", "pressure_after", *TICKED)
 PREFIX = "observed."
 LONGEST_NOTE = 200
 
@@ -21,9 +26,9 @@ def told_in(form: Mapping[str, str], base: Observed) -> Observed:
     return {name: text for name, text in {**base, **told}.items() if text}
 
 
-def steps_done(observed: Observed) -> tuple[str, ...]:
-    """The steps that are ticked."""
-    return tuple(step for step in observed.get("steps", "").split(", ") if step in STEPS)
+def steps_done(observed: Observed, name: str = "steps") -> tuple[str, ...]:
+    """The steps of a list that are ticked."""
+    return tuple(step for step in observed.get(name, "").split(", ") if step in TICKED[name])
 
 
 def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
@@ -36,11 +41,12 @@ def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
     messages = [
         Message("note_changed", note=Term("note", name), before=_or_nothing(old), after=_or_nothing(new))
         for name, (old, new) in changed.items()
-        if name in NOTES and name != "steps"
+        if name in NOTES and name not in TICKED
     ]
-    if "steps" in changed:
-        done = number(len(steps_done(after)))
-        messages.append(Message("steps_done", done=done, all=number(len(STEPS))))
+    for name, steps in TICKED.items():
+        if name in changed:
+            done = number(len(steps_done(after, name)))
+            messages.append(Message("steps_done", done=done, all=number(len(steps))))
     return tuple(messages)
 
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from lone_pike.core.bike.document import HouseRule
+from lone_pike.core.bike.base import HouseRule
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.model_faults import invalid_by_model
 from lone_pike.core.bike.parts import EndLimits

@@ -58,6 +58,8 @@ async def sent_form(request: Request) -> Sent:
                 fields[name] = ", ".join(value for value in form.getlist(name) if isinstance(value, str))
             ticks = [path for path, spec in form_fields().items() if spec.kind is Kind.FLAG]
             fields |= {path: fields.get(path, "") for path in ticks}
+        if fields.pop("proving", ""):
+            fields["observed.proved"] = ", ".join(str(value) for value in form.getlist("observed.proved"))
         upload = form.get("file")
         file = await upload.read() if isinstance(upload, UploadFile) and upload.filename else None
     request.state.sent = fields

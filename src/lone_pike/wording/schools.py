@@ -11,6 +11,7 @@ FLAGS = {
     "least_tension": "first tension",
     "sized_at_rest": "sized at rest",
     "old_chain": "old chain",
+    "arm_at_half": "arm half way",
 }
 RULES = {
     "window": "Safe at both ends, and nearest to {wanted} short of straight in big/big.",

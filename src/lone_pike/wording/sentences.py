@@ -4,6 +4,7 @@
 or, and, or by commas.
 """
 
+from lone_pike.wording.fixed_sentences import FIXED_SENTENCES
 from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READING
 from lone_pike.wording.schools import RULES
 
@@ -19,9 +20,6 @@ MEANINGS = {
     "touches_guide_pulley": "in small/small the chain would touch the guide pulley",
     "air_too_little": "in small/small it would keep only {air:.0} of the {wanted:.0} of guide clearance it needs",
     "keeps_both_ends": "big/big keeps {reserve:.0} of reserve, small/small {air:.0} of guide clearance",
-    "axle_ahead_of_slot": "the axle would stand {missing:.1} ahead of the slot",
-    "axle_behind_slot": "the axle would stand {missing:.1} behind the slot",
-    "axle_in_slot": "the axle stands in its slot, {ahead:.1} from the front end and {behind:.1} from the rear end",
 }
 SCHOOLS = {
     "rule_and_meaning": "{rule}; {meaning}.",
@@ -67,7 +65,10 @@ ANSWERS = {
     "no_other_is_safe": "No other count is safe on this bike.",
     "safe_from": "Safe from {low:bare} to {high}; this one is nearest to {nearest}.",
     "nearest_to_reserve": "{wanted:.0} short of straight",
-    "nearest_to_middle": "the middle of the slot",
+    "nearest_to_middle": "the middle of what there is to move",
+    "nearest_to_forward": "the front end",
+    "nearest_to_kilometres": "the front end, which leaves most room for wear",
+    "nearest_to_half": "half of the arm's movement",
     "windows_count": "The window's {count}: {sure}",
     "stands_for_any": "It stands for any chainstay near this one.",
     "stands_up_to": "It stands for chainstays up to {high:.1}.",
@@ -98,9 +99,9 @@ ANSWERS = {
     "cage_class": "Cage taken as {cage}: {length:.0}, {either_way:.0} more or less.",
     "near_edge": "Measure the chainstay again: {edge:.1} off, and it is another count.",
     "mend": "What would mend it: {ways:or}.",
-    "mend_cage": "a {cage} cage ({length:.0})",
-    "mend_cog": "a largest cog of {cog}",
-    "mend_ring": "a smallest ring of {ring}",
+    "mend_cage_class": "a {cage} cage ({length:.0})",
+    "mend_largest_cog": "a largest cog of {teeth}",
+    "mend_smallest_ring": "a smallest ring of {teeth}",
     "no_mend": "No cage class, and no change of one end of the gears, would serve all of them.",
 }
 ALLOWED = {
@@ -166,7 +167,6 @@ ALLOWED = {
     "schema_up_to": "schema up to {newest}",
     "loopback": "a loopback address such as 127.0.0.1",
     "free_port": "a free port ({problem})",
-    "derailleur_here": "derailleur",
 }
 READ = {
     "chainstay_at_travel": "{chainstay:.0} of chainstay at {travel} of travel",
@@ -188,8 +188,9 @@ READ = {
     "end_of_file": "the end of the file",
 }
 HINTS = {
-    "slot_ends": "The slot's rear end is farther from the crank than its front end.",
-    "slot_is_rigid": "A slot is sized on a rigid frame.",
+    "chain_too_narrow": "A 3/32 in chain does not go over 1/8 in teeth; a 1/8 in chain runs on both.",
+    "standing_is_rigid": "Without a cage nothing takes up what a suspension stretches.",
+    "standing_has_no_idlers": "Without a cage the chain runs from ring to cog and back.",
     "same_travel_again": "It is the same travel again.",
     "travel_falls": "It is less than the {before} before it.",
     "no_axle_jumps": "No axle jumps like that; measure this row again.",
@@ -225,7 +226,6 @@ HINTS = {
     "other_addresses": "Other addresses need a passcode.",
     "try_another_port": "Try another with --port.",
     "choose_a_file": "No file came along. Choose a bike file, or start from nothing.",
-    "slot_by_command": "This version sizes a slot by the command: lone-pike size.",
 }
 
 SENTENCES: dict[str, str] = {
@@ -240,4 +240,5 @@ SENTENCES: dict[str, str] = {
     **READING,
     **HISTORY,
     **PAGES,
+    **FIXED_SENTENCES,
 }

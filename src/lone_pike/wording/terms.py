@@ -17,6 +17,15 @@ JOINERS = {
 }
 BOX_ENDS = {"inner_inner": "inner, inner", "inner_outer": "inner, outer", "outer_outer": "outer, outer"}
 CAGE_CLASSES = {"short": "short", "medium": "medium", "long": "long"}
+TAKE_UPS = {
+    "derailleur": "derailleur",
+    "slot": "axle in a slot",
+    "eccentric": "eccentric",
+    "none": "nothing moves",
+    "arm": "sprung arm",
+}
+TASTES = {"middle": "in the middle", "forward": "far forward", "kilometres": "for most wear"}
+WIDTHS = {"1/8": "1/8 in", "3/32": "3/32 in"}
 SUSPENSIONS = {"pivot": "one pivot", "table": "a table", "growth": "one figure"}
 MARKS = {
     "crank": "crank centre",
@@ -43,6 +52,14 @@ STEPS = {
     "compressed": "Fully compressed, and strapped there",
     "wrapped": "Chain wrapped round big/big, skipping the derailleur, and counted",
     "back": "Strap off, air or spring back in",
+}
+PROVING = {
+    "tightest": "Crank turned by hand, the tightest point found",
+    "slack": "Slack set there, not elsewhere",
+    "nuts": "Both nuts to the maker's torque",
+    "wheel": "Wheel straight, both tugs even",
+    "brakes": "Brakes still reach the rim",
+    "again": "Slack felt once more, all round",
 }
 NOTES = {
     "complaint": "Complaint",
@@ -79,13 +96,17 @@ TERMS: dict[str, dict[str, str]] = {
     },
     "mark": MARKS,
     "pressed": PRESSED,
-    "step": STEPS,
+    "step": STEPS | PROVING,
     "note": NOTES,
     "state": STATES,
     "stage": PLACES,
 }
 
 CHOICES: dict[str, dict[str, str]] = {
+    "take_up.type": TAKE_UPS,
+    "take_up.taste": TASTES,
+    "chain.width": WIDTHS,
+    "chain.teeth_width": WIDTHS,
     "take_up.class": CAGE_CLASSES,
     "suspension.type": SUSPENSIONS,
     "chain.joiner": JOINERS,

@@ -9,6 +9,8 @@ from pydantic_core import PydanticCustomError
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.messages import Message
 
+RingTeeth = Annotated[int, Field(ge=16, le=70)]
+CogTeeth = Annotated[int, Field(ge=9, le=60)]
 PositionMm = Annotated[float, Field(ge=-limit("farthest_axle"), le=limit("farthest_axle"))]
 
 
@@ -28,6 +30,13 @@ class JoinerKind(StrEnum):
     JOINING_PIN = "joining_pin"
     RIVET = "rivet"
     CLIP_LINK = "clip_link"
+
+
+class ChainWidth(StrEnum):
+    """Between a chain's inner plates, and of the teeth that run there, in inches."""
+
+    WIDE = "1/8"
+    NARROW = "3/32"
 
 
 class BoxEnds(StrEnum):
@@ -59,6 +68,19 @@ class Side(StrEnum):
 
     OVER = "over"
     UNDER = "under"
+
+
+class HouseRule(StrEnum):
+    """What decides the count: the window, or a school."""
+
+    WINDOW = "window"
+    BARE_WRAP_1_PAIR = "bare_wrap_1_pair"
+    BARE_WRAP_2_PAIRS = "bare_wrap_2_pairs"
+    FORMULA = "formula"
+    CAGE_VERTICAL = "cage_vertical"
+    SLACK_TEST = "slack_test"
+    LEAST_TENSION = "least_tension"
+    OLD_CHAIN = "old_chain"
 
 
 class Document(BaseModel):

@@ -1,50 +1,32 @@
 """The measured bike: the document that is filed, edited and sized (model, section 7)."""
 
-from enum import StrEnum
 from math import hypot, radians, sin, sqrt
 from typing import ClassVar, Literal, Self
 
 from pydantic import field_validator, model_validator
 
-from lone_pike.core.bike.base import Document, JoinerKind, PositionMm, trade_error
+from lone_pike.core.bike.base import CogTeeth, Document, HouseRule, JoinerKind, PositionMm, RingTeeth, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.parts import (
     Chain,
-    CogTeeth,
-    Derailleur,
     EndLimits,
     Idler,
     OldChain,
-    RingTeeth,
-    Slot,
     Spreads,
-    TakeUpPart,
 )
 from lone_pike.core.bike.suspensions import Suspension, TableSuspension
+from lone_pike.core.bike.take_ups import Caged, Derailleur, Eccentric, NoTakeUp, Search, Slot, TakeUpPart
 from lone_pike.core.messages import Message, Quantity, Unit, mm, number
 
 NEAREST_AXLE_MM, FARTHEST_AXLE_MM = limit("nearest_axle"), limit("farthest_axle")
 STEEPEST_STAY = sin(radians(limit("steepest_stay")))
 
 
-class HouseRule(StrEnum):
-    """What decides the count: the window, or a school."""
-
-    WINDOW = "window"
-    BARE_WRAP_1_PAIR = "bare_wrap_1_pair"
-    BARE_WRAP_2_PAIRS = "bare_wrap_2_pairs"
-    FORMULA = "formula"
-    CAGE_VERTICAL = "cage_vertical"
-    SLACK_TEST = "slack_test"
-    LEAST_TENSION = "least_tension"
-    OLD_CHAIN = "old_chain"
-
-
 class Bike(Document):
     """One bike's drivetrain, as measured at the stand."""
 
-    not_sized_yet: ClassVar[tuple[str, ...]] = ("boom", "search")
+    not_sized_yet: ClassVar[tuple[str, ...]] = ("boom",)
 
     lone_pike: Literal[1] = measured(Kind.PART, "Version", "Version of this file.", allowed="this_version")
     name: str = measured(Kind.TEXT, "Name", "What the workshop calls the bike.", min_length=1, max_length=80)
@@ -118,6 +100,12 @@ class Bike(Document):
         le=400,
     )
     limits: EndLimits = measured(Kind.PART, "Limits", "What the shop wants kept at both ends.", default=EndLimits())
+    search: Search | None = measured(
+        Kind.PART,
+        "Search",
+        "Rings and cogs to look through for fixed centres.",
+        default=None,
+    )
     house_rule: HouseRule = measured(
         Kind.CHOICE,
         "House rule",
@@ -153,7 +141,7 @@ class Bike(Document):
     @model_validator(mode="after")
     def _axle_is_placed_once(self) -> Self:
         placed = [place for place in (self.chainstay_mm, self.axle_mm) if place is not None]
-        if len(placed) > 1 or not (placed or isinstance(self.take_up, Slot)):
+        if len(placed) > 1 or not (placed or self.take_up.places_axle):
             raise trade_error(
                 Message("one_of_both", keys=("chainstay_mm", "axle_mm")),
                 at="chainstay_mm",
@@ -179,7 +167,7 @@ class Bike(Document):
             raise trade_error(
                 Message("axle_behind_crank"), at="axle_mm", read=list(self.axle_mm or ()), hint="axle_backward"
             )
-        if not isinstance(self.take_up, Slot) and not NEAREST_AXLE_MM <= self.chainstay_length_mm <= FARTHEST_AXLE_MM:
+        if not self.take_up.places_axle and not NEAREST_AXLE_MM <= self.chainstay_length_mm <= FARTHEST_AXLE_MM:
             raise trade_error(at="axle_mm", read=list(self.axle_mm or ()))
         return self
 
@@ -208,6 +196,12 @@ class Bike(Document):
         return self
 
     @model_validator(mode="after")
+    def _search_is_for_fixed_centres(self) -> Self:
+        if self.search and not isinstance(self.take_up, NoTakeUp | Eccentric):
+            raise trade_error(Message("search_take_ups"), at="search", read=str(self.take_up.type))
+        return self
+
+    @model_validator(mode="after")
     def _spreads_are_of_measures(self) -> Self:
         spreads = {spec.spread.key: spec for spec in fields_of(type(self)).values() if spec.spread}
         for key, value in self.about.root.items():
@@ -224,6 +218,13 @@ class Bike(Document):
     def derailleur(self) -> Derailleur:
         """Its derailleur. Raises: TypeError where something else closes the length."""
         if not isinstance(self.take_up, Derailleur):
+            raise TypeError("what closes its length has no cage")
+        return self.take_up
+
+    @property
+    def caged(self) -> Caged:
+        """What turns: its derailleur or its sprung arm. Raises: TypeError where something stands."""
+        if not isinstance(self.take_up, Caged):
             raise TypeError("what closes its length has no cage")
         return self.take_up
 

@@ -26,6 +26,7 @@ class Kind(StrEnum):
     LENGTH = "length"
     ANGLE = "angle"
     TEETH = "teeth"
+    RATIO = "ratio"
     COGS = "cogs"
     COUNT = "count"
     PLACE = "place"

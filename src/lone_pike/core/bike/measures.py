@@ -7,8 +7,8 @@ import numpy as np
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.parts import Derailleur
 from lone_pike.core.bike.suspensions import GrowthSuspension, PivotSuspension
+from lone_pike.core.bike.take_ups import Caged, Derailleur
 from lone_pike.core.bike.teeth import Array, tip_radius_mm
 
 Measure = str
@@ -46,9 +46,10 @@ def values_of(bike: Bike) -> dict[Measure, float]:
         "chainstay_mm": bike.chainstay_length_mm,
         "axle_height_mm": bike.axle_xy_mm[1],
     }
+    if isinstance(bike.take_up, Caged):
+        values["cage_mm"] = bike.take_up.cage_length_mm
     if isinstance(bike.take_up, Derailleur):
         values |= {
-            "cage_mm": bike.take_up.cage_length_mm,
             "b_gap_mm": bike.gap_mm,
             "lean_deg": bike.take_up.lean_deg,
         }
@@ -66,7 +67,7 @@ def values_of(bike: Bike) -> dict[Measure, float]:
 def spreads_of(bike: Bike) -> dict[Measure, float]:
     """The measures in doubt, with how far off they may be; a class in place of a caliper is wide."""
     spreads = {measure: bike.about.root.get(_key(measure), 0.0) for measure in values_of(bike)}
-    if isinstance(bike.take_up, Derailleur) and bike.take_up.cage_mm is None:
+    if isinstance(bike.take_up, Caged) and bike.take_up.cage_mm is None:
         spreads["cage_mm"] = max(spreads["cage_mm"], limit("cage_class_doubt"))
     return {measure: spread for measure, spread in spreads.items() if spread > 0}
 
@@ -88,7 +89,7 @@ def least_mm(bike: Bike, measure: Measure) -> float:
     if measure == "chainstay_mm":
         wheels = (bike.largest_ring, bike.largest_cog)
     if measure == "cage_mm":
-        wheels = (bike.derailleur.guide_teeth, bike.derailleur.tension_teeth)
+        wheels = (bike.caged.guide_teeth, bike.caged.tension_teeth)
     return sum(map(tip_radius_mm, wheels))
 
 

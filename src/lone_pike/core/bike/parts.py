@@ -1,12 +1,12 @@
 """The parts of the measured bike, each a piece of its file (model, section 7)."""
 
-from typing import Annotated, ClassVar, Literal, Self
+from typing import Annotated, ClassVar, Self
 
 from pydantic import ConfigDict, Field, RootModel, model_validator
 
 from lone_pike.core.bike.base import (
     BoxEnds,
-    CageClass,
+    ChainWidth,
     ChangedPart,
     Document,
     JoinerKind,
@@ -17,134 +17,9 @@ from lone_pike.core.bike.base import (
 )
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.messages import Message, mm
+from lone_pike.core.messages import Message
 
-RingTeeth = Annotated[int, Field(ge=16, le=70)]
-CogTeeth = Annotated[int, Field(ge=9, le=60)]
 IdlerTeeth = Annotated[int, Field(ge=8, le=40)]
-
-
-class Derailleur(Document):
-    """A derailleur's cage: measured, or of a class."""
-
-    ring_count: ClassVar[tuple[int, int]] = (1, 3)
-    cog_count: ClassVar[tuple[int, int]] = (5, 13)
-
-    type: Literal["derailleur"] = measured(Kind.CHOICE, "Take-up", "What takes up the slack.")
-    cage_class: CageClass | None = measured(
-        Kind.CHOICE, "Cage class", "Stands in where there is no caliper reading.", alias="class", default=None
-    )
-    cage_mm: float | None = measured(
-        Kind.LENGTH,
-        "Cage",
-        "Guide pulley centre to tension pulley centre, with the caliper.",
-        letter="B",
-        allowed="between_or_class",
-        usual=4,
-        most=30,
-        reach=24,
-        default=None,
-        ge=35,
-        le=150,
-    )
-    guide_teeth: int = measured(
-        Kind.TEETH, "Guide teeth", "Upper pulley, counted.", default=int(limit("pulley")), ge=8, le=20
-    )
-    tension_teeth: int = measured(
-        Kind.TEETH, "Tension teeth", "Lower pulley, counted.", default=int(limit("pulley")), ge=8, le=20
-    )
-    b_gap_mm: float | None = measured(
-        Kind.LENGTH,
-        "Gap",
-        "Tooth tip of the guide pulley to tooth tip of the largest cog.",
-        letter="C",
-        usual=2,
-        most=10,
-        reach=12,
-        default=None,
-        ge=1,
-        le=30,
-    )
-    lean_deg: float = measured(
-        Kind.ANGLE,
-        "Lean",
-        "Guide pulley forward of straight below the axle.",
-        usual=5,
-        most=20,
-        reach=16,
-        default=limit("lean"),
-        ge=-30,
-        le=60,
-    )
-    rest_deg: float | None = measured(
-        Kind.ANGLE,
-        "Empty cage",
-        "Where the cage rests with the chain off, forward of straight down. It goes no farther back than that.",
-        default=None,
-        ge=-180,
-        le=60,
-    )
-    extended: bool = measured(
-        Kind.FLAG, "Extender", "A hanger extender, or a cage made for oversized cogs, is fitted.", default=False
-    )
-    max_cog: int | None = measured(
-        Kind.TEETH,
-        "Rated largest cog",
-        "Largest cog it is rated for, by its maker.",
-        default=None,
-        ge=9,
-        le=60,
-    )
-    capacity: int | None = measured(
-        Kind.TEETH,
-        "Rated capacity",
-        "Capacity it is rated for, by its maker.",
-        default=None,
-        ge=4,
-        le=80,
-    )
-
-    @model_validator(mode="after")
-    def _cage_is_known(self) -> Self:
-        if self.cage_mm is None and self.cage_class is None:
-            raise trade_error(at="cage_mm", missing=True)
-        return self
-
-    @property
-    def cage_length_mm(self) -> float:
-        """Measured cage, or that of its class, in mm."""
-        return self.cage_mm if self.cage_mm is not None else limit(f"{self.cage_class}_cage")
-
-
-class Slot(Document):
-    """A slotted dropout: the axle stands where the chain is taut, somewhere between the slot's ends."""
-
-    ring_count: ClassVar[tuple[int, int]] = (1, 1)
-    cog_count: ClassVar[tuple[int, int]] = (1, 1)
-
-    type: Literal["slot"] = measured(Kind.CHOICE, "Take-up", "What takes up the slack.")
-    min_mm: float = measured(
-        Kind.LENGTH, "Slot from", "Centre of crank to centre of axle, the wheel pushed right forward.", ge=150, le=2500
-    )
-    max_mm: float = measured(
-        Kind.LENGTH, "Slot to", "Centre of crank to centre of axle, the wheel pulled right back.", ge=150, le=2500
-    )
-
-    @model_validator(mode="after")
-    def _rear_end_is_behind(self) -> Self:
-        if self.max_mm <= self.min_mm:
-            raise trade_error(
-                Message("more_than", low=mm(self.min_mm)), at="max_mm", read=self.max_mm, hint="slot_ends"
-            )
-        return self
-
-    @property
-    def middle_mm(self) -> float:
-        """Half way between its ends, from the crank centre."""
-        return (self.min_mm + self.max_mm) / 2
-
-
-TakeUpPart = Annotated[Derailleur | Slot, Field(discriminator="type")]
 
 
 class Idler(Document):
@@ -190,6 +65,19 @@ class Chain(Document):
         default=None,
     )
     offset_link: bool = measured(Kind.FLAG, "Offset link", "May an offset link be used, for odd counts?", default=False)
+    width: ChainWidth | None = measured(
+        Kind.CHOICE, "Chain width", "Between the inner plates, in inches, as the box says.", default=None
+    )
+    teeth_width: ChainWidth | None = measured(
+        Kind.CHOICE, "Width of the teeth", "Of ring and cog, in inches: which chain they need.", default=None
+    )
+
+    @model_validator(mode="after")
+    def _as_wide_as_the_teeth(self) -> Self:
+        if self.teeth_width is ChainWidth.WIDE and self.width is ChainWidth.NARROW:
+            allowed = Message("one_of", keys=(str(ChainWidth.WIDE),))
+            raise trade_error(allowed, at="width", read=str(self.width), hint="chain_too_narrow")
+        return self
 
 
 class OldChain(Document):

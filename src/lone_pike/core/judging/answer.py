@@ -11,6 +11,7 @@ from lone_pike.core.judging.mending import Mend, largest_cog_served, mend_of
 from lone_pike.core.judging.notices import Notice, answer_notices, capacity_meaning, sensitivity_notices
 from lone_pike.core.judging.reasons import likely_message, reasons_of, sure_message
 from lone_pike.core.judging.schools import Vote, votes_of
+from lone_pike.core.judging.search import Combination, combinations_of
 from lone_pike.core.judging.sensitivity import Sensitivity, ValidRange, sensitivity_of
 from lone_pike.core.judging.sizing import CACHE_SIZE, Sizing, Window, size_bike
 from lone_pike.core.messages import Message, links
@@ -102,6 +103,11 @@ class Answer:
         return likelihood_of(sizing.bike, count, sizing.step_links, sizing.worst_travels_mm(count))
 
     @cached_property
+    def combinations(self) -> tuple[Combination, ...]:
+        """What a search finds; none where none is asked for."""
+        return combinations_of(self.bike)
+
+    @cached_property
     def mend(self) -> Mend | None:
         """What would open an empty window; None where it is open."""
         return mend_of(self.sizing) if self.window is None else None
@@ -157,7 +163,7 @@ def answer(bike: Bike) -> Answer:
 
     Raises: InvalidInput where the measures contradict each other.
 
-    >>> from lone_pike.core.bike.parts import Derailleur
+    >>> from lone_pike.core.bike.take_ups import Derailleur
     >>> cage = Derailleur(type="derailleur", cage_mm=92.0, b_gap_mm=6.0)
     >>> cogs = (11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46)
     >>> answer(Bike(lone_pike=1, name="Otter", rings=(30,), cogs=cogs, chainstay_mm=432.0, take_up=cage)).links

@@ -1,6 +1,6 @@
 """How much range a take-up can really serve on this bike, and what would mend it where that is too little."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,27 +12,39 @@ from lone_pike.core.motion.poses import Gears, poses_of
 from lone_pike.core.take_up.families import take_up_of
 from lone_pike.core.take_up.protocol import Trial
 
+WAYS = {
+    "largest_cog": "mend_largest_cog",
+    "smallest_ring": "mend_smallest_ring",
+    "another_cog": "mend_another_cog",
+    "another_ring": "mend_another_ring",
+}
+"""What is told of each kind of change but the cage's."""
+
 
 @dataclass(frozen=True)
 class Mend:
-    """The nearest change of each kind that opens the window; None where none of that kind does."""
+    """The nearest change of each kind that opens the window, by kind; only those that do."""
 
-    cage_class: str | None
-    largest_cog: int | None
-    smallest_ring: int | None
+    nearest: Mapping[str, str | int]
+
+    @property
+    def largest_cog(self) -> int | None:
+        """The largest cog that would be served; None where that is not what mends it."""
+        cog = self.nearest.get("largest_cog")
+        return None if cog is None else int(cog)
 
     @property
     def message(self) -> Message:
         """The mends in one sentence."""
-        ways = []
-        if self.cage_class:
-            cage_mm = limit(f"{self.cage_class}_cage")
-            ways.append(Message("mend_cage", cage=Term("cage_class", self.cage_class), length=mm(cage_mm)))
-        if self.largest_cog:
-            ways.append(Message("mend_cog", cog=number(self.largest_cog)))
-        if self.smallest_ring:
-            ways.append(Message("mend_ring", ring=number(self.smallest_ring)))
-        return Message("mend", ways=tuple(ways)) if ways else Message("no_mend")
+        ways = tuple(_way(kind, change) for kind, change in self.nearest.items())
+        return Message("mend", ways=ways) if ways else Message("no_mend")
+
+
+def _way(kind: str, change: str | int) -> Message:
+    """One kind of change."""
+    if kind == "cage_class":
+        return Message("mend_cage_class", cage=Term("cage_class", str(change)), length=mm(limit(f"{change}_cage")))
+    return Message(WAYS[kind], teeth=number(int(change)))
 
 
 def largest_cog_served(sizing: Sizing, mend: Mend | None) -> int | None:
@@ -57,8 +69,7 @@ def mend_of(sizing: Sizing) -> Mend:
     trials = [trial for row in kinds.values() for trial in row]
     opens = dict(zip(map(id, trials), have_windows(sizing, trials), strict=True))
     nearest = {kind: next((trial.change for trial in row if opens[id(trial)]), None) for kind, row in kinds.items()}
-    cage, cog, ring = (nearest.get(kind) for kind in ("cage_class", "largest_cog", "smallest_ring"))
-    return Mend(str(cage) if cage else None, int(cog) if cog else None, int(ring) if ring else None)
+    return Mend({kind: change for kind, change in nearest.items() if change is not None})
 
 
 def have_windows(sizing: Sizing, trials: Sequence[Trial]) -> list[bool]:

@@ -7,12 +7,13 @@ from lone_pike.core.bike.base import JoinerKind
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Measure
-from lone_pike.core.bike.parts import Derailleur
+from lone_pike.core.bike.take_ups import Caged, Slot
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.judging.sensitivity import ValidRange
 from lone_pike.core.judging.sizing import Sizing
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
 from lone_pike.core.take_up.protocol import Capacity, Gear, GearState, Ground
+from lone_pike.core.take_up.standing import FixedCentres
 
 
 @dataclass(frozen=True)
@@ -32,6 +33,9 @@ def answer_notices(
     if list(bike.cogs) != sorted(bike.cogs):
         in_order = tuple(number(cog) for cog in sorted(bike.cogs))
         notices.append(Notice("cogs_sorted", Message("cogs_sorted", cogs=in_order)))
+    if isinstance(bike.take_up, Slot) and bike.take_up.max_mm < bike.take_up.min_mm:
+        ends = {"near": mm(bike.take_up.near_mm), "far": mm(bike.take_up.far_mm)}
+        notices.append(Notice("slot_swapped", Message("slot_swapped", **ends)))
     if bike.joiner is JoinerKind.QUICK_LINK and bike.speeds > limit("quick_link_cogs"):
         cogs = Quantity(bike.speeds, Unit.COGS)
         notices.append(Notice("joiner_speeds", Message("joiner_speeds", cogs=cogs)))
@@ -39,7 +43,7 @@ def answer_notices(
         notices.append(Notice("conflict", _conflict(sizing, count, decided_by)))
     notices += _rating_notices(capacity)
     if sizing.window is None:
-        notices.append(Notice("window_empty", window_empty(gears)))
+        notices.append(Notice("window_empty", window_empty(sizing, gears)))
     if cut and cut.missing_links:
         notices.append(Notice("box_short", Message("box_short", missing=links(cut.missing_links))))
     return tuple(notices)
@@ -54,8 +58,11 @@ def _conflict(sizing: Sizing, count: int, decided_by: str) -> Message:
     )
 
 
-def window_empty(gears: tuple[Gear, ...]) -> Message:
-    """That no count is safe at both ends, and the gears in which the chain touches itself or hangs."""
+def window_empty(sizing: Sizing, gears: tuple[Gear, ...]) -> Message:
+    """That no count is safe at both ends: where it stands, what the nearest ones lack; else the gears to stay out of,
+    in which the chain touches itself or hangs."""
+    if isinstance(sizing.take_up, FixedCentres):
+        return sizing.take_up.nearest_misses()
     out = tuple(
         Message("gear", ring=number(gear.ring), cog=number(gear.cog))
         for gear in gears
@@ -87,7 +94,7 @@ def capacity_meaning(needed: Capacity, *, serves: bool) -> Message | None:
 def sensitivity_notices(bike: Bike, valid_ranges: Mapping[Measure, ValidRange]) -> tuple[Notice, ...]:
     """A class in place of a caliper, and an edge that is near."""
     notices = []
-    if isinstance(bike.take_up, Derailleur) and bike.take_up.cage_class and bike.take_up.cage_mm is None:
+    if isinstance(bike.take_up, Caged) and bike.take_up.cage_class and bike.take_up.cage_mm is None:
         text = Message(
             "cage_class",
             cage=Term("cage_class", bike.take_up.cage_class),

@@ -17,7 +17,7 @@ def reasons_of(sizing: Sizing, count: int, gears: tuple[Gear, ...], rule: Messag
     if rule is not None:
         return rule_sentence(rule), Message("decided_elsewhere", advised=links(sizing.recommended_links), **at_both)
     if sizing.window is None:
-        return (window_empty(gears),)
+        return (window_empty(sizing, gears),)
     first = Message("count_means", **at_both)
     if sizing.window.min == sizing.window.max:
         return first, Message("no_other_is_safe")

@@ -44,7 +44,7 @@ def _check_reached(bike: Bike, path: Path, i: int, idler: Idler) -> None:
 def _check_clear_of_cage(bike: Bike, path: Path, i: int, idler: Idler) -> None:
     """An idler that the cage would swing into."""
     x_mm, y_mm = idler.at_mm
-    for pulley, teeth in ((GUIDE, bike.derailleur.guide_teeth), (TENSION, bike.derailleur.tension_teeth)):
+    for pulley, teeth in ((GUIDE, bike.caged.guide_teeth), (TENSION, bike.caged.tension_teeth)):
         stop, least = path.stop(pulley), tip_radius_mm(teeth) + tip_radius_mm(idler.teeth)
         if np.any(np.hypot(stop.x_mm - x_mm, stop.y_mm - y_mm) <= least):
             wheel = Term("stop", pulley)

@@ -18,6 +18,7 @@ from lone_pike.core.chain.path import trace
 from lone_pike.core.judging.sizing import Sizing, size_at
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
 from lone_pike.core.motion.poses import bare_stops, gears_of
+from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.protocol import Ground
 
 LESS_THAN_A_PAIR = 0.05
@@ -186,7 +187,16 @@ def sized_at_rest(sizing: Sizing) -> Say | None:
     return Say(count, Message("short_at_rest", first=mm(float(too_short.min())), **values))
 
 
+def arm_at_half(sizing: Sizing) -> Say | None:
+    """A sprung arm half way of its forward movement, at rest."""
+    if not isinstance(sizing.take_up, ArmTakeUp):
+        return None
+    half = sizing.take_up.half_links()
+    return Say(joinable_nearest(half, sizing.step_links), Message("arm_at_half", at=links(half)))
+
+
 SCHOOLS: dict[str, School] = {
+    "arm_at_half": arm_at_half,
     "makers_sheet": makers_sheet,
     "bare_wrap_1_pair": bare_wrap_and_pairs(1),
     "bare_wrap_2_pairs": bare_wrap_and_pairs(2),

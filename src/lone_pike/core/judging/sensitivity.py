@@ -11,7 +11,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure, most_too_much, reach_of, spreads_of, values_of
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.judging.sizing import Sizing
-from lone_pike.core.motion.poses import Gears, poses_of
+from lone_pike.core.motion.poses import Gears, all_gears, poses_of
 from lone_pike.core.take_up.families import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
@@ -136,21 +136,20 @@ def _margins(bike: Bike, errors: dict[Measure, Array], counts: Sequence[int], tr
     apart: dict[Measure, Array] = {measure: np.zeros(size) for measure in errors} or {"none": np.zeros(size)}
     for i, measure in enumerate(errors):
         apart[measure][i * block : (i + 1) * block] = errors[measure]
-    rings, cogs = (
-        np.repeat(_end_teeth(sizes, wheel, size), len(travels_mm), axis=0)
-        for sizes, wheel in ((bike.rings, "ring"), (bike.cogs, "cog"))
-    )
+    rings, cogs = (np.repeat(_end_teeth(bike, wheel, size), len(travels_mm), axis=0) for wheel in ("ring", "cog"))
     return take_up_of(bike, poses_of(bike, travels_mm, apart), Gears(rings, cogs), apart).margins(counts, size)
 
 
-def _end_teeth(sizes: tuple[int, ...], wheel: str, size: int) -> Array:
-    """Largest and smallest, (size, 2, 1); in the last places miscounted where the miscount is of this wheel."""
-    ends = np.full((size, 2, 1), 0.0)
-    ends[:, 0], ends[:, 1] = max(sizes), min(sizes)
+def _end_teeth(bike: Bike, wheel: str, size: int) -> Array:
+    """Teeth of a wheel in the two end gears, (size, 2, 1); in the last places the largest is miscounted where the
+    miscount is of this wheel."""
+    gears, which = all_gears(bike), 0 if wheel == "ring" else 1
+    pair = np.array([gears[0][which], gears[-1][which]], dtype=float)
+    largest = max(bike.rings if wheel == "ring" else bike.cogs)
+    ends = np.tile(pair[:, None], (size, 1, 1))
     for place, (miscounted, change) in enumerate(MISCOUNTS, start=size - len(MISCOUNTS)):
         if miscounted == wheel:
-            swapped = [*sorted(sizes)[:-1], max(sizes) + change]
-            ends[place, 0], ends[place, 1] = max(swapped), min(swapped)
+            ends[place] += np.where(pair == largest, change, 0)[:, None]
     return ends
 
 

@@ -13,6 +13,7 @@ from lone_pike.core.bike.base import Run, Side
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.measures import Errors, least_mm
+from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
 from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Stop
 from lone_pike.core.messages import Message, Raw, Term, mm, number
@@ -63,13 +64,19 @@ def gears_of(pairs: Sequence[tuple[int, int]]) -> Gears:
 
 
 def all_gears(bike: Bike) -> tuple[tuple[int, int], ...]:
-    """Every ring with every cog: big/big first, where a chain is too short first, and small/small last."""
+    """Every ring with every cog: big/big first, where a chain is too short first, and small/small last.
+
+    With as many rings as cogs and one chain for all, the largest ring goes with the smallest cog, and so on.
+    """
+    if isinstance(bike.take_up, Standing) and len(bike.rings) == len(bike.cogs):
+        return tuple(zip(sorted(bike.rings, reverse=True), sorted(bike.cogs), strict=True))
     return tuple((r, c) for r in sorted(bike.rings, reverse=True) for c in sorted(bike.cogs, reverse=True))
 
 
 def end_gears(bike: Bike) -> Gears:
     """Big/big, where a chain is too short first, and small/small, where it is too long."""
-    return gears_of([(bike.largest_ring, bike.largest_cog), (bike.smallest_ring, bike.smallest_cog)])
+    gears = all_gears(bike)
+    return gears_of([gears[0], gears[-1]])
 
 
 def poses_of(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import isnan
+from typing import ClassVar, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.measures import ALWAYS, Errors
+from lone_pike.core.bike.measures import ALWAYS, Errors, Measure
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.path import Path, trace
@@ -52,8 +53,8 @@ class Cage:
     bare_links: Array
     gear_teeth: tuple[tuple[int, int], ...]
 
-    schools = SCHOOLS
-    always_measured = ALWAYS
+    schools: ClassVar[tuple[str, ...]] = SCHOOLS
+    always_measured: ClassVar[tuple[Measure, ...]] = ALWAYS
 
     @cached_property
     def _in_reach(self) -> range:
@@ -281,7 +282,10 @@ class Cage:
         return larger_cog_trials(self.bike)
 
 
-def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> Cage:
+Turning = TypeVar("Turning", bound=Cage)
+
+
+def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None, kind: type[Turning]) -> Turning:
     """The bike's cage in poses and gears.
 
     Raises: InvalidInput where its pulleys overlap, or as measured the chain cannot lie on both in some gear.
@@ -293,4 +297,4 @@ def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None
         hint = Message("cage_never_runs", gear=Message("gear", ring=ring, cog=cog))
         read = Term("stop", TENSION)
         raise invalid("take_up", read, Message("a_cage_that_runs"), hint)
-    return Cage(bike, poses, sweep, np.asarray(trace(bare_stops(poses, gears)).links), all_gears(bike))
+    return kind(bike, poses, sweep, np.asarray(trace(bare_stops(poses, gears)).links), all_gears(bike))

@@ -8,6 +8,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.measures import Errors, error_of, least_mm
+from lone_pike.core.bike.take_ups import Arm, Derailleur
 from lone_pike.core.bike.teeth import Array, Number, pitch_radius_mm
 from lone_pike.core.chain.path import (
     CLOCKWISE,
@@ -30,7 +31,8 @@ GUIDE, TENSION = "guide pulley", "tension pulley"
 class CageMeasures:
     """A cage as measured in P poses, arrays (P, 1, 1): its length and gap in mm, its lean in radians.
 
-    rest_rad is how far back it goes at the most, all the way round where nobody looked.
+    rest_rad is how far back it goes at the most, all the way round where nobody looked; pivot_mm, on a sprung arm, the
+    guide pulley from the axle, forward and up.
     """
 
     cage_mm: Array
@@ -39,6 +41,7 @@ class CageMeasures:
     guide_teeth: int
     tension_teeth: int
     rest_rad: float
+    pivot_mm: tuple[float, float] | None = None
 
 
 def cage_measures(bike: Bike, poses: Poses, errors: Errors | None = None) -> CageMeasures:
@@ -46,15 +49,17 @@ def cage_measures(bike: Bike, poses: Poses, errors: Errors | None = None) -> Cag
 
     Raises: InvalidInput where the two pulleys would overlap.
     """
-    part = bike.derailleur
+    part = bike.caged
     least = least_mm(bike, "cage_mm")
     if part.cage_length_mm <= least:
         allowed = Message("more_than_with_pulleys", low=mm(least))
         raise invalid("take_up.cage_mm", mm(part.cage_length_mm), allowed, Message("pulleys_overlap"))
+    gap_mm, lean_deg = (bike.gap_mm, part.lean_deg) if isinstance(part, Derailleur) else (0.0, 0.0)
     return CageMeasures(
         cage_mm=poses.every(part.cage_length_mm + error_of(errors, "cage_mm")),
-        gap_mm=poses.every(bike.gap_mm + error_of(errors, "b_gap_mm")),
-        lean_rad=poses.every(np.radians(part.lean_deg + error_of(errors, "lean_deg"))),
+        gap_mm=poses.every(gap_mm + error_of(errors, "b_gap_mm")),
+        lean_rad=poses.every(np.radians(lean_deg + error_of(errors, "lean_deg"))),
+        pivot_mm=part.pivot_mm if isinstance(part, Arm) else None,
         guide_teeth=part.guide_teeth,
         tension_teeth=part.tension_teeth,
         rest_rad=-np.pi if part.rest_deg is None else float(np.radians(part.rest_deg)),
@@ -65,10 +70,14 @@ def guide_centre_mm(poses: Poses, cage: CageMeasures, cog_teeth: Number, largest
     """Centre of the guide pulley for a cog.
 
     Equation: from the axle, at r(cog) + r(guide) + g + 2 tips + 0.3 (largest cog - cog), in the direction straight
-    down turned forward by the lean, turned with the swing arm (model, section 2).
+    down turned forward by the lean, turned with the swing arm (model, section 2); a sprung arm's where it was measured.
     Parameters: poses and the cage's measures (P, 1, 1); cog_teeth and largest_cog, counts. Returns: x and y, mm.
     Range: any cog up to the largest. Source: measured derailleurs, the handbook's model.
     """
+    if cage.pivot_mm is not None:
+        x_mm, y_mm = cage.pivot_mm
+        sin, cos = np.sin(poses.swing_rad), np.cos(poses.swing_rad)
+        return poses.axle_x_mm + x_mm * cos - y_mm * sin, poses.axle_y_mm + x_mm * sin + y_mm * cos
     reach = pitch_radius_mm(cog_teeth) + pitch_radius_mm(cage.guide_teeth) + cage.gap_mm
     reach = reach + 2 * limit("tooth_tip") + limit("gap_growth") * (largest_cog - np.asarray(cog_teeth))
     turn = cage.lean_rad + poses.swing_rad

@@ -77,6 +77,19 @@ class Fit:
 
 
 @dataclass(frozen=True)
+class Place:
+    """Where axle or crank stands in one gear with the chain taut, mm: the centre distance, the room before the near end
+    and before the far one; crank_deg on an eccentric, forward of straight down."""
+
+    ring: int
+    cog: int
+    centre_mm: float
+    ahead_mm: float
+    room_mm: float
+    crank_deg: float | None
+
+
+@dataclass(frozen=True)
 class Capacity:
     """Teeth the take-up must serve, and what its papers say; None where not given."""
 

@@ -4,9 +4,8 @@ from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import Response
 
-from lone_pike.core.bike.faults import InvalidInput, invalid
-from lone_pike.core.bike.parts import Derailleur
-from lone_pike.core.messages import Message, Raw
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.messages import Message
 from lone_pike.formats.bike_file import document_of, read_bike
 from lone_pike.formats.observed import LONGEST_NOTE
 from lone_pike.formats.shop import Shop
@@ -64,11 +63,8 @@ def _start_of_bike(data: Database, text: str, *, copy: bool) -> Response:
 
 
 def _document_in(file: bytes) -> Document:
-    """The document of a bike file that the stand has pages for. Raises: InvalidInput with every fault."""
-    bike = read_bike(file)
-    if not isinstance(bike.take_up, Derailleur):
-        raise invalid("take_up.type", Raw(bike.take_up.type), Message("derailleur_here"), Message("slot_by_command"))
-    return document_of(bike)
+    """The document of a bike file. Raises: InvalidInput with every fault."""
+    return document_of(read_bike(file))
 
 
 def _shown(request: Request, data: Database, shop: Shop, listing: Listing, faults: tuple[str, ...] = ()) -> Response:

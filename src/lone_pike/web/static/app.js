@@ -160,6 +160,8 @@ document.addEventListener("htmx:after:swap", () => {
     heading?.setAttribute("tabindex", "-1");
     heading?.focus({ preventScroll: true });
   }
+  // Which bike it is has just been told: its first field comes next.
+  if (document.activeElement?.closest?.("#kinds")) document.getElementById(main.dataset.first)?.focus();
   const now = told();
   say(now.filter((text, place) => text && text !== lastTold[place]).join(". "));
   lastTold = now;

@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from lone_pike.drawing.side_view import SideView, SmallView, side_view, small_view
+from lone_pike.drawing.side_view import SideView, side_view
+from lone_pike.drawing.small_view import SmallView, small_view
 from lone_pike.formats.measure_form import Form, form_of, readings_of
 from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import BikeRow

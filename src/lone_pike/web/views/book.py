@@ -2,11 +2,14 @@
 
 from dataclasses import dataclass
 
+from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.chain.cutting import Cut
-from lone_pike.core.messages import Message
+from lone_pike.core.messages import Message, Term
 from lone_pike.core.take_up.protocol import Gear
+from lone_pike.formats.observed import PROVING, steps_done
 from lone_pike.web.views.cut import joiner_warning
 from lone_pike.web.views.frame import Frame, frame_of, unsafe_message
+from lone_pike.web.views.measure import Tick
 from lone_pike.web.views.size import Bench, bench_of
 from lone_pike.web.views.work import Work, cut_of
 
@@ -33,6 +36,8 @@ class BookView:
     warning: Message | None
     joiner_warning: Message | None
     shock: Shock | None
+    proving: tuple[Tick, ...]
+    keep_url: str
     book_url: str
 
 
@@ -41,7 +46,7 @@ def book_view(work: Work, told: tuple[Message, ...] = ()) -> BookView:
     sized, observed = work.sized, work.job.observed
     frame = frame_of(work, "book", told)
     if sized is None:
-        return BookView(frame, None, 0, 0, "", None, None, None, None, None, work.at("book"))
+        return BookView(frame, None, 0, 0, "", None, None, None, None, None, (), "", work.at("book"))
     before = observed.get("pressure_before", "")
     return BookView(
         frame=frame,
@@ -54,5 +59,15 @@ def book_view(work: Work, told: tuple[Message, ...] = ()) -> BookView:
         warning=unsafe_message(sized),
         joiner_warning=joiner_warning(work),
         shock=Shock(before, observed.get("pressure_after", "")) if before else None,
+        proving=_proving(work),
+        keep_url=work.at("measure"),
         book_url=work.at("book"),
     )
+
+
+def _proving(work: Work) -> tuple[Tick, ...]:
+    """The checks that belong to a bike without a cage, and which are done."""
+    if work.sized is None or not isinstance(work.sized.bike.take_up, Standing):
+        return ()
+    done = steps_done(work.job.observed, "proved")
+    return tuple(Tick(step, Term("step", step), step in done) for step in PROVING)

@@ -12,30 +12,15 @@ from lone_pike.core.judging.answer import Answer
 from lone_pike.core.judging.sensitivity import ValidRange
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, links
 from lone_pike.drawing.side_view import SideView
+from lone_pike.drawing.small_view import SmallView
 from lone_pike.formats.measure_form import form_fields
 from lone_pike.formats.observed import STEPS, steps_done
 from lone_pike.web.views.frame import Frame, frame_of, side_of
-from lone_pike.web.views.typical import typical_side
+from lone_pike.web.views.measure_fields import ARM_RARE, FIELDS, RARE, SEARCH, STANDING_RARE
+from lone_pike.web.views.typical import TYPICAL, typical_side, typical_small
 from lone_pike.web.views.work import Work
 from lone_pike.wording.hints import field_hint
 from lone_pike.wording.terms import CHOICES, HOUSE_RULES
-
-RARE = (
-    "idlers",
-    "sheet_links",
-    "house_rule",
-    "axle_height_mm",
-    "take_up.guide_teeth",
-    "take_up.tension_teeth",
-    "take_up.lean_deg",
-    "take_up.rest_deg",
-    "chain.box_ends",
-    "chain.offset_link",
-    "take_up.max_cog",
-    "take_up.capacity",
-    "name",
-)
-"""Fields that are folded away until they are asked for, or wrong."""
 
 COG_NUMBERS = tuple((str(count), str(count)) for count in range(5, 14))
 EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out", "chain.joiner": "the usual"}
@@ -97,12 +82,27 @@ class ByHand:
 
 
 @dataclass(frozen=True)
+class KindChoice:
+    """One of the things that may close the length: its key, and a typical bike of it."""
+
+    key: str
+    word: Term
+    side: SmallView | None
+    chosen: bool
+
+
+@dataclass(frozen=True)
 class MeasureView:
-    """The stage. sure_key is empty where the costs are told at once."""
+    """The stage. sure_key is empty where the costs are told at once; kinds are asked for while nothing is measured."""
 
     frame: Frame
     side: SideView | None
     fields: dict[str, FieldView]
+    kind: str
+    kinds: tuple[KindChoice, ...]
+    bench_fields: tuple[str, ...]
+    search_fields: tuple[str, ...]
+    rare_fields: tuple[tuple[str, str], ...]
     suspension: str
     changed_parts: tuple[Tick, ...]
     by_hand: ByHand | None
@@ -118,7 +118,7 @@ class MeasureView:
 
 def measure_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = False) -> MeasureView:
     """The stage; deferred where what an error costs follows in an answer of its own."""
-    sized = work.sized
+    sized, kind = work.sized, work.form["take_up.type"]
     costs = costs_of(sized.answer) if sized and not deferred else {}
     fields = {path: _field(work, spec, costs) for path, spec in form_fields().items()}
     changed = work.form["old_chain.changed"].split(", ")
@@ -127,6 +127,11 @@ def measure_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool =
         frame=frame_of(work, "measure", told),
         side=side_of(sized, lettered=True) if sized else typical_side(work),
         fields=fields,
+        kind=kind,
+        kinds=_kinds(kind) if _is_unmeasured(work) else (),
+        bench_fields=FIELDS.get(kind, ()),
+        search_fields=SEARCH if kind in ("none", "eccentric") else (),
+        rare_fields=() if kind == "derailleur" else ARM_RARE if kind == "arm" else STANDING_RARE,
         suspension=work.form["suspension.type"],
         changed_parts=tuple(Tick(str(part), Term("changed_part", part), part in changed) for part in parts),
         by_hand=_by_hand(work),
@@ -139,6 +144,16 @@ def measure_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool =
         sure_key=work.key if sized and deferred else "",
         photo_url=work.at("photo"),
     )
+
+
+def _is_unmeasured(work: Work) -> bool:
+    """Whether nothing is measured yet, so that it is still open which bike it is."""
+    return not any(work.form[path] for path in ("rings", "cogs", "chainstay_mm", "take_up.min_mm", "take_up.cage_mm"))
+
+
+def _kinds(chosen: str) -> tuple[KindChoice, ...]:
+    """All that may close the length, each as a typical bike."""
+    return tuple(KindChoice(kind, Term("take_up.type", kind), typical_small(kind), kind == chosen) for kind in TYPICAL)
 
 
 @dataclass(frozen=True)
@@ -178,7 +193,7 @@ def _note(work: Work, spec: FieldSpec) -> FieldNote:
 
 
 def _field(work: Work, spec: FieldSpec, costs: dict[str, Message]) -> FieldView:
-    text = work.form[spec.path]
+    text = work.form[spec.path] or (str(spec.default or "") if spec.path == "take_up.taste" else "")
     return FieldView(
         path=spec.path,
         label=Term("field", spec.path),
@@ -209,16 +224,20 @@ def _options(work: Work, spec: FieldSpec, text: str) -> tuple[tuple[str, str], .
     else:
         words = CHOICES.get(spec.path, {})
         empty = [("", EMPTY_CHOICE.get(spec.path, "–"))]
+        if spec.path in ("take_up.type", "take_up.taste"):
+            empty = []
         if spec.path == "house_rule":
             empty = [("", f"the shop's: {HOUSE_RULES[work.shop.house_rule]}")]
-        options = (*empty, *((str(key), words.get(key, key)) for key in spec.choices if _is_offered(key)))
+        kind = work.form["take_up.type"]
+        offered = (key for key in spec.choices if _is_offered(key, kind))
+        options = (*empty, *((str(key), words.get(key, key)) for key in offered))
     known = text in {key for key, _ in options}
     return options if known else (*options, (text, text))
 
 
-def _is_offered(choice: str) -> bool:
-    """A spring clip closes chains of a single cog alone, and none is measured here."""
-    return choice != "clip_link"
+def _is_offered(choice: str, kind: str) -> bool:
+    """A spring clip closes chains of a single cog alone; it would catch on another."""
+    return choice != "clip_link" or kind != "derailleur"
 
 
 def _by_hand(work: Work) -> ByHand | None:

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.document import HouseRule
+from lone_pike.core.bike.base import HouseRule
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import FieldSpec, fields_of
 from lone_pike.core.bike.limits import LIMITS, Limit, limit

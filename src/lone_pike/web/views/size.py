@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.faults import Fault
+from lone_pike.core.bike.take_ups import Derailleur
 from lone_pike.core.judging.answer import Answer, Served
 from lone_pike.core.judging.notices import Notice
 from lone_pike.core.judging.reasons import rule_sentence
@@ -11,15 +12,18 @@ from lone_pike.core.messages import LengthUnit, Message, Term, links
 from lone_pike.core.take_up.protocol import Gear, Ground
 from lone_pike.drawing.dials import Dials, dials
 from lone_pike.drawing.growth import GrowthPlot, growth_plot, step_mm
-from lone_pike.drawing.side_view import SideView, chain_line
+from lone_pike.drawing.side_view import SideView
+from lone_pike.drawing.small_view import chain_line
 from lone_pike.formats.measure_form import parse_form, with_readings
 from lone_pike.web.view_state import WHAT_IF
 from lone_pike.web.views.frame import Frame, frame_of, side_of
+from lone_pike.web.views.standing import StandingBench, standing_bench
 from lone_pike.web.views.work import SizedWork, Work, answer_or_faults
 
 FOLDED = ("cogs_sorted", "window_empty", "capacity", "largest_cog")
 """Notices that stand elsewhere on the page."""
 
+ALWAYS_ASKED = ("rings", "cogs")
 STEPS = (("cog", -1, "["), ("cog", 1, "]"), ("ring", -1, "-"), ("ring", 1, "="))
 
 
@@ -48,6 +52,7 @@ class Bench:
     travel_urls: tuple[tuple[str, str], ...]
     at_mm: int | None
     worst_url: str
+    standing: StandingBench | None
 
 
 @dataclass(frozen=True)
@@ -75,11 +80,14 @@ class WhatIf:
 
 @dataclass(frozen=True)
 class Sure:
-    """How sure the count is: worked out in an answer of its own where the page must not wait for it."""
+    """How sure the count is: worked out in an answer of its own where the page must not wait for it.
 
-    message: Message
+    message is None where no chainstay was measured; served where no cage serves a range of gears.
+    """
+
+    message: Message | None
     notices: tuple[Notice, ...]
-    served: Served
+    served: Served | None
     served_meaning: Message | None
 
 
@@ -154,6 +162,8 @@ def sure_of(answered: Answer) -> Sure:
     """How sure a count is, and what the take-up serves."""
     served = answered.served
     notices = tuple(notice for notice in answered.later_notices if notice.code != "near_edge")
+    if not isinstance(answered.bike.take_up, Derailleur):
+        return Sure(answered.sure if answered.valid_ranges else None, notices, None, None)
     return Sure(answered.sure, notices, served, served.meaning if answered.window else None)
 
 
@@ -178,6 +188,7 @@ def bench_of(sized: SizedWork, stage: str, other: SizedWork | None = None) -> Be
         travel_urls=_travel_urls(sized, stage) if growth else (),
         at_mm=work.state.travel if bike.suspension else None,
         worst_url=work.at(stage, travel=None),
+        standing=standing_bench(sized, stage),
     )
 
 
@@ -206,6 +217,7 @@ def _what_if(sized: SizedWork) -> tuple[WhatIf, SizedWork | None]:
         fields=tuple(
             AskedField(name, Term("field", path), asked.get(name, ""), work.text(path))
             for name, path in WHAT_IF.items()
+            if path in ALWAYS_ASKED or work.text(path)
         ),
         asked=bool(asked),
         faults=faults,

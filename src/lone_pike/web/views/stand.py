@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.parts import Derailleur
+from lone_pike.core.bike.take_ups import Caged
 from lone_pike.core.messages import Message, Term, links
-from lone_pike.drawing.side_view import SmallView, small_view
+from lone_pike.drawing.small_view import SmallView, small_view
 from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import BikeRow
 from lone_pike.store.jobs import JobRow
@@ -81,7 +81,7 @@ def _of_sized(work: Work, sized: SizedWork) -> Message:
         return Message("box_too_short", missing=links(cut.missing_links))
     if old and old.links != sized.links:
         return Message("came_with", old=links(old.links), count=count)
-    if isinstance(sized.bike.take_up, Derailleur) and sized.bike.take_up.cage_mm is None:
+    if isinstance(sized.bike.take_up, Caged) and sized.bike.take_up.cage_mm is None:
         return Message("cage_by_class")
     if work.job.stage in STAGE_QUESTIONS:
         return Message(STAGE_QUESTIONS[work.job.stage])

@@ -1,0 +1,54 @@
+"""Where to clamp the axle for the slack that is wanted, and how sensitive it is (model, section 5)."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.limits import PITCH_MM, limit
+from lone_pike.core.take_up.protocol import Place
+from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
+from lone_pike.core.take_up.standing import FixedCentres
+from lone_pike.core.take_up.wheels_apart import links_round, span_mm
+
+
+@dataclass(frozen=True)
+class Setting:
+    """The slack of one count in one gear, mm.
+
+    taut_mm is the centre distance at which the run is straight; from_mm and to_mm those at which it moves by the least
+    and the most that is wanted, at the tightest point of the turn; moves_a_mm, how much more it moves for the first
+    millimetre that the axle goes on forward from there. now_mm, tightest_mm and slackest_mm tell the movement where
+    axle or crank stands, on the whole and over one turn of a ring that is out of round; as_it_stands_mm, with the
+    wheels as far apart as they were measured.
+    """
+
+    place: Place
+    taut_mm: float
+    from_mm: float
+    to_mm: float
+    moves_a_mm: float
+    now_mm: float
+    tightest_mm: float
+    slackest_mm: float
+    as_it_stands_mm: float
+
+
+def setting_of(fixed: FixedCentres, count: int, stands_mm: float | None = None, wear_percent: float = 0.0) -> Setting:
+    """The slack of a count in the first gear clamped somewhere, mm from the crank, or for the slack that is wanted.
+
+    Equation: e = (N - L(C)) p, movement 2 sqrt(e s / 2); a ring out of round by o moves the loop by o either way
+    between its tightest and its slackest point.
+    """
+    place = fixed.places(count, wear_percent)[0]
+    ring, cog, taut = place.ring, place.cog, place.centre_mm
+    span = float(span_mm(ring, cog, taut))
+    slope = 2 * span / taut
+    least, most = limit("least_slack"), limit("most_slack")
+    runout = fixed.part.ring_runout_mm
+    from_mm, to_mm = (taut - (float(spare_for_mm(each, span)) + runout) / slope for each in (least, most))
+    stands = (from_mm + to_mm) / 2 if stands_mm is None else stands_mm
+    links = count * (1 + wear_percent / 100)
+    spare = (links - float(links_round(ring, cog, stands))) * PITCH_MM
+    now, tightest, slackest = (float(movement_mm(spare + change, span)) for change in (0.0, -runout, runout))
+    moves = float(movement_mm(spare + slope, span)) - now
+    measured = (links - float(links_round(ring, cog, fixed.axle_away_mm))) * PITCH_MM
+    as_it_stands = float(movement_mm(measured, span))
+    return Setting(place, taut, from_mm, to_mm, moves, now, tightest, slackest, as_it_stands)

@@ -1,0 +1,103 @@
+"""A sprung arm behind one cog: a cage with a single gear, best half way of its forward movement (model, section 5)."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import hypot
+from typing import ClassVar
+
+import numpy as np
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.limits import PITCH_MM, limit
+from lone_pike.core.bike.measures import Errors, Measure
+from lone_pike.core.bike.take_ups import Arm
+from lone_pike.core.bike.teeth import tip_radius_mm
+from lone_pike.core.messages import Message, Raw, deg, mm
+from lone_pike.core.motion.poses import Gears, Poses
+from lone_pike.core.take_up.cage import BIG, Cage, cage_of
+from lone_pike.core.take_up.protocol import Capacity, GearState, Margins, Trial
+from lone_pike.core.take_up.sweep import Settled
+
+
+@dataclass(frozen=True)
+class ArmTakeUp(Cage):
+    """A bike's sprung arm in P poses and one gear."""
+
+    schools: ClassVar[tuple[str, ...]] = ("makers_sheet", "arm_at_half", "formula", "old_chain", "sized_at_rest")
+    always_measured: ClassVar[tuple[Measure, ...]] = ("chainstay_mm", "cage_mm")
+
+    @property
+    def half_deg(self) -> float:
+        """Half of the arm's movement from where it rests to where it is pulled straight, at the first pose."""
+        return float(np.degrees(self.sweep.stretched_rad - self.sweep.slackest_rad)[0, BIG, 0]) / 2
+
+    def half_links(self) -> float:
+        """Length of the loop with the arm half way, links."""
+        (ring, cog), *_ = self.gear_teeth
+        middle = float((self.sweep.stretched_rad + self.sweep.slackest_rad)[0, BIG, 0]) / 2
+        return float(self.path(ring, cog, middle).links)
+
+    def absorbs_links(self, count: int) -> tuple[float, float]:
+        """Links the loop may grow before the arm is straight, and shrink before it rests, at the first pose."""
+        shortest, longest = (ends.item(0, BIG, 0) for ends in (self.sweep.stretched_links, self.sweep.slackest_links))
+        return count - shortest, longest - count
+
+    def absorbs_mm(self, count: int) -> tuple[float, float]:
+        """The same as movement of the axle, half the chain's: back until the arm is straight, forward to its rest."""
+        back, forward = (links * PITCH_MM / 2 for links in self.absorbs_links(count))
+        return back, forward
+
+    def _kept(self, settled: Settled, counts: Sequence[int], variants: int = 1) -> Margins:
+        """As a cage, but what is kept is a part of the arm's own movement."""
+        kept = super()._kept(settled, counts, variants)
+        least = limit("least_arm")
+        at_short = kept.at_short + self.bike.limits.least_reserve_deg - least
+        return Margins(kept.counts, at_short, kept.at_long, self.half_deg - least)
+
+    def reserve_deg(self, count: int) -> float:
+        """Least of the poses' movement left until the arm is straight, degrees; -inf too short, inf where it hangs."""
+        at_short, _ = self.kept(count)
+        return at_short + limit("least_arm")
+
+    def meaning(self, count: int) -> Message:
+        """How far the arm is from both ends, in half a sentence."""
+        reserve, air = self.reserve_deg(count), self.air_mm(count)
+        if reserve == -np.inf:
+            return Message("too_short_for_arm")
+        if air == -np.inf or reserve == np.inf:
+            return Message("arm_hangs")
+        back = deg(2 * self.half_deg - reserve)
+        code = "arm_nearly_straight" if reserve < limit("least_arm") else "arm_touches" if air < 0 else "arm_holds"
+        return Message(code, reserve=deg(reserve), back=back)
+
+    def wanted_message(self) -> Message:
+        """Half of its movement."""
+        return Message("nearest_to_half")
+
+    def _state(self, reserve_deg: float, clearance_mm: float) -> GearState:
+        if clearance_mm < self.bike.limits.least_clearance_mm:
+            return GearState.TOUCHING
+        return GearState.TIGHT if reserve_deg < limit("least_arm") else GearState.SAFE
+
+    def capacity(self) -> Capacity:
+        """One gear asks for no capacity."""
+        return Capacity(0, None, self.bike.largest_cog, None)
+
+    def mends(self) -> Mapping[str, Sequence[Trial]]:
+        """Nothing is tried."""
+        return {}
+
+    def with_larger_cogs(self) -> Sequence[Trial]:
+        """Nothing is tried: behind a single cog nothing changes."""
+        return ()
+
+
+def arm_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> ArmTakeUp:
+    """The bike's sprung arm. Raises: InvalidInput where its pulleys overlap, or the chain lies on both at no angle."""
+    part = bike.caged
+    least = tip_radius_mm(bike.largest_cog) + tip_radius_mm(part.guide_teeth)
+    if isinstance(part, Arm) and hypot(*part.pivot_mm) <= least:
+        allowed = Message("pivot_away_from_axle", low=mm(least))
+        raise invalid("take_up.pivot_mm", Raw(list(part.pivot_mm)), allowed, Message("arm_on_cog"))
+    return cage_of(bike, poses, gears, errors, ArmTakeUp)

@@ -1,0 +1,299 @@
+"""What stands: an axle in its slot, a crank on its eccentric, or nothing that moves (model, section 5).
+
+One count serves all gears of the bike; each gear has its own place of axle or crank. Lengths are in mm. Arrays have
+three axes: V variants of the measures, G gears, K counts.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from math import cos, hypot, radians, sin
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lone_pike.core.bike.base import Document
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.measures import Errors, Measure, error_of, least_mm
+from lone_pike.core.bike.take_ups import Eccentric, NoTakeUp, Slot, Standing, Taste
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.chain.counting import joinable_at_or_above, step_links
+from lone_pike.core.chain.path import CLOCKWISE, Path, Stop, trace
+from lone_pike.core.messages import Message, Raw, links, mm
+from lone_pike.core.motion.poses import COG, RING, Gears, Poses, all_gears
+from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Place, Trial, ground_of
+from lone_pike.core.take_up.slack import spare_for_mm
+from lone_pike.core.take_up.wheels_apart import links_round, span_mm, taut_centre_mm
+
+SHOWN_BEYOND = 4
+CHANGES, SMALLEST_COG = (1, -1, 2, -2, 3, -3), 9
+MEANINGS: dict[type[Document], tuple[str, str, str]] = {
+    Slot: ("slot_too_short", "slot_too_long", "slot_holds"),
+    Eccentric: ("eccentric_too_short", "eccentric_too_long", "eccentric_holds"),
+    NoTakeUp: ("none_too_short", "none_too_long", "none_holds"),
+}
+BEST = {
+    Taste.MIDDLE: "nearest_to_middle",
+    Taste.FORWARD: "nearest_to_forward",
+    Taste.KILOMETRES: "nearest_to_kilometres",
+}
+"""What is told of a count by what stands, and where it is best to stand."""
+
+
+@dataclass(frozen=True)
+class FixedCentres:
+    """A bike whose chain is tightened by where axle or crank stands, in V variants of its wheels and measures.
+
+    near_mm and far_mm are the least and most centre distance, (V, G, 1): the two ends of the slot, of the eccentric's
+    circle, or of what slack lets pass where nothing moves.
+    """
+
+    bike: Bike
+    wheels: Gears
+    near_mm: Array
+    far_mm: Array
+    gear_teeth: tuple[tuple[int, int], ...]
+
+    schools = ("formula", "old_chain")
+
+    @property
+    def part(self) -> Standing:
+        """What stands, as measured."""
+        if not isinstance(self.bike.take_up, Standing):
+            raise TypeError("what closes its length turns")
+        return self.bike.take_up
+
+    @property
+    def always_measured(self) -> tuple[Measure, ...]:
+        """The chainstay, where the length hangs on it; a slot is measured by its ends."""
+        return () if isinstance(self.part, Slot) else ("chainstay_mm",)
+
+    @property
+    def bare_links(self) -> Array:
+        """Length round ring and cog with axle or crank at the near end, (V, G, 1)."""
+        return links_round(self.wheels.ring_teeth, self.wheels.cog_teeth, self.near_mm)
+
+    @property
+    def far_links(self) -> Array:
+        """The same at the far end."""
+        return links_round(self.wheels.ring_teeth, self.wheels.cog_teeth, self.far_mm)
+
+    def centres_mm(self, counts: Sequence[int] | Array, wear_percent: float = 0.0) -> Array:
+        """The centre distance at which each count is taut in each gear, (V, G, K); -inf where it is far too short.
+
+        A worn chain is longer: N (1 + w) links (model, section 5).
+        """
+        worn_links = np.asarray(counts, dtype=float) * (1 + wear_percent / 100)
+        centres = taut_centre_mm(self.wheels.ring_teeth, self.wheels.cog_teeth, worn_links)
+        return np.where(np.isnan(centres), -np.inf, centres)
+
+    def counts_in_reach(self) -> range:
+        """Every joinable count from a few too short at the near end to a few too long at the far one."""
+        step = step_links(self.bike.chain.offset_link)
+        first = joinable_at_or_above(float(self.bare_links[:1].min()), step)
+        last = max(first, joinable_at_or_above(float(self.far_links[:1].max()), step))
+        return range(first - SHOWN_BEYOND * step, last + SHOWN_BEYOND * step + 1, step)
+
+    def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:
+        """Room before the near end and before the far one, mm, the least of all gears; wanted by taste."""
+        centres = np.broadcast_to(self.centres_mm(counts), (variants, len(self.wheels.ring_teeth[0]), len(counts)))
+        ahead, behind = (centres - self.near_mm).min(axis=1), (self.far_mm - centres).min(axis=1)
+        forward = getattr(self.part, "taste", Taste.FORWARD) is not Taste.MIDDLE
+        length_mm = float((self.far_mm - self.near_mm)[0].min())
+        return Margins(tuple(counts), ahead, behind, 0.0 if forward else length_mm / 2)
+
+    @cached_property
+    def _kept(self) -> dict[int, tuple[float, float]]:
+        return {}
+
+    def kept(self, count: int) -> tuple[float, float]:
+        """Room before the near end and before the far one for one count, mm."""
+        if count not in self._kept:
+            self._kept[count] = self.margins([count]).kept(count)
+        return self._kept[count]
+
+    def meaning(self, count: int) -> Message:
+        """Where a count puts axle or crank, in half a sentence."""
+        ahead, behind = self.kept(count)
+        too_short, too_long, holds = MEANINGS[type(self.bike.take_up)]
+        if ahead == -np.inf:
+            return Message("goes_round_nothing")
+        if ahead < 0:
+            return Message(too_short, missing=mm(-ahead))
+        if behind < 0:
+            return Message(too_long, missing=mm(-behind))
+        return Message(holds, ahead=mm(ahead), behind=mm(behind))
+
+    def nearest_misses(self) -> Message:
+        """What the longest count that is too short and the shortest that is too long lack, mm of centre distance."""
+        counts = self.counts_in_reach()
+        kept = {count: self.kept(count) for count in counts}
+        shorter = max(count for count, (ahead, _) in kept.items() if ahead < 0)
+        longer = min(count for count, (_, behind) in kept.items() if behind < 0)
+        lacks = {"ahead": mm(-kept[shorter][0]), "behind": mm(-kept[longer][1])}
+        return Message("no_count_fits", shorter=links(shorter), longer=links(longer), **lacks)
+
+    def wanted_message(self) -> Message:
+        """Where the axle or crank is best."""
+        return Message(BEST[getattr(self.part, "taste", Taste.FORWARD)])
+
+    def gears(self, count: int) -> tuple[Gear, ...]:
+        """Its gears with the chain at a count."""
+        centres = self.centres_mm([count])[0, :, 0]
+        ahead, behind = centres - self.near_mm[0, :, 0], self.far_mm[0, :, 0] - centres
+        return tuple(
+            Gear(ring, cog, None, None, None, None, None, GearState(ground_of(a, b)), None, None)
+            for (ring, cog), a, b in zip(self.gear_teeth, ahead.tolist(), behind.tolist(), strict=True)
+        )
+
+    def places(self, count: int, wear_percent: float = 0.0) -> tuple[Place, ...]:
+        """Where axle or crank stands in each gear with a count taut."""
+        centres = self.centres_mm([count], wear_percent)[0, :, 0]
+        near, far = self.near_mm[0, :, 0], self.far_mm[0, :, 0]
+        return tuple(
+            Place(ring, cog, centre, centre - first, last - centre, self.crank_deg(centre))
+            for (ring, cog), centre, first, last in zip(
+                self.gear_teeth, *(values.tolist() for values in (centres, near, far)), strict=True
+            )
+        )
+
+    def crank_deg(self, centre_mm: float) -> float | None:
+        """Where the crank stands on its circle for a centre distance, degrees forward of straight down, on the lower
+        half; None where there is no eccentric, or it does not reach.
+
+        Equation: C^2 = A^2 + e^2 - 2 A e cos(t), t between crank and axle as seen from the shell.
+        """
+        if not isinstance(self.part, Eccentric) or not np.isfinite(centre_mm):
+            return None
+        away, radius = self.axle_away_mm, self.part.radius_mm
+        cosine = (away * away + radius * radius - centre_mm * centre_mm) / (2 * away * radius)
+        if abs(cosine) > 1:
+            return None
+        x_mm, y_mm = self.bike.axle_xy_mm
+        return float(np.degrees(np.arccos(cosine)) - 90 - np.degrees(np.arctan2(y_mm, -x_mm)))
+
+    def resting_path(self, ring: int, cog: int, count: int) -> Path:
+        """The loop in one gear with axle or crank where the count is taut, or as near to it as it can go."""
+        i = self.gear_teeth.index((ring, cog)) if (ring, cog) in self.gear_teeth else 0
+        ring, cog = self.gear_teeth[i]
+        near, far = self.near_mm.item(0, i, 0), self.far_mm.item(0, i, 0)
+        taut = self.centres_mm([count]).item(0, i, 0)
+        return self.path_at(ring, cog, min(max(taut, near), far))
+
+    def path_at(self, ring: int, cog: int, centre_mm: float) -> Path:
+        """The loop in one gear at a centre distance: the axle there in its slot, or the crank on its eccentric."""
+        (x_mm, y_mm), (ring_x, ring_y) = self.bike.axle_xy_mm, (0.0, 0.0)
+        if isinstance(self.part, Slot):
+            share = centre_mm / self.bike.chainstay_length_mm
+            x_mm, y_mm = x_mm * share, y_mm * share
+        turn_deg = self.crank_deg(centre_mm)
+        if isinstance(self.part, Eccentric) and turn_deg is not None:
+            turn = radians(turn_deg)
+            ring_x, ring_y = self.part.radius_mm * sin(turn), -self.part.radius_mm * cos(turn)
+        stops = [Stop(RING, ring_x, ring_y, ring, CLOCKWISE), Stop(COG, x_mm, y_mm, cog, CLOCKWISE)]
+        return trace(stops).only()
+
+    @property
+    def axle_away_mm(self) -> float:
+        """The axle from where the crank would stand in the middle: the shell's centre on an eccentric."""
+        return axle_from_shell_mm(self.bike)
+
+    def worst_poses(self, count: int) -> NDArray[np.int_]:  # noqa: ARG002 - the same whatever the count
+        """The one pose of a rigid frame."""
+        return np.zeros(1, dtype=np.int_)
+
+    def fits(self) -> tuple[Fit, ...]:
+        """The counts that fit in every gear, with the room behind and the wear that it absorbs, the least of the gears.
+
+        Equation: wear = L(far end) / N - 1 (model, section 5).
+        """
+        counts = self.margins(self.counts_in_reach()).safe_counts
+        room = [self.margins(counts).kept(count)[1] for count in counts]
+        centres = self.centres_mm(counts)[0, 0].tolist() if counts else []
+        far_links = float(self.far_links[0].min())
+        return tuple(
+            Fit(count, count % 2 == 1, centre, behind, 100 * (far_links / count - 1))
+            for count, centre, behind in zip(counts, centres, room, strict=True)
+        )
+
+    def capacity(self) -> Capacity:
+        """No cage, no capacity."""
+        return Capacity(0, None, self.bike.largest_cog, None)
+
+    def counts_of_all(self) -> range:
+        """The counts in reach."""
+        return self.counts_in_reach()
+
+    def mends(self) -> Mapping[str, Sequence[Trial]]:
+        """A tooth or two more or less on ring or cog, nearest first; nothing where several gears share the count."""
+        if len(self.gear_teeth) > 1:
+            return {}
+        (ring, cog), *_ = self.gear_teeth
+        changes = (1, -1, 2, -2, 3, -3)
+        return {
+            "another_cog": [
+                Trial(cog + n, (ring, ring), (cog + n, cog + n), {}) for n in changes if 9 <= cog + n <= 60
+            ],
+            "another_ring": [
+                Trial(ring + n, (ring + n, ring + n), (cog, cog), {}) for n in changes if 16 <= ring + n <= 70
+            ],
+        }
+
+    def with_larger_cogs(self) -> Sequence[Trial]:
+        """Nothing is tried: another cog is another place of the axle."""
+        return ()
+
+
+def axle_from_shell_mm(bike: Bike) -> float:
+    """The axle's distance from the centre of the eccentric's shell, or of the crank where there is none.
+
+    A chainstay taken from the crank as it stands is laid over: the crank's place on its circle is added.
+    """
+    part = bike.take_up
+    if not isinstance(part, Eccentric) or part.crank_deg is None:
+        return bike.chainstay_length_mm
+    turn = radians(part.crank_deg)
+    x_mm, y_mm = bike.axle_xy_mm
+    return hypot(x_mm + part.radius_mm * sin(turn), y_mm - part.radius_mm * cos(turn))
+
+
+def fixed_centres(bike: Bike, _poses: Poses, gears: Gears, errors: Errors | None = None) -> FixedCentres:
+    """The bike's axle in its slot, its crank on its eccentric, or its fixed chainstay.
+
+    Raises: InvalidInput where the frame is sprung or has idlers, or ring and cog overlap.
+    """
+    part = bike.take_up
+    if bike.suspension:
+        raise invalid("suspension", Raw(bike.suspension.type), Message("rigid_frame"), Message("standing_is_rigid"))
+    if bike.idlers:
+        raise invalid("idlers", Raw(len(bike.idlers)), Message("no_idlers"), Message("standing_has_no_idlers"))
+    near, far, field = _ends_mm(bike, gears)
+    least = least_mm(bike, "chainstay_mm")
+    if float(near.min()) <= least:
+        raise invalid(field, mm(float(near.min())), Message("more_than", low=mm(least)), Message("would_overlap"))
+    moved = 0.0 if isinstance(part, Slot) else np.asarray(error_of(errors, "chainstay_mm")).reshape(-1, 1, 1)
+    moved = np.maximum(moved, least + 1 - near.min())
+    return FixedCentres(bike, gears, near + moved, far + moved, all_gears(bike))
+
+
+def _ends_mm(bike: Bike, gears: Gears) -> tuple[Array, Array, str]:
+    """The least and most centre distance in each gear, (V, G, 1), and the field that tells the least."""
+    part, every = bike.take_up, np.ones(np.broadcast_shapes(gears.ring_teeth.shape, gears.cog_teeth.shape))
+    if isinstance(part, Slot):
+        return part.near_mm * every, part.far_mm * every, "take_up.min_mm"
+    away = axle_from_shell_mm(bike)
+    if isinstance(part, Eccentric):
+        return (away - part.radius_mm) * every, (away + part.radius_mm) * every, "take_up.radius_mm"
+    if not isinstance(part, NoTakeUp):
+        raise TypeError("what closes its length turns")
+    field = "chainstay_mm" if bike.axle_mm is None else "axle_mm"
+    return away * every, (away + slack_allows_mm(bike, gears, away)) * every, field
+
+
+def slack_allows_mm(bike: Bike, gears: Gears, away_mm: float) -> Array:
+    """How much farther apart the wheels could stand before a chain with the most slack were taut, mm, (V, G, 1)."""
+    most = bike.search.slack_mm[1] if bike.search else limit("most_slack")
+    span = span_mm(gears.ring_teeth, gears.cog_teeth, away_mm)
+    return np.asarray(spare_for_mm(most, span) / 2 * away_mm / span)

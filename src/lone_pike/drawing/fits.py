@@ -1,0 +1,75 @@
+"""The slot, or the eccentric's reach, laid out to scale: where each count puts axle or crank, and the room behind."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.take_up.standing import FixedCentres
+
+WIDTH, ROW_HEIGHT, TOP, LEFT, RIGHT = 836.0, 62.0, 26.0, 96.0, 40.0
+BESIDE_SHARE = 0.22
+"""How much of what lies beside the reach is shown, as a share of it."""
+
+
+@dataclass(frozen=True)
+class Stand:
+    """One count in one gear: where it puts axle or crank, as x; mm of centre distance, and of room behind."""
+
+    links: int
+    x: float
+    centre_mm: float
+    room_mm: float
+    fits: bool
+    shown: bool
+
+
+@dataclass(frozen=True)
+class FitRow:
+    """One gear: its teeth, its y, its counts, and the room behind the one that is shown, as a bar."""
+
+    ring: int
+    cog: int
+    y: float
+    stands: tuple[Stand, ...]
+    room: tuple[float, float] | None
+
+
+@dataclass(frozen=True)
+class Fits:
+    """The picture; near_x and far_x are the two ends of the reach."""
+
+    width: float
+    height: float
+    near_x: float
+    far_x: float
+    near_mm: float
+    far_mm: float
+    rows: tuple[FitRow, ...]
+
+
+def fits_picture(fixed: FixedCentres, links: int) -> Fits:
+    """Every joinable count near the reach, gear by gear; the near end stands to the right, where the bike goes."""
+    near, far = float(fixed.near_mm[0].min()), float(fixed.far_mm[0].max())
+    beside = max((far - near) * BESIDE_SHARE, 0.2)
+    scale = (WIDTH - LEFT - RIGHT) / (far - near + 2 * beside)
+
+    def x(centre_mm: float) -> float:
+        return round(LEFT + (far + beside - centre_mm) * scale, 1)
+
+    rows = []
+    for i, (ring, cog) in enumerate(fixed.gear_teeth):
+        places = [(count, fixed.places(count)[i]) for count in fixed.counts_in_reach()]
+        stands = tuple(
+            Stand(
+                count,
+                x(place.centre_mm),
+                place.centre_mm,
+                place.room_mm,
+                place.ahead_mm >= 0 <= place.room_mm,
+                count == links,
+            )
+            for count, place in places
+            if near - beside <= place.centre_mm <= far + beside
+        )
+        shown = next((stand for stand in stands if stand.shown and stand.fits), None)
+        room = (x(far), round(shown.x - x(far), 1)) if shown else None
+        rows.append(FitRow(ring, cog, TOP + i * ROW_HEIGHT, stands, room))
+    return Fits(WIDTH, TOP + len(rows) * ROW_HEIGHT + 8, x(near), x(far), near, far, tuple(rows))

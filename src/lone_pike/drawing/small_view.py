@@ -1,0 +1,40 @@
+"""A bike as small as a thumb, and only the run of its chain: for lists, and to lay over another bike."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.messages import Message
+from lone_pike.core.take_up.protocol import Gear
+from lone_pike.drawing.chain import rivets
+from lone_pike.drawing.side_view import box_of, plate_of, resting_loop, slack_run, title_of, wheel_radius_mm
+from lone_pike.drawing.svg import circles, polyline
+
+
+@dataclass(frozen=True)
+class SmallView:
+    """The same bike for a row of a list: its chain as one line, its wheels as circles."""
+
+    view_box: str
+    line: str
+    wheels: str
+    cage: str
+    title: Message
+
+
+def small_view(sizing: Sizing, gear: Gear, links: int) -> SmallView:
+    """The bike in one gear with the chain at a count, as small as a thumb; a tenth of the whole drawing's size."""
+    loop = resting_loop(sizing, gear, links)
+    wheels = zip(loop.centres_mm, loop.teeth, strict=True)
+    return SmallView(
+        view_box=box_of(sizing),
+        line=polyline(rivets(loop, links, slack_run(loop)), closed=True),
+        wheels="".join(circles(centre, [wheel_radius_mm(round(teeth)) - 3]) for centre, teeth in wheels),
+        cage=plate_of(sizing, loop),
+        title=title_of(gear, links),
+    )
+
+
+def chain_line(sizing: Sizing, gear: Gear, links: int) -> str:
+    """Only the run of the chain in one gear, as path data: a ghost to lay over another bike."""
+    loop = resting_loop(sizing, gear, links)
+    return polyline(rivets(loop, links, slack_run(loop)), closed=True)

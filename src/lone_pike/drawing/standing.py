@@ -1,0 +1,75 @@
+"""What stands, drawn: the slot the axle stands in, the eccentric the crank turns on, and where they are measured."""
+
+import numpy as np
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.take_ups import Eccentric, Slot
+from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.take_up.standing import FixedCentres
+from lone_pike.drawing.bicycle import capsule
+from lone_pike.drawing.instruments import caliper, ruler
+from lone_pike.drawing.letters import Letter
+from lone_pike.drawing.svg import Points, number, polyline
+
+MARGIN_MM, LETTER_MM, CRANK_BELOW_MM = 16.0, 52.0, 158.0
+SLOT_HALF_MM, PLATE_HALF_MM, SHELL_MM = 5.5, 15.0, 12.0
+
+
+def standing_box(bike: Bike, fixed: FixedCentres) -> str:
+    """Room for the wheels with the axle anywhere in its reach, the crank below and the letters above."""
+    ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.largest_ring, bike.largest_cog))
+    _, far = _ends(bike, fixed)
+    left, right = far[0] - max(cog_mm, PLATE_HALF_MM + 14) - MARGIN_MM, ring_mm + MARGIN_MM
+    top = max(ring_mm, far[1] + cog_mm) + MARGIN_MM + LETTER_MM
+    bottom = -max(CRANK_BELOW_MM, ring_mm) - MARGIN_MM
+    return f"{number(left)} {number(-top)} {number(right - left)} {number(top - bottom)}"
+
+
+def _ends(bike: Bike, fixed: FixedCentres) -> tuple[Points, Points]:
+    """The two ends of the slot; where the axle is fixed, both its place."""
+    axle = np.array(bike.axle_xy_mm)
+    if not isinstance(fixed.part, Slot):
+        return axle, axle
+    along = axle / np.hypot(*axle)
+    return fixed.part.near_mm * along, fixed.part.far_mm * along
+
+
+def dropout(bike: Bike, fixed: FixedCentres) -> str:
+    """The dropout with its slot, or the shell with its eccentric: path data."""
+    near, far = _ends(bike, fixed)
+    if isinstance(fixed.part, Slot):
+        return capsule(near, far, SLOT_HALF_MM) + capsule(near, far, PLATE_HALF_MM)
+    if isinstance(fixed.part, Eccentric):
+        return _circle(fixed.part.radius_mm + SHELL_MM)
+    return ""
+
+
+def reach_of(fixed: FixedCentres) -> str:
+    """The circle that the crank centre goes round on its eccentric."""
+    return _circle(fixed.part.radius_mm) if isinstance(fixed.part, Eccentric) else ""
+
+
+def _circle(radius_mm: float) -> str:
+    r = number(radius_mm)
+    return f"M-{r} 0A{r} {r} 0 1 1 {r} 0A{r} {r} 0 1 1 -{r} 0Z"
+
+
+def standing_letters(bike: Bike, fixed: FixedCentres) -> tuple[Letter, ...]:
+    """Where each length is taken: E and F the two ends of the slot, A the chainstay, H the eccentric."""
+    near, far = _ends(bike, fixed)
+    over = max(float(pitch_radius_mm(bike.largest_ring)), float(pitch_radius_mm(bike.largest_cog)) + far[1]) + 14
+    if isinstance(fixed.part, Slot):
+        return _along("E", near, over), _along("F", far, over + 26)
+    chainstay = _along("A", far, over)
+    if isinstance(fixed.part, Eccentric):
+        rim = (0.0, -fixed.part.radius_mm)
+        line = polyline([(0.0, 0.0), rim])
+        return chainstay, Letter("H", -34.0, 30.0, line, caliper((0.0, 0.0), rim, -1))
+    return (chainstay,)
+
+
+def _along(letter: str, axle: Points, over_mm: float) -> Letter:
+    """A length from the crank centre to an axle, drawn above both."""
+    x_mm, y_mm = axle.tolist()
+    line = polyline([(x_mm, y_mm), (x_mm, over_mm), (0.0, over_mm), (0.0, 0.0)])
+    return Letter(letter, x_mm * 0.55, -over_mm, line, ruler((x_mm, y_mm), (0.0, 0.0)))

@@ -1,0 +1,61 @@
+"""Size, where nothing turns: the counts that fit, where to clamp, and what riders ask."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.judging.riding import Ride, ride
+from lone_pike.core.judging.search import WEARS_PERCENT, Combination
+from lone_pike.core.judging.setting import Setting, setting_of
+from lone_pike.core.take_up.protocol import Place, clock_of
+from lone_pike.core.take_up.standing import FixedCentres
+from lone_pike.drawing.fits import Fits, fits_picture
+from lone_pike.web.views.work import SizedWork
+
+MOST_COMBINATIONS = 12
+
+
+@dataclass(frozen=True)
+class StandingBench:
+    """What stands beside the drawing: the place in the gear looked at, the room and the wear it takes, the slack.
+
+    clock is where the crank stands on its eccentric; urls has the address of each count in the picture.
+    """
+
+    kind: str
+    place: Place
+    clock: str | None
+    wear_percent: float | None
+    setting: Setting | None
+    fits: Fits
+    urls: dict[int, str]
+    rides: tuple[Ride, ...]
+    combinations: tuple[Combination, ...]
+    combinations_in_all: int
+    wears: tuple[float, ...]
+    is_searched: bool
+
+
+def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
+    """The bench of fixed centres; None where a cage or an arm turns."""
+    fixed = sized.answer.sizing.take_up
+    if not isinstance(fixed, FixedCentres):
+        return None
+    places = fixed.places(sized.links)
+    place = next(one for one in places if (one.ring, one.cog) == (sized.gear.ring, sized.gear.cog))
+    fit = next((one for one in sized.answer.fits if one.links == sized.links), None)
+    picture = fits_picture(fixed, sized.links)
+    counts = sorted({stand.links for row in picture.rows for stand in row.stands})
+    found = sized.answer.combinations
+    return StandingBench(
+        kind=str(sized.bike.take_up.type),
+        place=place,
+        clock=None if place.crank_deg is None else clock_of(place.crank_deg),
+        wear_percent=fit.wear_room_percent if fit else None,
+        setting=setting_of(fixed, sized.links) if fit else None,
+        fits=picture,
+        urls=dict(zip(counts, sized.work.each(stage, ("links",), ((count,) for count in counts)), strict=True)),
+        rides=tuple(ride(ring, cog, fixed.part.wheel_turn_mm) for ring, cog in fixed.gear_teeth),
+        combinations=found[:MOST_COMBINATIONS],
+        combinations_in_all=len(found),
+        wears=WEARS_PERCENT,
+        is_searched=sized.bike.search is not None,
+    )

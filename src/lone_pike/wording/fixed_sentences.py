@@ -1,0 +1,34 @@
+"""What is said of fixed centres and sprung arms, by code."""
+
+FIXED_SENTENCES: dict[str, str] = {
+    "goes_round_nothing": "it is too short to go round ring and cog",
+    "slot_too_short": "the axle would stand {missing:.1} ahead of the slot",
+    "slot_too_long": "the axle would stand {missing:.1} behind the slot",
+    "slot_holds": "the axle stands in its slot, {ahead:.1} from the front end and {behind:.1} from the rear end",
+    "eccentric_too_short": "the crank would have to come {missing:.1} nearer than its eccentric lets it",
+    "eccentric_too_long": "the crank would have to go {missing:.1} farther than its eccentric lets it",
+    "eccentric_holds": (
+        "the crank stands on its eccentric, {ahead:.1} from the nearest place and {behind:.1} from the farthest"
+    ),
+    "none_too_short": "the chain does not close: the wheels stand {missing:.2} too far apart",
+    "none_too_long": "the run would hang: the wheels stand {missing:.2} too near for so little slack",
+    "none_holds": "it closes, {ahead:.2} short of taut",
+    "no_count_fits": "No count fits: {shorter} miss the front end by {ahead:.1}, {longer} the rear end by {behind:.1}.",
+    "slot_swapped": "The slot's ends were told the other way round; read as {near:.1 bare} to {far:.1}.",
+    "too_short_for_arm": "it is too short to go round through the arm",
+    "arm_hangs": "the arm would hang in its rest",
+    "arm_nearly_straight": "the arm is only {reserve:.0} short of straight",
+    "arm_touches": "the chain would touch the arm's upper pulley",
+    "arm_holds": "the arm is {reserve:.0} short of straight and {back:.0} off its rest",
+    "arm_at_half": "Half of the arm's movement is at {at:.1}",
+    "pivot_away_from_axle": "more than {low:.0} from the axle centre",
+    "arm_on_cog": "Nearer than that, the upper pulley and the cog overlap.",
+    "mend_another_cog": "a cog of {teeth}",
+    "mend_another_ring": "a ring of {teeth}",
+    "no_idlers": "no idlers",
+    "slack_range": "two movements, least and most, up to {high}",
+    "range_rises": "two figures, the lesser first",
+    "search_take_ups": "take-up none or eccentric",
+    "another_than": "another than {value:.0}",
+    "place_from_axle": "two lengths from the axle centre, forward and up, each up to {high}",
+}
