@@ -8,6 +8,9 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+NEW = "/?new"
+"""A bike that nothing is measured of yet, told to have its axle in a slot."""
+
 VIEWS = {
     "stand": "/",
     "measure": "/jobs/4/measure",
@@ -24,6 +27,10 @@ VIEWS = {
     "bike": "/bikes/1",
     "bin": "/bin",
     "shop": "/shop",
+    "size-slot": "/jobs/9/size",
+    "size-dropouts": "/jobs/10/size",
+    "cut-bmx": "/jobs/9/cut",
+    "measure-new": NEW,
 }
 PORT = "8799"
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox", "--disable-dev-shm-usage"]}
@@ -61,6 +68,11 @@ def main() -> None:
 def take(page: Page, url: str, file: Path) -> None:
     """One picture, when fonts and drawing are there."""
     page.goto(url)
+    if url.endswith(NEW):
+        page.get_by_label("A bike that is not here yet").fill("Dabchick")
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="axle in a slot").click()
+        page.wait_for_timeout(500)
     page.evaluate("document.fonts.ready")
     page.screenshot(path=file)
     print(file)

@@ -68,6 +68,7 @@ def test_a_bmx_job_from_the_question_which_bike_to_the_book(page: Page, base_url
 def test_another_kind_keeps_what_still_applies(page: Page, base_url: str, database: Database) -> None:
     page.goto(f"{base_url}/jobs/4/measure")
     page.get_by_label("Closed by").select_option(label="eccentric")
+    expect(page.get_by_label("H Eccentric")).to_be_visible()
     expect(field(page, "rings")).to_have_value("30")
     expect(field(page, "chainstay_mm")).to_have_value("432")
     expect(page.get_by_label("Box", exact=True)).to_have_value("118")
@@ -137,3 +138,37 @@ def test_wrong_slots_and_widths_are_told(client: TestClient, form: dict[str, str
     assert told in shown.replace("&#39;", "'").replace("&#34;", '"')
     for value in (value for value in form.values() if value[0].isdigit()):
         assert value in shown
+
+
+def test_a_slot_may_be_told_by_its_length_and_the_slack_be_seen_where_the_axle_is_clamped(
+    page: Page, base_url: str
+) -> None:
+    """94 links are taut at 412.308 mm (model, section 5); 0.2 mm ahead of it 0.4 mm of chain hang: 2 sqrt(e s / 2)."""
+    page.goto(f"{base_url}/jobs/9/measure")
+    for path, text in (("rings", "42"), ("cogs", "15")):
+        field(page, path).fill(text)
+    page.get_by_label("E Slot from").fill("405")
+    page.get_by_label("F Slot to").fill("+25")
+    expect(count(page)).to_have_text("94")
+    page.get_by_label("F Slot to").blur()
+    expect(page.get_by_label("F Slot to")).to_have_value("430")
+    page.get_by_role("button", name="Size it").click()
+    page.wait_for_timeout(SETTLED_MS)
+    page.get_by_label("Clamped at").fill("412,1")
+    page.get_by_role("button", name="See the slack").click()
+    said = page.locator("#clamped-says")
+    expect(said).to_contain_text("The run moves")
+    moved = int(re.findall(r"(\d+) mm", said.inner_text())[0])
+    assert moved == pytest.approx(2 * ((2 * 0.208 * 0.991) * 408.6 / 2) ** 0.5, abs=1)
+    page.get_by_label("Clamped at").fill("900")
+    page.get_by_role("button", name="See the slack").click()
+    expect(said).to_contain_text("no place in the slot")
+
+
+def test_an_arm_says_what_it_absorbs_and_is_drawn_at_both_ends(page: Page, base_url: str) -> None:
+    page.goto(base_url)
+    page.get_by_role("button", name="Scaup").click()
+    page.get_by_role("button", name="Size it").click()
+    expect(page.get_by_text("It takes up")).to_contain_text("the axle may go")
+    ends = page.get_by_role("img", name="Side view").locator(".cage-stretched").get_attribute("d")
+    assert ends and ends.count("M") == 2

@@ -17,6 +17,7 @@ from lone_pike.core.messages import Message, Term
 from lone_pike.core.messages import links as in_links
 from lone_pike.core.messages import number as bare_number
 from lone_pike.core.motion.poses import COG
+from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.take_up.standing import FixedCentres
@@ -212,9 +213,13 @@ def _cage_plate(loop: Loop) -> str:
 
 
 def _stretched(sizing: Sizing, gear: Gear, loop: Loop) -> str:
+    """The cage pulled straight; a sprung arm at its rest too, for both ends of its movement count."""
     guide = loop.centres_mm[loop.names.index(GUIDE)]
-    angle, length = sizing.cage.stretched_rad(gear.ring, gear.cog), sizing.bike.caged.cage_length_mm
-    return capsule(guide, (guide[0] + length * sin(angle), guide[1] - length * cos(angle)), 9.0)
+    angles, length = [sizing.cage.stretched_rad(gear.ring, gear.cog)], sizing.bike.caged.cage_length_mm
+    if isinstance(sizing.take_up, ArmTakeUp):
+        angles.append(sizing.take_up.sweep.slackest_rad.item(0, 0, 0))
+    tips = ((guide[0] + length * sin(angle), guide[1] - length * cos(angle)) for angle in angles)
+    return "".join(capsule(guide, tip, 9.0) for tip in tips)
 
 
 def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str:

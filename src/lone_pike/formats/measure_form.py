@@ -29,6 +29,7 @@ EMPTY = Reading()
 AXLE_DECIMALS = 1
 """How finely the distance of an axle that was measured as a place is shown, mm."""
 
+SLOT_FROM, SLOT_TO = "take_up.min_mm", "take_up.max_mm"
 CHAINSTAY, HEIGHT, AXLE = "chainstay_mm", "axle_height_mm", "axle_mm"
 
 
@@ -131,12 +132,22 @@ def parse_form(
         if form[path] == shown and not readings[path].is_unread:
             continue
         reading, told = parse_reading(spec, form[path], typed_in)
+        if path == SLOT_TO and form[path].strip().startswith("+"):
+            reading, told = _behind_slot_from(readings, changed, reading), told
         if spec.kind is Kind.COG_LIST:
             reading, told = _cogs(form)
         if reading != readings[path] and reading != parse_reading(spec, shown, typed_in)[0]:
             changed[path] = reading
             messages += [Message("field_read", field=term_of(path), told=one) for one in told]
     return ParsedForm(changed, tuple(messages))
+
+
+def _behind_slot_from(readings: Readings, changed: Readings, length: Reading) -> Reading:
+    """The slot's rear end, told as "+" and the slot's length."""
+    front = changed.get(SLOT_FROM, readings[SLOT_FROM]).value
+    if not isinstance(front, int | float) or not isinstance(length.value, int | float):
+        return length
+    return Reading(round(front + length.value, 3))
 
 
 def _cut_to_longest(form: Mapping[str, str], fields: Mapping[str, FieldSpec]) -> tuple[Form, list[Message]]:

@@ -26,7 +26,8 @@ class ViewState:
     """Gear, count and travel in mm as the address has them; None where it says nothing.
 
     At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
-    of another bike to set beside this one, as they were typed; unit is that of the lengths among them.
+    of another bike to set beside this one, as they were typed; unit is that of the lengths among them. clamped is where
+    the axle is said to be clamped, as it was typed.
     """
 
     ring: int | None = None
@@ -35,12 +36,14 @@ class ViewState:
     travel: int | None = None
     what_if: tuple[tuple[str, str], ...] = ()
     unit: LengthUnit = LengthUnit.MM
+    clamped: str = ""
 
     def url(self, path: str, **changes: int | None) -> str:
         """The path with this state, some of it changed."""
         numbers = {**vars(self), **changes}
         query = [f"{name}={numbers[name]}" for name in NUMBERS if numbers[name] is not None]
         query += [f"{name}={quote(text)}" for name, text in self.what_if]
+        query += [f"clamped={quote(self.clamped)}"] if self.clamped else []
         query += [f"if_unit={self.unit}"] if self.what_if and self.unit is not LengthUnit.MM else []
         return path + ("?" + "&".join(query) if query else "")
 
@@ -60,7 +63,8 @@ def view_state_of(query: QueryParams) -> ViewState:
 
     asked = tuple((name, query[name][:LONGEST_ASKED]) for name in WHAT_IF if query.get(name, "").strip())
     unit = LengthUnit.INCH if query.get("if_unit") == LengthUnit.INCH else LengthUnit.MM
-    return ViewState(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit)
+    clamped = query.get("clamped", "").strip()[:LONGEST_ASKED]
+    return ViewState(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit, clamped)
 
 
 def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:

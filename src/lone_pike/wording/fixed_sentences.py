@@ -1,6 +1,12 @@
 """What is said of fixed centres and sprung arms, by code."""
 
 FIXED_SENTENCES: dict[str, str] = {
+    "hint_slot_to": (
+        "Crank centre to axle centre, wheel right back; or + and the slot's length: +{length:bare}. In {unit_word}."
+    ),
+    "arm_absorbs": (
+        "It takes up {more:.1} more chain and {less:.1} less: the axle may go {back:.0} back and {forward:.0} forward."
+    ),
     "goes_round_nothing": "it is too short to go round ring and cog",
     "slot_too_short": "the axle would stand {missing:.1} ahead of the slot",
     "slot_too_long": "the axle would stand {missing:.1} behind the slot",

@@ -13,6 +13,7 @@ FIELD_HINTS: dict[str, Message] = {
     "chainstay_mm": Message("hint_chainstay", exact=Quantity(432, Unit.MM, 3), about=mm(432)),
     "take_up.class": Message("hint_class", **CLASSES),
     "take_up.b_gap_mm": Message("hint_gap", low=mm(limit("gap")), high=mm(limit("wide_gap"))),
+    "take_up.max_mm": Message("hint_slot_to", length=mm(24)),
     "suspension.type": Message("hint_suspension"),
     "suspension.pivot_mm": Message("hint_pivot", forward=mm(8), up=mm(52)),
     "idlers": Message("hint_idlers", behind=mm(20), back=mm(-20), up=mm(106)),

@@ -6,6 +6,7 @@ from lone_pike.core.judging.notices import window_empty
 from lone_pike.core.judging.sensitivity import ValidRange
 from lone_pike.core.judging.sizing import Sizing
 from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, links, mm
+from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.protocol import Gear
 
 NEARLY_ALL, HARDLY_ANY = 0.99, 0.005
@@ -19,6 +20,8 @@ def reasons_of(sizing: Sizing, count: int, gears: tuple[Gear, ...], rule: Messag
     if sizing.window is None:
         return (window_empty(sizing, gears),)
     first = Message("count_means", **at_both)
+    if isinstance(sizing.take_up, ArmTakeUp):
+        return first, sizing.take_up.absorbs_message(count)
     if sizing.window.min == sizing.window.max:
         return first, Message("no_other_is_safe")
     low, high = links(sizing.window.min), links(sizing.window.max)

@@ -13,7 +13,7 @@ from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.measures import Errors, Measure
 from lone_pike.core.bike.take_ups import Arm
 from lone_pike.core.bike.teeth import tip_radius_mm
-from lone_pike.core.messages import Message, Raw, deg, mm
+from lone_pike.core.messages import Message, Raw, deg, links, mm
 from lone_pike.core.motion.poses import Gears, Poses
 from lone_pike.core.take_up.cage import BIG, Cage, cage_of
 from lone_pike.core.take_up.protocol import Capacity, GearState, Margins, Trial
@@ -45,8 +45,14 @@ class ArmTakeUp(Cage):
 
     def absorbs_mm(self, count: int) -> tuple[float, float]:
         """The same as movement of the axle, half the chain's: back until the arm is straight, forward to its rest."""
-        back, forward = (links * PITCH_MM / 2 for links in self.absorbs_links(count))
+        back, forward = (absorbed * PITCH_MM / 2 for absorbed in self.absorbs_links(count))
         return back, forward
+
+    def absorbs_message(self, count: int) -> Message:
+        """The same in one sentence."""
+        more, less = map(links, self.absorbs_links(count))
+        back, forward = map(mm, self.absorbs_mm(count))
+        return Message("arm_absorbs", more=more, less=less, back=back, forward=forward)
 
     def _kept(self, settled: Settled, counts: Sequence[int], variants: int = 1) -> Margins:
         """As a cage, but what is kept is a part of the arm's own movement."""

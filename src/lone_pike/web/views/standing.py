@@ -2,15 +2,28 @@
 
 from dataclasses import dataclass
 
+from lone_pike.core.bike.take_ups import Slot
 from lone_pike.core.judging.riding import Ride, ride
 from lone_pike.core.judging.search import WEARS_PERCENT, Combination
 from lone_pike.core.judging.setting import Setting, setting_of
+from lone_pike.core.messages import Unit
 from lone_pike.core.take_up.protocol import Place, clock_of
 from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.drawing.fits import Fits, fits_picture
+from lone_pike.formats.parsing import parse_quantity
 from lone_pike.web.views.work import SizedWork
 
 MOST_COMBINATIONS = 12
+
+
+@dataclass(frozen=True)
+class Clamped:
+    """What comes of the axle clamped at a place: the text as it was typed, and the slack there; None where the chain
+    does not reach so far back, or nothing sensible is told."""
+
+    text: str
+    action: str
+    setting: Setting | None
 
 
 @dataclass(frozen=True)
@@ -25,6 +38,7 @@ class StandingBench:
     clock: str | None
     wear_percent: float | None
     setting: Setting | None
+    clamped: Clamped | None
     fits: Fits
     urls: dict[int, str]
     rides: tuple[Ride, ...]
@@ -51,6 +65,7 @@ def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
         clock=None if place.crank_deg is None else clock_of(place.crank_deg),
         wear_percent=fit.wear_room_percent if fit else None,
         setting=setting_of(fixed, sized.links) if fit else None,
+        clamped=_clamped(sized, fixed) if fit and isinstance(fixed.part, Slot) else None,
         fits=picture,
         urls=dict(zip(counts, sized.work.each(stage, ("links",), ((count,) for count in counts)), strict=True)),
         rides=tuple(ride(ring, cog, fixed.part.wheel_turn_mm) for ring, cog in fixed.gear_teeth),
@@ -59,3 +74,13 @@ def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
         wears=WEARS_PERCENT,
         is_searched=sized.bike.search is not None,
     )
+
+
+def _clamped(sized: SizedWork, fixed: FixedCentres) -> Clamped:
+    """The slack with the axle where the address says it is clamped."""
+    work = sized.work
+    stands = parse_quantity(work.state.clamped, Unit.MM, work.shop.unit).value
+    near, taut = float(fixed.near_mm[0].min()), fixed.places(sized.links)[0].centre_mm
+    told = isinstance(stands, float) and near <= stands <= taut
+    setting = setting_of(fixed, sized.links, stands) if told else None
+    return Clamped(work.state.clamped, work.at("size", links=sized.links), setting)
