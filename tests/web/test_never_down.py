@@ -133,9 +133,10 @@ def test_long_lists_come_a_page_at_a_time_and_are_found_by_typing(client: TestCl
         start_job(database, {"lone_pike": 1, "name": f"Teal {i:02}"}, "2026-01-01T00:00:00+00:00")
     first = client.get("/bikes").text
     assert "Teal 31" not in first and 'href="/bikes?page=2"' in first
-    shown = [page.count(">Teal ") for page in (client.get(f"/bikes?page={page}").text for page in (1, 2, 3))]
+    pages = [client.get(f"/bikes?page={number}").text for number in range(1, 7)]
+    shown = [page.count(">Teal ") for page in pages]
     assert sum(shown) == 90, "every bike stands on one page"
-    assert 'rel="next"' not in client.get("/bikes?page=3").text
+    assert ['rel="next"' in page for page in pages] == [True] * 5 + [False]
     stand = client.get("/").text
     assert stand.count('href="/jobs/') == MOST_IN_HAND and 'href="/?page=2"' in stand
     only = client.get("/bikes", params={"find": "eal 3"}).text
