@@ -54,12 +54,12 @@ STEPS = {
     "back": "Strap off, air or spring back in",
 }
 PROVING = {
-    "tightest": "Crank turned by hand, the tightest point found",
-    "slack": "Slack set there, not elsewhere",
-    "nuts": "Both nuts to the maker's torque",
-    "wheel": "Wheel straight, both tugs even",
-    "brakes": "Brakes still reach the rim",
-    "again": "Slack felt once more, all round",
+    "tightest": "Tightest point found",
+    "slack": "Slack set there",
+    "nuts": "Nuts to the maker's torque",
+    "wheel": "Wheel straight, tugs even",
+    "brakes": "Brakes reach the rim",
+    "again": "Slack felt all round",
 }
 NOTES = {
     "complaint": "Complaint",
