@@ -67,6 +67,7 @@ def test_a_bmx_job_from_the_question_which_bike_to_the_book(page: Page, base_url
 
 def test_another_kind_keeps_what_still_applies(page: Page, base_url: str, database: Database) -> None:
     page.goto(f"{base_url}/jobs/4/measure")
+    page.get_by_text("Rarely asked").click()
     page.get_by_label("Closed by").select_option(label="eccentric")
     expect(page.get_by_label("H Eccentric")).to_be_visible()
     expect(field(page, "rings")).to_have_value("30")
