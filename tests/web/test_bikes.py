@@ -23,6 +23,15 @@ def test_a_bike_is_found_by_everything_that_is_said_of_it(client: TestClient, da
     assert "Otter" in names(database, "110"), "by a count that was fitted"
     client.post("/bikes/5/words", data={"owner_word": "", "story": ""})
     assert "the red one" in client.get("/bikes/5").text, "what stood there before is offered"
+    for asked, found in (("BMX", {"Coot", "Tern"}), ("hub gear", {"Scaup"}), ("vertical", {"Smew"})):
+        shown = client.get("/bikes", params={"find": asked}).text
+        assert {name for name in ("Coot", "Tern", "Scaup", "Smew", "Otter") if f">{name}<" in shown} == found
+
+
+def test_the_newest_bike_stands_first(client: TestClient, database: Database) -> None:
+    client.post("/jobs", data={"name": "Zander"})
+    client.post("/jobs", data={"name": "Avocet"})
+    assert names(database, "")[:2] == ["Avocet", "Zander"]
 
 
 def test_a_job_is_closed_without_a_booking_and_opened_again(client: TestClient, database: Database) -> None:

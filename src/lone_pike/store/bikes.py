@@ -2,7 +2,7 @@
 
 import json
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -41,14 +41,22 @@ IN_WORDS = """
 """
 """Where a bike is found: its name, its owner's word, its story, a complaint, or a count that was fitted."""
 
+OF_KIND = " OR json_extract(bike.document, '$.take_up.type') IN (SELECT value FROM json_each(:kinds))"
+"""Or by what closes its length."""
 
-def bikes_like(database: Database, text: str, page: int, size: int) -> Listed[BikeRow]:
-    """A page of the bikes by name that have a text in their words; for an empty one all that are not put away."""
-    order = "ORDER BY bike.name COLLATE NOCASE, bike.id"
+
+def bikes_like(database: Database, text: str, page: int, size: int, kinds: Sequence[str] = ()) -> Listed[BikeRow]:
+    """A page of the bikes, newest first, that have a text in their words; for an empty one all that are not put away.
+
+    Parameters: kinds, take-ups that the text names; bikes of these are found too.
+    """
+    order = "ORDER BY bike.id DESC"
     if not text.strip():
         return listed(database, f"{BIKES} WHERE bike.put_away_at IS NULL {order}", {}, page, size, _bike)
     asked = IN_WORDS.replace("?1", ":like").replace("?2", ":exact")
     values = {"like": like(text), "exact": text.strip()}
+    if kinds:
+        asked, values["kinds"] = asked + OF_KIND, json.dumps(list(kinds))
     return listed(database, f"{BIKES} WHERE {asked} {order}", values, page, size, _bike)
 
 

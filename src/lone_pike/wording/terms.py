@@ -24,6 +24,16 @@ TAKE_UPS = {
     "none": "nothing moves",
     "arm": "sprung arm",
 }
+KIND_WORDS = {
+    "derailleur": "derailleur",
+    "slot": "axle in a slot, single speed, bmx, fixed gear, flip-flop",
+    "eccentric": "eccentric, single speed",
+    "none": "nothing moves, vertical dropouts, single speed",
+    "arm": "sprung arm, hub gear",
+}
+"""What a bike is called by what closes its length, for whoever looks for it by that."""
+
+LEAST_KIND_LETTERS = 3
 TASTES = {"middle": "in the middle", "forward": "far forward", "kilometres": "for most wear"}
 WIDTHS = {"1/8": "1/8 in", "3/32": "3/32 in"}
 SUSPENSIONS = {"pivot": "one pivot", "table": "a table", "growth": "one figure"}
@@ -125,3 +135,13 @@ def word_of(term: Term) -> str:
     """
     words = CHOICES.get(term.kind) or TERMS.get(term.kind, {})
     return words.get(term.key, term.key)
+
+
+def kinds_named(text: str) -> list[str]:
+    """The take-ups that a text names, for bikes looked for by their kind.
+
+    >>> kinds_named("BMX"), kinds_named("hub"), kinds_named("a")
+    (['slot'], ['arm'], [])
+    """
+    named = text.strip().lower()
+    return [kind for kind, words in KIND_WORDS.items() if len(named) >= LEAST_KIND_LETTERS and named in words]

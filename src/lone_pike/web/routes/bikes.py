@@ -22,6 +22,7 @@ from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import LARGEST_ID, Data, Fields, InShop, now
 from lone_pike.web.views.bikes import bike_line, bike_view
 from lone_pike.web.views.listing import ForListing, pager_of
+from lone_pike.wording.terms import kinds_named
 
 router = APIRouter(prefix="/bikes")
 MOST_SHOWN = 20
@@ -30,7 +31,7 @@ MOST_SHOWN = 20
 @router.get("")
 def bikes(request: Request, data: Data, shop: InShop, listing: ForListing) -> Response:
     """The bikes, found by typing."""
-    rows = bikes_like(data, listing.find, listing.page, MOST_SHOWN)
+    rows = bikes_like(data, listing.find, listing.page, MOST_SHOWN, kinds_named(listing.find))
     fitted = newest_bookings(data, [bike.id for bike in rows])
     lines = tuple(bike_line(bike, fitted.get(bike.id), shop) for bike in rows)
     return page(request, "bikes.html", shop, {"bikes": lines, "pager": pager_of("/bikes", listing, rows)}, block="list")

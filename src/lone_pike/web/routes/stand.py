@@ -17,6 +17,7 @@ from lone_pike.web.requests import LARGEST_ID, Data, InShop, SentForm, now
 from lone_pike.web.views.listing import ForListing, Listing
 from lone_pike.web.views.stand import stand_view
 from lone_pike.wording.render import fault_line, render
+from lone_pike.wording.terms import kinds_named
 
 router = APIRouter()
 NEW_BIKE = {"lone_pike": 1, "name": "New bike", "take_up": {"type": "derailleur"}}
@@ -69,7 +70,7 @@ def _document_in(file: bytes) -> Document:
 
 def _shown(request: Request, data: Database, shop: Shop, listing: Listing, faults: tuple[str, ...] = ()) -> Response:
     in_hand = open_jobs(data, listing.page)
-    bikes = bikes_like(data, listing.find, 1, MOST_TO_START)
+    bikes = bikes_like(data, listing.find, 1, MOST_TO_START, kinds_named(listing.find))
     view = stand_view(in_hand, bikes, listing, shop, faults)
     return page(request, "stand.html", shop, {"view": view}, 422 if faults else 200, block="list")
 
