@@ -50,11 +50,16 @@ class Cage:
     bike: Bike
     poses: Poses
     sweep: Sweep
-    bare_links: Array
+    wheels: Gears
     gear_teeth: tuple[tuple[int, int], ...]
 
     schools: ClassVar[tuple[str, ...]] = SCHOOLS
     always_measured: ClassVar[tuple[Measure, ...]] = ALWAYS
+
+    @cached_property
+    def bare_links(self) -> Array:
+        """Length round ring and cog without the cage, (P, G, 1)."""
+        return np.asarray(trace(bare_stops(self.poses, self.wheels)).links)
 
     @cached_property
     def _in_reach(self) -> range:
@@ -297,4 +302,4 @@ def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None, kind:
         hint = Message("cage_never_runs", gear=Message("gear", ring=ring, cog=cog))
         read = Term("stop", TENSION)
         raise invalid("take_up", read, Message("a_cage_that_runs"), hint)
-    return kind(bike, poses, sweep, np.asarray(trace(bare_stops(poses, gears)).links), all_gears(bike))
+    return kind(bike, poses, sweep, gears, all_gears(bike))

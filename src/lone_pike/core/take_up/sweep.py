@@ -165,10 +165,10 @@ def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
     middle = np.clip(longest, 1, len(SCAN_RAD) - 2)
     around = _picked(lengths, middle + np.array([-1, 0, 1]))
     before, top, after = around[..., :1], around[..., 1:2], around[..., 2:]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        bend = before - 2 * top + after
-        steps = np.where(bend < 0, (before - after) / (2 * bend), 0.0)
-    return np.asarray(SCAN_RAD[middle] + np.clip(np.nan_to_num(steps), -1, 1) * (SCAN_RAD[1] - SCAN_RAD[0]))
+    bend = before - 2 * top + after
+    bends = (bend < 0) & (bend > -np.inf)
+    steps = np.where(bends, before - after, 0.0) / np.where(bends, 2 * bend, 1.0)
+    return np.asarray(SCAN_RAD[middle] + np.minimum(np.maximum(steps, -1.0), 1.0) * (SCAN_RAD[1] - SCAN_RAD[0]))
 
 
 def settle(sweep: Sweep, counts: Sequence[int] | Array) -> Settled:
@@ -193,7 +193,7 @@ def at_rest(sweep: Sweep, counts: Sequence[int] | Array) -> tuple[Settled, Path]
                 break
             too_long = path.links > links
             low, high = np.where(too_long, near_rad, low), np.where(too_long, high, near_rad)
-            near_rad = np.clip(cage_rad, low, high)
+            near_rad = np.minimum(np.maximum(cage_rad, low), high)
     settled = Settled(
         cage_rad=cage_rad,
         reserve_rad=sweep.stretched_rad - cage_rad,
@@ -225,7 +225,8 @@ def _near_rest_rad(sweep: Sweep, links: Array) -> tuple[Array, Array, Array]:
     below_low, below, below_high = (
         np.sqrt(np.maximum(sweep.slackest_links - lengths, 0.0)) for lengths in (at_low, links, at_high)
     )
-    share = np.clip((below - below_low) / np.maximum(below_high - below_low, EPSILON), 0, 1)
+    share = (below - below_low) / np.maximum(below_high - below_low, EPSILON)
+    share = np.minimum(np.maximum(share, 0.0), 1.0)
     near_rad = low + (high - low) * share
     return low, high, _pulled_rad(sweep, sweep.loop.path(near_rad), near_rad, links, low, high)
 
@@ -233,7 +234,7 @@ def _near_rest_rad(sweep: Sweep, links: Array) -> tuple[Array, Array, Array]:
 def _pulled_rad(sweep: Sweep, path: Path, cage_rad: Array, links: Array, low: Array, high: Array) -> Array:
     """Cage angles moved as far as the pull of the two runs at its tip makes up for the links that are amiss."""
     step = (links - path.links) / np.minimum(sweep.loop.links_per_rad(path, cage_rad), -EPSILON)
-    return np.asarray(np.clip(cage_rad + step, low, high))
+    return np.asarray(np.minimum(np.maximum(cage_rad + step, low), high))
 
 
 def clearance_mm(path: Path) -> Array:
