@@ -88,7 +88,7 @@ def test_an_offset_link_lands_on_vertical_dropouts(page: Page, base_url: str) ->
     expect(count(page)).to_have_text("97")
     expect(count_says(page)).to_have_text("safe")
     rows = page.locator("#combinations tr").all_inner_texts()
-    assert re.match(r"40 × 17\s+97 links\s+2.35\s+11 mm", rows[1])
+    assert re.match(r"40 × 17\s+97 links · 48½ pairs\s+2.35\s+11 mm", rows[1])
     page.goto(f"{base_url}/jobs/10/cut")
     expect(page.get_by_text("quick link and offset link makes 97 links")).to_be_visible()
     page.goto(f"{base_url}/jobs/10/size?links=96")
