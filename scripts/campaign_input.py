@@ -14,7 +14,7 @@ from PIL import Image
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
-from tests.core.random_bikes import KINDS, random_bike, random_slot
+from tests.core.random_bikes import FIXED, KINDS, random_bike, random_fixed, random_slot
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.judging.answer import answer
@@ -51,13 +51,18 @@ def bent(document: dict[str, Any], lot: random.Random) -> dict[str, Any]:
     return bike
 
 
+def random_any(seed: int, kind: str) -> dict[str, Any]:
+    """A random bike of any kind."""
+    if kind == "slot":
+        return random_slot(seed)
+    return random_fixed(seed, kind) if kind in FIXED else random_bike(seed, kind)
+
+
 def bikes(seed: int, count: int) -> Tried:
     """Random bikes of every kind and bent ones: each has an answer, or faults that name their fields."""
     tried, lot = Tried("bikes and bent files"), random.Random(seed)
     for i in range(count):
-        kind = lot.choice([*KINDS, "slot"])
-        number = lot.randrange(10**6)
-        document = random_slot(number) if kind == "slot" else random_bike(number, kind)
+        document = random_any(lot.randrange(10**6), lot.choice([*KINDS, *FIXED, "slot"]))
         if lot.random() < 0.6:
             document = bent(document, lot)
 

@@ -76,3 +76,43 @@ def random_slot(seed: int) -> dict[str, Any]:
         "take_up": {"type": "slot", "min_mm": near, "max_mm": near + lot.randint(12, 40)},
         "chain": {"offset_link": lot.random() < 0.5, "speeds": 1},
     }
+
+
+FIXED = ("gears", "eccentric", "none", "arm")
+
+
+def random_fixed(seed: int, kind: str) -> dict[str, Any]:
+    """A bike without a derailleur: several gears on one slot, an eccentric, vertical dropouts, a sprung arm."""
+    lot = random.Random(f"{kind} {seed}")
+    near = lot.randint(340, 430)
+    bike: dict[str, Any] = {
+        "lone_pike": 1,
+        "name": f"{kind} {seed}",
+        "rings": [lot.randint(25, 52)],
+        "cogs": [lot.randint(11, 22)],
+        "chain": {"offset_link": lot.random() < 0.5, "box_links": lot.randint(60, 130)},
+    }
+    if kind == "gears":
+        cog = bike["cogs"][0]
+        bike["cogs"] = [cog, cog + lot.randint(1, 4)]
+        bike["rings"] = lot.choice([bike["rings"], [bike["rings"][0], bike["rings"][0] + lot.randint(1, 4)]])
+        far = near + lot.randint(1, 60)
+        bike["take_up"] = {"type": "slot", "min_mm": near, "max_mm": far, "ring_runout_mm": lot.choice([0.0, 0.5])}
+        return bike
+    bike["chainstay_mm"] = round(lot.uniform(380, 470), 2)
+    bike["axle_height_mm"] = round(lot.uniform(-30, 30), 1)
+    if kind == "eccentric":
+        bike["take_up"] = {"type": "eccentric", "radius_mm": round(lot.uniform(1, 12), 1)}
+        if lot.random() < 0.5:
+            bike["take_up"]["crank_deg"] = float(lot.randint(-180, 180))
+    if kind == "none":
+        bike["take_up"] = {"type": "none"}
+    if kind in ("none", "eccentric") and lot.random() < 0.7:
+        ring, cog = lot.randint(20, 60), lot.randint(9, 30)
+        ranges = {"rings": [ring, ring + lot.randint(0, 9)], "cogs": [cog, cog + lot.randint(0, 9)]}
+        bike["search"] = {**ranges, "ratio": 2.5, "slack_mm": [0, lot.randint(1, 60)], "offset_link": True}
+    if kind == "arm":
+        down = -round(lot.uniform(66, 110), 1)
+        pivot = [lot.randint(-20, 30), down]
+        bike["take_up"] = {"type": "arm", "cage_mm": round(lot.uniform(50, 110), 1), "pivot_mm": pivot}
+    return bike

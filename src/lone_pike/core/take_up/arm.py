@@ -15,7 +15,8 @@ from lone_pike.core.bike.take_ups import Arm
 from lone_pike.core.bike.teeth import tip_radius_mm
 from lone_pike.core.messages import Message, Raw, deg, links, mm
 from lone_pike.core.motion.poses import Gears, Poses
-from lone_pike.core.take_up.cage import BIG, Cage, cage_of
+from lone_pike.core.take_up.cage import BIG, Cage
+from lone_pike.core.take_up.cages import cage_of
 from lone_pike.core.take_up.protocol import Capacity, GearState, Margins, Trial
 from lone_pike.core.take_up.sweep import Settled
 

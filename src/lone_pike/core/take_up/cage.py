@@ -4,24 +4,22 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import isnan
-from typing import ClassVar, TypeVar
+from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.measures import ALWAYS, Errors, Measure
+from lone_pike.core.bike.measures import ALWAYS, Measure
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.path import Path, trace
-from lone_pike.core.messages import Message, Term, deg, mm, number
-from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
+from lone_pike.core.messages import Message, deg, mm
+from lone_pike.core.motion.poses import Gears, Poses, bare_stops
 from lone_pike.core.take_up.cage_trials import larger_cog_trials, mending_trials
-from lone_pike.core.take_up.caged_loop import TENSION, cage_measures, caged_loop
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, clock_of
-from lone_pike.core.take_up.sweep import Settled, Sweep, at_rest, settle, sweep_of
+from lone_pike.core.take_up.sweep import Settled, Sweep, at_rest, settle
 
 BIG, SMALL = 0, -1
 """Big/big stands first among the gears, small/small last."""
@@ -285,21 +283,3 @@ class Cage:
     def with_larger_cogs(self) -> Sequence[Trial]:
         """The largest cog a tooth larger, and another."""
         return larger_cog_trials(self.bike)
-
-
-Turning = TypeVar("Turning", bound=Cage)
-
-
-def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None, kind: type[Turning]) -> Turning:
-    """The bike's cage in poses and gears.
-
-    Raises: InvalidInput where its pulleys overlap, or as measured the chain cannot lie on both in some gear.
-    """
-    sweep = sweep_of(caged_loop(poses, cage_measures(bike, poses, errors), gears))
-    if not errors and not sweep.runs.all():
-        _, gear = np.argwhere(~sweep.runs)[0]
-        ring, cog = map(number, all_gears(bike)[gear])
-        hint = Message("cage_never_runs", gear=Message("gear", ring=ring, cog=cog))
-        read = Term("stop", TENSION)
-        raise invalid("take_up", read, Message("a_cage_that_runs"), hint)
-    return kind(bike, poses, sweep, gears, all_gears(bike))

@@ -8,15 +8,9 @@ from lone_pike.core.bike.measures import Errors
 from lone_pike.core.bike.take_ups import Arm, Derailleur, Eccentric, NoTakeUp, Slot
 from lone_pike.core.motion.poses import Gears, Poses
 from lone_pike.core.take_up.arm import arm_of
-from lone_pike.core.take_up.cage import Cage, cage_of
+from lone_pike.core.take_up.cages import derailleur_of
 from lone_pike.core.take_up.protocol import TakeUp
 from lone_pike.core.take_up.standing import fixed_centres
-
-
-def derailleur_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> Cage:
-    """The bike's derailleur. Raises: as cage_of."""
-    return cage_of(bike, poses, gears, errors, Cage)
-
 
 FAMILIES: dict[type[Document], Callable[[Bike, Poses, Gears, Errors | None], TakeUp]] = {
     Derailleur: derailleur_of,

@@ -1,0 +1,36 @@
+"""A cage of a bike's measures: of its derailleur, or of its sprung arm."""
+
+from typing import TypeVar
+
+import numpy as np
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.measures import Errors
+from lone_pike.core.messages import Message, Term, number
+from lone_pike.core.motion.poses import Gears, Poses, all_gears
+from lone_pike.core.take_up.cage import Cage
+from lone_pike.core.take_up.caged_loop import TENSION, cage_measures, caged_loop
+from lone_pike.core.take_up.sweep import sweep_of
+
+Turning = TypeVar("Turning", bound=Cage)
+
+
+def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None, kind: type[Turning]) -> Turning:
+    """The bike's cage in poses and gears.
+
+    Raises: InvalidInput where its pulleys overlap, or as measured the chain cannot lie on both in some gear.
+    """
+    sweep = sweep_of(caged_loop(poses, cage_measures(bike, poses, errors), gears))
+    if not errors and not sweep.runs.all():
+        _, gear = np.argwhere(~sweep.runs)[0]
+        ring, cog = map(number, all_gears(bike)[gear])
+        hint = Message("cage_never_runs", gear=Message("gear", ring=ring, cog=cog))
+        read = Term("stop", TENSION)
+        raise invalid("take_up", read, Message("a_cage_that_runs"), hint)
+    return kind(bike, poses, sweep, gears, all_gears(bike))
+
+
+def derailleur_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> Cage:
+    """The bike's derailleur. Raises: as cage_of."""
+    return cage_of(bike, poses, gears, errors, Cage)
