@@ -90,7 +90,12 @@ def test_an_offset_link_lands_on_vertical_dropouts(page: Page, base_url: str) ->
     rows = page.locator("#combinations tr").all_inner_texts()
     assert re.match(r"40 × 17\s+97 links · 48½ pairs\s+2.35\s+11 mm", rows[1])
     page.goto(f"{base_url}/jobs/10/cut")
-    expect(page.get_by_text("quick link and offset link makes 97 links")).to_be_visible()
+    expect(page.get_by_text("quick link and offset link make 97 links")).to_be_visible()
+    strip = page.get_by_role("img", name="Strip")
+    assert [text.strip() for text in strip.locator(".closing text").all_text_contents()] == [
+        "offset link",
+        "quick link",
+    ]
     page.goto(f"{base_url}/jobs/10/size?links=96")
     expect(count_says(page)).to_contain_text("too short")
 

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 CSS_PX_MM = 25.4 / 96
-JOBS = ("/jobs/4/", "/jobs/6/", "/jobs/8/")
+JOBS = ("/jobs/4/", "/jobs/6/", "/jobs/8/", "/jobs/9/", "/jobs/10/")
 
 
 @pytest.mark.parametrize("paper", ["A4", "Letter"])

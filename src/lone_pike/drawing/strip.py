@@ -3,7 +3,7 @@
 Units are mm: printed without scaling it lies beside the chain, pitch for pitch.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -58,6 +58,15 @@ class KeptEnd:
 
 
 @dataclass(frozen=True)
+class Closing:
+    """What goes between the two kept ends: its key, and where it is drawn, to scale."""
+
+    kind: str
+    x: float
+    y: float
+
+
+@dataclass(frozen=True)
 class Strip:
     """The whole strip."""
 
@@ -67,12 +76,18 @@ class Strip:
     numbers: tuple[Number, ...]
     pushes: tuple[Push, ...]
     ends: tuple[KeptEnd, ...]
+    closed_by: tuple[Closing, ...]
     title: str
 
 
 def strip(cut: Cut) -> Strip:
     """The strip of a cut: the whole box, in rows of ten."""
-    return _lay(cut, 1, cut.box_links, ROW_LINKS, LEFT_MM, "Strip")
+    laid = _lay(cut, 1, cut.box_links, ROW_LINKS, LEFT_MM, "Strip")
+    if not cut.offset_links:
+        return laid
+    kinds = ["offset_link", *([str(cut.joiner)] if cut.joiner_links else [])]
+    closings = tuple(Closing(kind, LEFT_MM + 46.0 * i, laid.height + 5.0) for i, kind in enumerate(kinds))
+    return replace(laid, height=laid.height + ROW_MM, closed_by=closings)
 
 
 def close_up(cut: Cut) -> Strip | None:
@@ -130,6 +145,7 @@ def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float, title:
         numbers=tuple(Number(int(link), *_svg(at[int(link)]), _part(cut, int(link))) for link in links),
         pushes=tuple(Push(joint, *_svg(at[joint])) for joint in pushed),
         ends=_ends(cut, at),
+        closed_by=(),
         title=title,
     )
 

@@ -33,6 +33,9 @@ NUMBER = rf"[+−-]?(?:{FRACTION}|\d{{0,6}}[{''.join(VULGAR)}]|{PLAIN})"
 QUANTITY = re.compile(rf"({NUMBER}) ?([^\W\d]*|[°\"″])\.?")
 """A number, or a whole one and a fraction ("17 3/8", "57½"), with a unit or none."""
 
+CLOCK = re.compile(r"(\d{1,2}):([0-5]\d)")
+"""A clock hand: "4:30"."""
+
 RANGE = re.compile(r"(\d{1,3}) ?(?:-|–|to|…|\.\.) ?(\d{1,3})(?: ?[x×/] ?(\d{1,2}))?")
 COG_COUNTS = (5, 13)
 IDLER = re.compile(r"(drive|return)[ ,]+(over|under)[ ,]+(\d{1,3}) ?(?:t|teeth)?[ ,]+(.+)")
@@ -77,10 +80,16 @@ def parse_quantity(text: str, unit: Unit, typed_in: LengthUnit = LengthUnit.MM) 
     (441.325, 116)
     >>> parse_quantity("57½ pairs", Unit.LINKS).value, parse_quantity("58 psi", Unit.LINKS).value
     (115, '58 psi')
+    >>> parse_quantity("4:30", Unit.DEG).value
+    45.0
     """
     typed = collapsed(text)
     if not typed:
         return Parsed(None)
+    hand = CLOCK.fullmatch(typed) if unit is Unit.DEG else None
+    if hand:
+        value = _forward_of_down_deg(int(hand[1]), int(hand[2]))
+        return Parsed(value, Message("read_as", typed=typed, value=Quantity(value, unit)))
     match = QUANTITY.fullmatch(typed)
     word = match[2].lower() if match else ""
     words = WORDS.get(unit, {})
@@ -99,6 +108,15 @@ def parse_quantity(text: str, unit: Unit, typed_in: LengthUnit = LengthUnit.MM) 
         return Parsed(value)
     code = "read_as_count" if unit is Unit.LINKS else "read_as"
     return Parsed(value, Message(code, typed=typed, value=Quantity(value, unit)))
+
+
+def _forward_of_down_deg(hours: int, minutes: int) -> float:
+    """A clock hand seen from the drive side as an angle forward of straight down, -180 to 180 degrees.
+
+    >>> _forward_of_down_deg(6, 0), _forward_of_down_deg(4, 30), _forward_of_down_deg(9, 0)
+    (0.0, 45.0, -90.0)
+    """
+    return (180 - 30 * (hours % 12 + minutes / 60) + 180) % 360 - 180
 
 
 def _figure(text: str) -> float | None:

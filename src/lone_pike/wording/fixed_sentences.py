@@ -1,6 +1,7 @@
 """What is said of fixed centres and sprung arms, by code."""
 
 FIXED_SENTENCES: dict[str, str] = {
+    "hint_clock": "{how} In degrees, or as a clock hand: 4:30.",
     "hint_slot_to": (
         "Crank centre to axle centre, wheel right back; or + and the slot's length: +{length:bare}. In {unit_word}."
     ),
