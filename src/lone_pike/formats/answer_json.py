@@ -39,7 +39,7 @@ def answer_json(answer: Answer, say: Say) -> dict[str, Any]:
         },
         "capacity": asdict(answer.capacity)
         | {"computed": answer.served.capacity, "computed_largest_cog": answer.served.largest_cog},
-        "boom": [],
+        "boom": [asdict(setting) for setting in answer.boom.settings] if answer.boom else [],
         "fits": [asdict(fit) for fit in answer.fits],
         "combinations": [_combination(one) for one in answer.combinations],
         "cut": _cut(answer.cut) if answer.cut else None,

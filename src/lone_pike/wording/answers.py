@@ -11,7 +11,7 @@ def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
     fits = [
         Message("fit", count=links(fit.links), centre=mm(fit.centre_mm), room=mm(fit.room_mm)) for fit in answer.fits
     ]
-    said = [render(message, units) for message in (*answer.why, *fits, *_rivet(answer))]
+    said = [render(message, units) for message in (*answer.why, *fits, *_boom(answer), *_rivet(answer))]
     warnings = [f"! {render(notice.message, units)}" for notice in answer.warnings]
     return [units.format_count(answer.links), *said, *warnings]
 
@@ -21,3 +21,8 @@ def _rivet(answer: Answer) -> list[Message]:
     if cut is None or cut.push_from_start is None or cut.push_from_end is None:
         return []
     return [Message("push_rivet", start=number(cut.push_from_start), end=number(cut.push_from_end))]
+
+
+def _boom(answer: Answer) -> tuple[Message, ...]:
+    """What the boom's settings ask for, where there is a boom."""
+    return (answer.boom.message,) if answer.boom else ()

@@ -1,6 +1,14 @@
 """What is said of fixed centres and sprung arms, by code."""
 
 FIXED_SENTENCES: dict[str, str] = {
+    "boom_serves": (
+        "{count} serve the boom from {low:+.0 bare} to {high:+.0}; {move:.0} of boom ask for {asks:.1} of chain."
+    ),
+    "boom_not_served": "{count} are not safe at the rider's own boom; {move:.0} of boom ask for {asks:.1} of chain.",
+    "boom_at": "the ring at {at:.0}",
+    "ring_clear_all_the_way": "a ring that clears idlers and cog at every setting",
+    "boom_overlaps": "Measure the boom's range and the idlers again.",
+    "boom_take_ups": "a derailleur or a sprung arm",
     "hint_clock": "{how} In degrees, or as a clock hand: 4:30.",
     "hint_slot_to": (
         "Crank centre to axle centre, wheel right back; or + and the slot's length: +{length:bare}. In {unit_word}."

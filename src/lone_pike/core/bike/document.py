@@ -1,7 +1,7 @@
 """The measured bike: the document that is filed, edited and sized (model, section 7)."""
 
 from math import hypot, radians, sin, sqrt
-from typing import ClassVar, Literal, Self
+from typing import Literal, Self
 
 from pydantic import field_validator, model_validator
 
@@ -9,6 +9,7 @@ from lone_pike.core.bike.base import CogTeeth, Document, HouseRule, JoinerKind, 
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.parts import (
+    Boom,
     Chain,
     EndLimits,
     Idler,
@@ -25,8 +26,6 @@ STEEPEST_STAY = sin(radians(limit("steepest_stay")))
 
 class Bike(Document):
     """One bike's drivetrain, as measured at the stand."""
-
-    not_sized_yet: ClassVar[tuple[str, ...]] = ("boom",)
 
     lone_pike: Literal[1] = measured(Kind.PART, "Version", "Version of this file.", allowed="this_version")
     name: str = measured(Kind.TEXT, "Name", "What the workshop calls the bike.", min_length=1, max_length=80)
@@ -84,6 +83,7 @@ class Bike(Document):
         default=(),
         max_length=6,
     )
+    boom: Boom | None = measured(Kind.PART, "Boom", "What carries the ring, where it can be moved.", default=None)
     chain: Chain = measured(Kind.PART, "Chain", "The new chain and its joiner.", default=Chain())
     old_chain: OldChain | None = measured(Kind.PART, "Old chain", "The chain that came off.", default=None)
     about: Spreads = measured(
@@ -193,6 +193,12 @@ class Bike(Document):
                 hint=f"{joiner}_never",
                 cogs=Quantity(self.speeds, Unit.COGS),
             )
+        return self
+
+    @model_validator(mode="after")
+    def _boom_is_for_what_turns(self) -> Self:
+        if self.boom and not isinstance(self.take_up, Caged):
+            raise trade_error(Message("boom_take_ups"), at="boom", read=str(self.take_up.type))
         return self
 
     @model_validator(mode="after")

@@ -17,7 +17,7 @@ from lone_pike.core.bike.base import (
 )
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.messages import Message
+from lone_pike.core.messages import Message, mm
 
 IdlerTeeth = Annotated[int, Field(ge=8, le=40)]
 
@@ -104,6 +104,28 @@ class OldChain(Document):
         ge=16,
         le=70,
     )
+
+
+class Boom(Document):
+    """A boom that carries ring and cranks; 0 is the rider's own setting."""
+
+    from_mm: float = measured(
+        Kind.LENGTH,
+        "Boom from",
+        "Shortest setting from the rider's own; pushed in has a minus sign.",
+        ge=-300,
+        le=300,
+    )
+    to_mm: float = measured(Kind.LENGTH, "Boom to", "Longest setting, from the rider's own.", ge=-300, le=300)
+    angle_deg: float = measured(
+        Kind.ANGLE, "Boom angle", "How far the boom points up to the front.", default=0.0, ge=-60, le=60
+    )
+
+    @model_validator(mode="after")
+    def _has_a_range(self) -> Self:
+        if self.to_mm <= self.from_mm:
+            raise trade_error(Message("more_than", low=mm(self.from_mm)), at="to_mm", read=self.to_mm)
+        return self
 
 
 class Spreads(RootModel[dict[str, float]]):

@@ -6,6 +6,7 @@ from functools import cached_property, lru_cache
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.chain.cutting import Cut, plan_cut
+from lone_pike.core.judging.boom import BoomRange, boom_range, check_boom
 from lone_pike.core.judging.likelihood import Likelihood, likelihood_of
 from lone_pike.core.judging.mending import Mend, largest_cog_served, mend_of
 from lone_pike.core.judging.notices import Notice, answer_notices, capacity_meaning, sensitivity_notices
@@ -103,6 +104,11 @@ class Answer:
         return likelihood_of(sizing.bike, count, sizing.step_links, sizing.worst_travels_mm(count))
 
     @cached_property
+    def boom(self) -> BoomRange | None:
+        """What the boom's settings ask for; None without a boom."""
+        return boom_range(self.sizing, self.links)
+
+    @cached_property
     def combinations(self) -> tuple[Combination, ...]:
         """What a search finds; none where none is asked for."""
         return combinations_of(self.bike)
@@ -169,6 +175,7 @@ def answer(bike: Bike) -> Answer:
     >>> answer(Bike(lone_pike=1, name="Otter", rings=(30,), cogs=cogs, chainstay_mm=432.0, take_up=cage)).links
     112
     """
+    check_boom(bike)
     sizing = size_bike(bike)
     votes = votes_of(sizing)
     count, decided_by = _decided(sizing, votes)

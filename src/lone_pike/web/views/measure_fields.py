@@ -2,6 +2,9 @@
 
 RARE = (
     "idlers",
+    "boom.from_mm",
+    "boom.to_mm",
+    "boom.angle_deg",
     "sheet_links",
     "house_rule",
     "axle_height_mm",

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.take_ups import Derailleur
 from lone_pike.core.judging.answer import Answer, Served
+from lone_pike.core.judging.boom import BoomRange
 from lone_pike.core.judging.notices import Notice
 from lone_pike.core.judging.reasons import rule_sentence
 from lone_pike.core.judging.sizing import Window
@@ -112,6 +113,7 @@ class SizeView:
     reasons: tuple[Message, ...]
     notices: tuple[Notice, ...]
     supporters: tuple[Supporter, ...]
+    boom: BoomRange | None
     sure: Sure | None
     sure_key: str
     sure_url: str
@@ -134,7 +136,21 @@ def size_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = Fa
     sized = work.sized
     if sized is None:
         return SizeView(
-            frame_of(work, "size", told), None, 0, 0, Ground.SAFE, None, (), (), (), None, "", "", None, work.at("size")
+            frame_of(work, "size", told),
+            None,
+            0,
+            0,
+            Ground.SAFE,
+            None,
+            (),
+            (),
+            (),
+            None,
+            None,
+            "",
+            "",
+            None,
+            work.at("size"),
         )
     answered = sized.answer
     what_if, other = _what_if(sized)
@@ -150,6 +166,7 @@ def size_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = Fa
         supporters=tuple(
             Supporter(vote.school, rule_sentence(vote.rule)) for vote in answered.votes if vote.links == sized.links
         ),
+        boom=answered.boom,
         sure=None if deferred else sure_of(answered),
         sure_key=work.key,
         sure_url=work.at("sure"),
