@@ -4,6 +4,7 @@ import gzip
 import http.client
 import json
 import multiprocessing
+import random
 import re
 import socket
 import statistics
@@ -22,6 +23,8 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
 from lone_pike.core.bike.document import Bike
+from lone_pike.core.chain.cutting import End
+from lone_pike.core.chain.pieces import Loose, plan_pieces
 from lone_pike.core.judging.answer import answer
 from lone_pike.demo.workshop import fill
 from lone_pike.formats.bike_file import bike_from_document
@@ -88,6 +91,15 @@ def engine(table: Table, name: str, bike: Bike, wanted: str, ratio: str) -> None
     plain = statistics.median(value for _, times in pairs for value in times)
     table.add_row(name, f"{mine:.1f} ms", wanted)
     table.add_row(f"{name}: straightforward / ours", f"{plain:.0f} ms / {mine:.1f} ms = {plain / mine:.0f}", ratio)
+
+
+def pieces(table: Table) -> None:
+    """A loop of many pieces, each of its own wear."""
+    lot = random.Random(1)
+    ends, many = list(End), 40
+    at_hand = [Loose(i, lot.randint(25, 35), lot.choice(ends), lot.random() * 0.8) for i in range(many)]
+    spent = statistics.median(times_ms(lambda: plan_pieces(at_hand, 150, 1), 5))
+    table.add_row(f"plan of pieces from {many}", f"{spent:.0f} ms", "200 ms or less")
 
 
 def serve(data: str, port: int) -> None:
@@ -196,6 +208,7 @@ def main() -> None:
     engine(table, "complete answer, 1 × 12", bike_from_document(WIDE), "15 ms or less", "10 or more")
     engine(table, "1 × 12 with 160 mm pivot", bike_from_document(SPRUNG), "30 ms or less", "20 or more")
     engine(table, "3 × 10 with 160 mm pivot", bike_from_document(SPRUNG_TRIPLE), "60 ms or less", "20 or more")
+    pieces(table)
     pages(table)
     command(table)
     Console(width=110).print(table)

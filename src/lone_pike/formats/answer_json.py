@@ -5,7 +5,7 @@ from dataclasses import asdict
 from typing import Any
 
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.chain.joiners import JOINERS
 from lone_pike.core.judging.answer import Answer
 from lone_pike.core.judging.notices import Notice
 from lone_pike.core.judging.schools import Vote
@@ -42,7 +42,7 @@ def answer_json(answer: Answer, say: Say) -> dict[str, Any]:
         "boom": [asdict(setting) for setting in answer.boom.settings] if answer.boom else [],
         "fits": [asdict(fit) for fit in answer.fits],
         "combinations": [_combination(one) for one in answer.combinations],
-        "cut": _cut(answer.cut) if answer.cut else None,
+        "cut": _cut(answer),
         "warnings": [_notice(notice, say) for notice in answer.warnings],
         "why": [message_json(message, say) for message in answer.why],
     }
@@ -78,10 +78,19 @@ def _notice(notice: Notice, say: Say) -> dict[str, Any]:
     return message_json(notice.message, say) | {"code": notice.code}
 
 
-def _cut(cut: Cut) -> dict[str, Any]:
-    """The cut of one box; its kept run is the only piece, and closes to itself."""
-    joiners = [{"kind": str(cut.joiner), "links": cut.joiner_links}]
-    offset = [{"kind": "offset_link", "links": 1}] * cut.offset_links
-    told = {name: value for name, value in asdict(cut).items() if name not in JOINER_FIELDS}
-    piece = {"piece": 0, "start": cut.trim_links, "keep_links": cut.keep_links}
-    return told | {"pieces": [piece], "joiners": joiners + offset}
+def _cut(answer: Answer) -> dict[str, Any] | None:
+    """The cut of one box, whose kept run closes to itself; or the runs of several pieces, in order round the loop."""
+    cut, plan = answer.cut, answer.plan
+    if cut is None and not plan:
+        return None
+    joiner = {"kind": str(answer.bike.joiner), "links": JOINERS[answer.bike.joiner].links}
+    offset = [{"kind": "offset_link", "links": 1}] * (answer.links % 2)
+    told = {name: value for name, value in asdict(cut).items() if name not in JOINER_FIELDS} if cut else {}
+    if plan:
+        told |= {"push_from_start": None, "push_from_end": None, "missing_links": 0}
+        told |= {"keep_links": sum(run.links for run in plan)}
+        told |= {"offcut_links": sum(run.piece.links - run.links for run in plan)}
+        pieces = [{"piece": run.piece.place, "start": run.start, "keep_links": run.links} for run in plan]
+        return told | {"pieces": pieces, "joiners": [joiner] * len(plan) + offset}
+    piece = {"piece": 0, "start": told["trim_links"], "keep_links": told["keep_links"]}
+    return told | {"pieces": [piece], "joiners": [joiner, *offset]}

@@ -1,5 +1,6 @@
 """An answer as a few lines of text, as the command prints it."""
 
+from lone_pike.core.chain.pieces import KeptRun
 from lone_pike.core.judging.answer import Answer
 from lone_pike.core.messages import Message, links, mm, number
 from lone_pike.wording.render import render
@@ -17,10 +18,20 @@ def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
 
 
 def _rivet(answer: Answer) -> list[Message]:
+    if answer.plan:
+        return [_run(run) for run in answer.plan]
     cut = answer.cut
     if cut is None or cut.push_from_start is None or cut.push_from_end is None:
         return []
     return [Message("push_rivet", start=number(cut.push_from_start), end=number(cut.push_from_end))]
+
+
+def _run(run: KeptRun) -> Message:
+    """What is kept of one piece."""
+    values = {"keep": links(run.links), "start": number(run.start)}
+    if run.piece.place == 0:
+        return Message("keep_of_box", **values)
+    return Message("keep_of_piece", place=number(run.piece.place), **values)
 
 
 def _boom(answer: Answer) -> tuple[Message, ...]:

@@ -5,6 +5,8 @@ FIXED_SENTENCES: dict[str, str] = {
         "{count} serve the boom from {low:+.0 bare} to {high:+.0}; {move:.0} of boom ask for {asks:.1} of chain."
     ),
     "boom_not_served": "{count} are not safe at the rider's own boom; {move:.0} of boom ask for {asks:.1} of chain.",
+    "keep_of_box": "Of the box keep {keep}, from rivet {start} on.",
+    "keep_of_piece": "Of piece {place} keep {keep}, from rivet {start} on.",
     "boom_at": "the ring at {at:.0}",
     "ring_clear_all_the_way": "a ring that clears idlers and cog at every setting",
     "boom_overlaps": "Measure the boom's range and the idlers again.",

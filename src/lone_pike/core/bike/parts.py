@@ -1,6 +1,6 @@
 """The parts of the measured bike, each a piece of its file (model, section 7)."""
 
-from typing import Annotated, ClassVar, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import ConfigDict, Field, RootModel, model_validator
 
@@ -33,10 +33,18 @@ class Idler(Document):
     chain: Side = measured(Kind.CHOICE, "Chain", "Which side of it the chain passes.")
 
 
+class ChainPiece(Document):
+    """A loose piece at hand beside the box; its other end follows from its count."""
+
+    links: int = measured(Kind.COUNT, "Piece", "Its links, counted rivet by rivet.", ge=1, le=400)
+    first_end: Literal["inner", "outer"] = measured(Kind.CHOICE, "First end", "The kind of its first link.")
+    wear_percent: float = measured(Kind.RATIO, "Wear", "How much it has grown.", default=0.0, ge=0, le=5)
+
+
 class Chain(Document):
     """The new chain and what closes it."""
 
-    not_sized_yet: ClassVar[tuple[str, ...]] = ("wear_percent", "pieces")
+    not_sized_yet: ClassVar[tuple[str, ...]] = ("wear_percent",)
 
     speeds: int | None = measured(
         Kind.COGS,
@@ -65,6 +73,9 @@ class Chain(Document):
         default=None,
     )
     offset_link: bool = measured(Kind.FLAG, "Offset link", "May an offset link be used, for odd counts?", default=False)
+    pieces: tuple[ChainPiece, ...] = measured(
+        Kind.PART, "Pieces", "Loose pieces at hand beside the box.", default=(), max_length=60
+    )
     width: ChainWidth | None = measured(
         Kind.CHOICE, "Chain width", "Between the inner plates, in inches, as the box says.", default=None
     )

@@ -5,7 +5,9 @@ from functools import cached_property, lru_cache
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure
-from lone_pike.core.chain.cutting import Cut, plan_cut
+from lone_pike.core.chain.cutting import Cut, End, plan_cut
+from lone_pike.core.chain.joiners import JOINERS
+from lone_pike.core.chain.pieces import KeptRun, Loose, plan_pieces
 from lone_pike.core.judging.boom import BoomRange, boom_range, check_boom
 from lone_pike.core.judging.likelihood import Likelihood, likelihood_of
 from lone_pike.core.judging.mending import Mend, largest_cog_served, mend_of
@@ -102,6 +104,16 @@ class Answer:
         """How likely the recommended count stays over the spread of the measures; None where none is in doubt."""
         sizing, count = self.sizing, self.recommended_links
         return likelihood_of(sizing.bike, count, sizing.step_links, sizing.worst_travels_mm(count))
+
+    @cached_property
+    def plan(self) -> tuple[KeptRun, ...]:
+        """The runs of several pieces that make the count, where the box alone does not; none where nothing reaches."""
+        chain, joiner = self.bike.chain, JOINERS[self.bike.joiner]
+        if not chain.pieces or (self.cut and not self.cut.missing_links):
+            return ()
+        box = [Loose(0, self.cut.box_links, self.cut.first_end)] if self.cut else []
+        at_hand = [Loose(i, one.links, End(one.first_end), one.wear_percent) for i, one in enumerate(chain.pieces, 1)]
+        return plan_pieces([*box, *at_hand], self.links - self.links % 2, joiner.links) or ()
 
     @cached_property
     def boom(self) -> BoomRange | None:

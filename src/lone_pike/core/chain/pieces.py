@@ -1,0 +1,208 @@
+"""A loop of several pieces: which of them, where each is cut, least joints first, then least waste (model, section 6).
+
+A piece of n links has joints 0..n; a kept run begins at a joint. With quick links every run has inner ends on both
+sides, so an odd count; with pins the ends that meet are unlike, so runs of an odd count come in twos, one that begins
+with an inner link and one that begins with an outer one.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import combinations, product
+
+import numpy as np
+
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.chain.cutting import End, link_kind
+
+MOST_PIECES, KINDS, NEARLY = 6, 4, 1e-9
+FEW = 9
+"""Up to so many pieces every set is tried; of more the sets are found by their totals."""
+
+STATES = [kinds for kinds in product(range(MOST_PIECES + 1), repeat=KINDS) if sum(kinds) <= MOST_PIECES]
+"""How many pieces of each of the four kinds a set has."""
+
+
+def _steps(kind: int) -> tuple[list[int], list[int]]:
+    """The states that one more piece of a kind may be added to, and those it leads to."""
+    grown = [(i, tuple(n + (k == kind) for k, n in enumerate(kinds))) for i, kinds in enumerate(STATES)]
+    pairs = [(i, STATES.index(after)) for i, after in grown if sum(after) <= MOST_PIECES]
+    return [before for before, _ in pairs], [after for _, after in pairs]
+
+
+STEPS_OF_KIND = [_steps(kind) for kind in range(KINDS)]
+
+
+@dataclass(frozen=True)
+class Loose:
+    """A loose piece: its place in the list (0 the box), its links, the kind of its first link, its wear in percent."""
+
+    place: int
+    links: int
+    first: End
+    wear_percent: float = 0.0
+
+    def longest(self, begins: End, odd: bool) -> tuple[int, int]:
+        """The joint where the longest run of a parity begins with such a link, and its count; 0 where there is none."""
+        start = 0 if self.first is begins else 1
+        left = self.links - start
+        return start, max(left - (left % 2 != odd), 0)
+
+
+@dataclass(frozen=True)
+class KeptRun:
+    """What is kept of a piece: from a joint on, so many links, beginning with an inner or an outer one."""
+
+    piece: Loose
+    start: int
+    links: int
+    begins: End
+
+    @property
+    def ends(self) -> End:
+        """The kind of its last link."""
+        return link_kind(self.begins, self.links)
+
+
+def plan_pieces(pieces: Sequence[Loose], links: int, joiner_links: int) -> tuple[KeptRun, ...] | None:
+    """The runs that make a loop, in order round it; None where the pieces do not reach.
+
+    Parameters: links, what runs and joiners make together, without an offset link; joiner_links, what each of the
+    joiners adds, one for every run. Pieces of like wear alone go together. Exact: of the sets of the least number of
+    pieces that reaches, one with the least links, so that the least is cut off. Source: model, section 6; compared in
+    the tests with trying all.
+    """
+    groups = _of_like_wear(pieces)
+    sums = [_Sums(group, links + MOST_PIECES) for group in groups if len(group) > FEW]
+    for count in range(1, min(len(pieces), MOST_PIECES) + 1):
+        wanted = links - count * joiner_links
+        sets = [chosen for group in groups if len(group) <= FEW for chosen in combinations(group, count)]
+        sets += [chosen for group in sums for chosen in group.sets(count, wanted, joiner_links)]
+        for chosen in sorted(sets, key=_total):
+            runs = _with_links(chosen, wanted) if joiner_links else _with_pins(chosen, wanted)
+            if runs:
+                return runs
+    return None
+
+
+def _total(chosen: Sequence[Loose]) -> int:
+    return sum(piece.links for piece in chosen)
+
+
+def _of_like_wear(pieces: Sequence[Loose]) -> list[list[Loose]]:
+    """The largest groups of pieces whose wears differ by no more than is like."""
+    like = limit("like_wear") + NEARLY
+    groups: list[list[Loose]] = []
+    for least in sorted({piece.wear_percent for piece in pieces}):
+        group = [piece for piece in pieces if least <= piece.wear_percent <= least + like]
+        if not groups or any(piece not in groups[-1] for piece in group):
+            groups.append(group)
+    return groups
+
+
+def loss_links(kinds: tuple[int, ...], joiner_links: int) -> int:
+    """What a set must lose at the least for its runs to meet, by how many of its pieces are of each kind.
+
+    The kinds are odd begun inner, odd begun outer, even begun inner, even begun outer. With a link in each joint an
+    even run loses one, one of two outer ends two. With pins odd runs go in twos, one begun inner and one outer: one
+    left over loses a link to be even, or an even one does to go with it; even ones of both kinds want such a two
+    between them.
+    """
+    odd_inner, odd_outer, even_inner, even_outer = kinds
+    if joiner_links:
+        return even_inner + even_outer + 2 * odd_outer
+    apart = even_inner and even_outer and not (odd_inner or odd_outer)
+    return 2 if apart else abs(odd_inner - odd_outer)
+
+
+class _Sums:
+    """Which totals of links sets of so many pieces of each kind can have, and of which pieces."""
+
+    def __init__(self, pieces: Sequence[Loose], most: int) -> None:
+        self.pieces = [piece for piece in pieces if piece.links]
+        longest = max((piece.links for piece in self.pieces), default=0)
+        self.reach = np.zeros((len(self.pieces) + 1, len(STATES), most + longest + 1), dtype=bool)
+        self.reach[0, 0, 0] = True
+        for i, piece in enumerate(self.pieces):
+            before, after = STEPS_OF_KIND[_kind(piece)]
+            self.reach[i + 1] = self.reach[i]
+            self.reach[i + 1, after, piece.links :] |= self.reach[i, before, : -piece.links]
+
+    def sets(self, count: int, wanted: int, joiner_links: int) -> list[tuple[Loose, ...]]:
+        """A set of so many pieces for each make-up, with the least total that reaches once it has lost what it must."""
+        found = []
+        for state, kinds in enumerate(STATES):
+            if sum(kinds) == count:
+                first = max(wanted, 0) + loss_links(kinds, joiner_links)
+                totals = np.flatnonzero(self.reach[-1, state, first:])
+                found += [self.taken(state, first + int(totals[0]))] if totals.size else []
+        return found
+
+    def taken(self, state: int, total: int) -> tuple[Loose, ...]:
+        """The pieces of a set that has such a total."""
+        chosen = []
+        for i in range(len(self.pieces), 0, -1):
+            if self.reach[i - 1, state, total]:
+                continue
+            piece = self.pieces[i - 1]
+            chosen.append(piece)
+            kinds = list(STATES[state])
+            kinds[_kind(piece)] -= 1
+            state, total = STATES.index(tuple(kinds)), total - piece.links
+        return tuple(chosen)
+
+
+def _kind(piece: Loose) -> int:
+    """Odd begun inner, odd begun outer, even begun inner, even begun outer: 0 to 3."""
+    return 2 * (piece.links % 2 == 0) + (piece.first is End.OUTER)
+
+
+def _with_links(chosen: Sequence[Loose], wanted: int) -> tuple[KeptRun, ...] | None:
+    """Runs with inner ends on both sides, all as long as they can be but for what is too much."""
+    runs = [KeptRun(piece, *piece.longest(End.INNER, odd=True), End.INNER) for piece in chosen]
+    return _shortened(runs, wanted)
+
+
+def _with_pins(chosen: Sequence[Loose], wanted: int) -> tuple[KeptRun, ...] | None:
+    """Runs whose ends meet unlike, inner to outer: odd ones in twos, begun inner and begun outer by turns."""
+    kinds = tuple(product((End.INNER, End.OUTER), (False, True)))
+    for shapes in product(kinds, repeat=len(chosen)):
+        odd = [begins for begins, is_odd in shapes if is_odd]
+        even = {begins for begins, is_odd in shapes if not is_odd}
+        if odd.count(End.INNER) != odd.count(End.OUTER) or (not odd and len(even) > 1):
+            continue
+        runs = [
+            KeptRun(piece, *piece.longest(begins, is_odd), begins)
+            for piece, (begins, is_odd) in zip(chosen, shapes, strict=True)
+        ]
+        kept = _shortened(runs, wanted)
+        if kept:
+            return _in_turn(kept)
+    return None
+
+
+def _shortened(runs: list[KeptRun], wanted: int) -> tuple[KeptRun, ...] | None:
+    """The runs with two links at a time taken off, the longest first, until they make what is wanted."""
+    if any(not run.links for run in runs):
+        return None
+    over = sum(run.links for run in runs) - wanted
+    if over < 0 or over % 2:
+        return None
+    kept = []
+    for run in sorted(runs, key=lambda each: -each.links):
+        least = 2 - run.links % 2
+        off = min(over, run.links - least)
+        over -= off
+        kept.append(KeptRun(run.piece, run.start, run.links - off, run.begins))
+    return None if over else tuple(kept)
+
+
+def _in_turn(runs: Sequence[KeptRun]) -> tuple[KeptRun, ...]:
+    """The runs in an order in which each begins with the other kind than the one before ends with."""
+    left, laid = list(runs), [runs[0]]
+    left.remove(runs[0])
+    while left:
+        # An even run goes on with the kind it began with, so all that begin alike are laid before an odd one turns it.
+        fitting = sorted((run for run in left if run.begins is not laid[-1].ends), key=lambda run: run.links % 2)
+        laid.append(fitting[0])
+        left.remove(fitting[0])
+    return tuple(laid)
