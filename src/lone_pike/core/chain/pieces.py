@@ -77,11 +77,19 @@ def plan_pieces(pieces: Sequence[Loose], links: int, joiner_links: int) -> tuple
         wanted = links - count * joiner_links
         sets = [chosen for group in groups if len(group) <= FEW for chosen in combinations(group, count)]
         sets += [chosen for group in sums for chosen in group.sets(count, wanted, joiner_links)]
-        for chosen in sorted(sets, key=_total):
+        for chosen in sorted((chosen for chosen in sets if _may_reach(chosen, wanted, joiner_links)), key=_total):
             runs = _with_links(chosen, wanted) if joiner_links else _with_pins(chosen, wanted)
             if runs:
                 return runs
     return None
+
+
+def _may_reach(chosen: Sequence[Loose], wanted: int, joiner_links: int) -> bool:
+    """Whether a set has what is wanted once it has lost what it must."""
+    kinds = [0] * KINDS
+    for piece in chosen:
+        kinds[_kind(piece)] += 1
+    return _total(chosen) - loss_links(tuple(kinds), joiner_links) >= wanted
 
 
 def _total(chosen: Sequence[Loose]) -> int:
