@@ -19,7 +19,7 @@ from lone_pike.core.take_up.protocol import Ground
 from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
 from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.formats.bike_file import bike_from_document
-from tests.bikes import said, told
+from tests.bikes import said, told, wide_bike
 from tests.core.plain_model import loop
 from tests.core.random_bikes import FIXED, random_fixed
 
@@ -260,3 +260,13 @@ def test_random_bikes_without_a_derailleur_fit_where_the_plain_loop_does(kind: s
             assert inside == (count in fits), (document, count)
             for place in places:
                 assert plain_links(place.ring, place.cog, place.centre_mm) == pytest.approx(count, abs=1e-6), document
+
+
+def test_a_worn_chain_is_sized_as_the_longer_one_it_is() -> None:
+    """42/15, 94 links: 0.5 % of them is 0.47 of a link, so it stands where 94.47 new ones would; a cage as well."""
+    worn = answer(slotted(chain={"wear_percent": 0.5}))
+    (place,) = fixed(worn).places(94)
+    assert plain_links(42, 15, place.centre_mm) == pytest.approx(94.47)
+    new, old = answer(wide_bike()), answer(wide_bike(chain={"wear_percent": 1.0}))
+    loose = new.sizing.cage.path(30, 46, float(old.sizing.cage.resting_rad(30, 46, 110)))
+    assert loose.links == pytest.approx(110 * 1.01, abs=2e-4)

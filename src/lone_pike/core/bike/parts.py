@@ -1,6 +1,6 @@
 """The parts of the measured bike, each a piece of its file (model, section 7)."""
 
-from typing import Annotated, ClassVar, Literal, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import ConfigDict, Field, RootModel, model_validator
 
@@ -44,8 +44,6 @@ class ChainPiece(Document):
 class Chain(Document):
     """The new chain and what closes it."""
 
-    not_sized_yet: ClassVar[tuple[str, ...]] = ("wear_percent",)
-
     speeds: int | None = measured(
         Kind.COGS,
         "Number of cogs",
@@ -73,6 +71,14 @@ class Chain(Document):
         default=None,
     )
     offset_link: bool = measured(Kind.FLAG, "Offset link", "May an offset link be used, for odd counts?", default=False)
+    wear_percent: float = measured(
+        Kind.RATIO,
+        "Wear of the chain",
+        "How much it has grown, in percent.",
+        default=0.0,
+        ge=0,
+        le=5,
+    )
     pieces: tuple[ChainPiece, ...] = measured(
         Kind.PART, "Pieces", "Loose pieces at hand beside the box.", default=(), max_length=60
     )
@@ -89,6 +95,11 @@ class Chain(Document):
             allowed = Message("one_of", keys=(str(ChainWidth.WIDE),))
             raise trade_error(allowed, at="width", read=str(self.width), hint="chain_too_narrow")
         return self
+
+    @property
+    def stretch(self) -> float:
+        """How much longer it is than a new one: 1 + w (model, section 5)."""
+        return 1 + self.wear_percent / 100
 
 
 class OldChain(Document):

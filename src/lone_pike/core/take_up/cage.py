@@ -70,7 +70,11 @@ class Cage:
 
     @cached_property
     def _settled_in_reach(self) -> tuple[Settled, Path]:
-        return at_rest(self.sweep, self._in_reach)
+        return at_rest(self.sweep, self._worn(self._in_reach))
+
+    def _worn(self, counts: Sequence[int]) -> Array:
+        """Counts as the links of a new chain that is as long."""
+        return np.asarray(counts, dtype=float) * self.bike.chain.stretch
 
     def counts_in_reach(self) -> range:
         """Every joinable count from a few too short for big/big to a few too long for small/small."""
@@ -81,15 +85,15 @@ class Cage:
         reach = self._in_reach
         if all(count in reach for count in counts):
             return self._settled_in_reach[0].at([reach.index(count) for count in counts])
-        return settle(self.sweep, counts)
+        return settle(self.sweep, self._worn(counts))
 
     def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:
         """Reserve in big/big and air in small/small beyond what the shop wants kept, degrees and mm."""
         if variants > 1:
-            return self._kept(settle(self.sweep, counts), counts, variants)
+            return self._kept(settle(self.sweep, self._worn(counts)), counts, variants)
         if all(count in self._in_reach for count in counts):
             return self._margins_in_reach.of(counts)
-        return self._kept(settle(self.sweep, counts), counts)
+        return self._kept(settle(self.sweep, self._worn(counts)), counts)
 
     @cached_property
     def _margins_in_reach(self) -> Margins:
@@ -251,7 +255,7 @@ class Cage:
 
     def running(self, counts: Sequence[int]) -> Path:
         """The loops of all poses and gears as the chain runs at counts in reach, (P, G, K)."""
-        return at_rest(self.sweep, counts)[1]
+        return at_rest(self.sweep, self._worn(counts))[1]
 
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
         """The loop in one gear at the first pose with the cage at an angle; numbers, no arrays."""

@@ -85,7 +85,7 @@ class FixedCentres:
 
         A worn chain is longer: N (1 + w) links (model, section 5).
         """
-        worn_links = np.asarray(counts, dtype=float) * (1 + wear_percent / 100)
+        worn_links = np.asarray(counts, dtype=float) * (self.bike.chain.stretch + wear_percent / 100)
         centres = taut_centre_mm(self.wheels.ring_teeth, self.wheels.cog_teeth, worn_links)
         return np.where(np.isnan(centres), -np.inf, centres)
 
@@ -214,7 +214,7 @@ class FixedCentres:
         centres = self.centres_mm(counts)[0, 0].tolist() if counts else []
         far_links = float(self.far_links[0].min())
         return tuple(
-            Fit(count, count % 2 == 1, centre, behind, 100 * (far_links / count - 1))
+            Fit(count, count % 2 == 1, centre, behind, 100 * (far_links / count - self.bike.chain.stretch))
             for count, centre, behind in zip(counts, centres, room, strict=True)
         )
 
