@@ -76,3 +76,13 @@ def test_a_ring_that_runs_into_an_idler_within_the_boom_is_told() -> None:
     with pytest.raises(InvalidInput) as caught:
         long_bike({"from_mm": -100, "to_mm": 20}, idlers=near)
     assert told(caught.value).startswith("boom: read the ring at -")
+
+
+def test_the_cage_clock_votes_on_long_bikes_alone_for_the_count_that_points_there() -> None:
+    """Half past four to five is 45 to 30 degrees forward of straight down (trade, section 4): nearest to 37.5."""
+    result = long_bike()
+    votes = {vote.school: vote.links for vote in result.votes}
+    angles = {count: result.gears_at(count)[0].rest_deg for count in range(262, 280, 2)}
+    known = {count: angle for count, angle in angles.items() if angle is not None}
+    assert votes["cage_clock"] == min(known, key=lambda count: abs(known[count] - 37.5))
+    assert "cage_clock" not in {vote.school for vote in answer(bike_from_document(wide_document())).votes}

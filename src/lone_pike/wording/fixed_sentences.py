@@ -7,6 +7,7 @@ FIXED_SENTENCES: dict[str, str] = {
     "boom_not_served": "{count} are not safe at the rider's own boom; {move:.0} of boom ask for {asks:.1} of chain.",
     "keep_of_box": "Of the box keep {keep}, from rivet {start} on.",
     "keep_of_piece": "Of piece {place} keep {keep}, from rivet {start} on.",
+    "cage_points_to": "In the largest gears the cage points to {clock}, nearest to half past four to five",
     "boom_at": "the ring at {at:.0}",
     "ring_clear_all_the_way": "a ring that clears idlers and cog at every setting",
     "boom_overlaps": "Measure the boom's range and the idlers again.",

@@ -9,6 +9,7 @@ FLAGS = {
     "cage_vertical": "cage plumb",
     "slack_test": "slack test",
     "least_tension": "first tension",
+    "cage_clock": "cage clock",
     "sized_at_rest": "sized at rest",
     "old_chain": "old chain",
     "arm_at_half": "arm half way",

@@ -51,6 +51,9 @@ LIMITS: dict[str, Limit] = {
     "steepest_growth": Limit(2, "mm/mm", "No swing arm takes its axle away from the crank faster than it rises."),
     "least_slack": Limit(10, "mm", "Mid-run movement of a chain without a cage, at least; less wears the bearings."),
     "most_slack": Limit(15, "mm", "Mid-run movement of a chain without a cage, at most; much more and it comes off."),
+    "cage_clock": Limit(
+        37.5, "deg", "Half past four to five on the clock: where a long bike's cage points in big/big."
+    ),
     "least_arm": Limit(10, "deg", "A sprung arm keeps this much of its movement before it is straight."),
     "like_wear": Limit(0.25, "%", "Pieces of one chain differ by no more wear than this, or they jump at the joint."),
     "single_wear": Limit(1, "%", "A chain on a single cog is replaced when it has grown this much."),

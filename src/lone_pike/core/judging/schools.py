@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.bike.base import ChangedPart
+from lone_pike.core.bike.base import ChangedPart, Run
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.bike.parts import OldChain
@@ -19,7 +19,7 @@ from lone_pike.core.judging.sizing import Sizing, size_at
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
 from lone_pike.core.motion.poses import bare_stops, gears_of
 from lone_pike.core.take_up.arm import ArmTakeUp
-from lone_pike.core.take_up.protocol import Ground
+from lone_pike.core.take_up.protocol import Ground, clock_of
 
 LESS_THAN_A_PAIR = 0.05
 """A change of teeth that asks for this much of a step too many still takes the step below."""
@@ -102,6 +102,15 @@ def slack_test(sizing: Sizing) -> Say | None:
 def least_tension(sizing: Sizing) -> Say:
     """Small/small, at rest: the first count, counted down from slack, at which the cage takes any tension."""
     return Say(sizing.cage.longest_in_tension(), Message("longest_in_tension"))
+
+
+def cage_clock(sizing: Sizing) -> Say | None:
+    """Long bikes, big/big at rest: the cage points to half past four to five on the clock."""
+    bike = sizing.bike
+    if not bike.boom and all(idler.run is Run.DRIVE for idler in bike.idlers):
+        return None
+    nearest = sizing.cage.nearest_to_clock()
+    return nearest and Say(nearest[0], Message("cage_points_to", clock=clock_of(nearest[1])))
 
 
 def makers_sheet(sizing: Sizing) -> Say | None:
@@ -205,6 +214,7 @@ SCHOOLS: dict[str, School] = {
     "cage_vertical": cage_vertical,
     "slack_test": slack_test,
     "least_tension": least_tension,
+    "cage_clock": cage_clock,
     "sized_at_rest": sized_at_rest,
     "old_chain": old_chain,
 }

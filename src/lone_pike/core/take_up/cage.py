@@ -36,6 +36,7 @@ SCHOOLS = (
     "cage_vertical",
     "slack_test",
     "least_tension",
+    "cage_clock",
     "sized_at_rest",
     "old_chain",
 )
@@ -230,6 +231,14 @@ class Cage:
         air = np.where(settled.loose[0, SMALL], -np.inf, settled.clearance_mm[0, SMALL])
         clear = np.flatnonzero(air >= self.bike.limits.least_clearance_mm)
         return (counts[clear[-1]], float(air[clear[-1]])) if clear.size else None
+
+    def nearest_to_clock(self) -> tuple[int, float] | None:
+        """The count whose cage at rest in big/big is nearest to half past four to five, and where that points, degrees."""
+        angles = np.degrees(self.settled(self._in_reach).cage_rad[0, BIG])
+        if np.isnan(angles).all():
+            return None
+        k = int(np.nanargmin(np.abs(angles - limit("cage_clock"))))
+        return self._in_reach[k], float(angles[k])
 
     def longest_in_tension(self) -> int:
         """The longest count at which at rest the cage takes any tension in small/small."""
