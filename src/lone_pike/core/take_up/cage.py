@@ -233,7 +233,7 @@ class Cage:
         return (counts[clear[-1]], float(air[clear[-1]])) if clear.size else None
 
     def nearest_to_clock(self) -> tuple[int, float] | None:
-        """The count whose cage at rest in big/big is nearest to half past four to five, and where it points, degrees."""
+        """The count whose cage at rest in big/big is nearest to half past four to five, and its degrees."""
         angles = np.degrees(self.settled(self._in_reach).cage_rad[0, BIG])
         if np.isnan(angles).all():
             return None
