@@ -13,7 +13,7 @@ import statistics
 import sys
 import tempfile
 import time
-from contextlib import closing
+from contextlib import ExitStack, closing
 from pathlib import Path
 from urllib.parse import urlencode
 
@@ -239,21 +239,26 @@ def slow_clients() -> Tried:
 def growth(jobs: int) -> Tried:
     """Pages over a grown data file against a small one: within one and a half times, under 150 kB each."""
     tried, times = Tried("growth"), {}
-    with tempfile.TemporaryDirectory() as folder:
+    with tempfile.TemporaryDirectory() as folder, ExitStack() as served:
+        lines = {}
         for size in (100, jobs):
             data = Path(folder) / f"{size}.sqlite3"
             grown(data, size)
-            with serving_process(data) as (_, port):
-                line = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
-                for path in ("/", "/bikes", "/bikes?find=Otter+7", "/bin"):
-                    taken = []
-                    for _ in range(24):
-                        start = time.perf_counter()
-                        line.request("GET", path)
-                        body = line.getresponse().read()
-                        taken.append((time.perf_counter() - start) * 1000)
-                    times[path, size] = statistics.median(taken[4:])
-                    tried.hold(len(body) < 150_000, f"{path} of {size} jobs: {len(body) / 1000:.0f} kB")
+            _, port = served.enter_context(serving_process(data))
+            lines[size] = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
+        for path in ("/", "/bikes", "/bikes?find=Otter+7", "/bin"):
+            # Turn by turn: the machine's mood meets both alike.
+            taken: dict[int, list[float]] = {size: [] for size in lines}
+            weighs = dict.fromkeys(lines, 0)
+            for _ in range(24):
+                for size, line in lines.items():
+                    start = time.perf_counter()
+                    line.request("GET", path)
+                    weighs[size] = len(line.getresponse().read())
+                    taken[size].append((time.perf_counter() - start) * 1000)
+            for size, row in taken.items():
+                times[path, size] = statistics.median(row[4:])
+                tried.hold(weighs[size] < 150_000, f"{path} of {size} jobs: {weighs[size] / 1000:.0f} kB")
     for path in ("/", "/bikes", "/bikes?find=Otter+7", "/bin"):
         few, many = times[path, 100], times[path, jobs]
         # A search looks through every name; a page of a list does not.
