@@ -6,8 +6,9 @@ import sys
 import time
 from collections.abc import Callable
 
+from campaign_growth import growth
 from campaign_input import bikes, images
-from campaign_service import disk_and_lock, growth, kills, requests, slow_clients
+from campaign_service import disk_and_lock, kills, requests, slow_clients
 from campaign_tried import Tried
 from rich.console import Console
 from rich.table import Table

@@ -1,7 +1,6 @@
 """Parts of the campaign against a served workshop: requests, kills, a full disk, a lock, slow clients, growth."""
 
 import http.client
-import json
 import multiprocessing
 import os
 import random
@@ -9,11 +8,10 @@ import resource
 import signal
 import socket
 import sqlite3
-import statistics
 import sys
 import tempfile
 import time
-from contextlib import ExitStack, closing
+from contextlib import closing
 from pathlib import Path
 from urllib.parse import urlencode
 
@@ -21,18 +19,11 @@ from campaign_tried import SLOWEST_SECONDS, Tried
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
-from tests.core.random_bikes import random_bike
 
 from lone_pike.demo.workshop import fill
-from lone_pike.store.bikes import add_bike
 from lone_pike.store.database import Database
-from lone_pike.store.history import begin
-from lone_pike.store.jobs import JobState
 from lone_pike.store.keeping import problems_of
 from lone_pike.web import guard, serving
-
-SEARCH_MS = 40.0
-"""A search while typing is answered within this."""
 
 PATHS = [
     "/", "/bikes", "/bin", "/shop", "/healthz", "/jobs", "/jobs/{n}", "/jobs/{n}/measure", "/jobs/{n}/size",
@@ -234,70 +225,3 @@ def slow_clients() -> Tried:
         line.request("GET", "/")
         tried.hold(line.getresponse().status == 200, "clients that went away took the stand with them")
     return tried
-
-
-def growth(jobs: int) -> Tried:
-    """Pages over a grown data file against a small one: within one and a half times, under 150 kB each."""
-    tried, times = Tried("growth"), {}
-    with tempfile.TemporaryDirectory() as folder, ExitStack() as served:
-        lines = {}
-        for size in (100, jobs):
-            data = Path(folder) / f"{size}.sqlite3"
-            grown(data, size)
-            _, port = served.enter_context(serving_process(data))
-            lines[size] = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
-        for path in ("/", "/bikes", "/bikes?find=Otter+7", "/bin"):
-            # Turn by turn: the machine's mood meets both alike.
-            taken: dict[int, list[float]] = {size: [] for size in lines}
-            weighs = dict.fromkeys(lines, 0)
-            for _ in range(24):
-                for size, line in lines.items():
-                    start = time.perf_counter()
-                    line.request("GET", path)
-                    weighs[size] = len(line.getresponse().read())
-                    taken[size].append((time.perf_counter() - start) * 1000)
-            for size, row in taken.items():
-                times[path, size] = statistics.median(row[4:])
-                tried.hold(weighs[size] < 150_000, f"{path} of {size} jobs: {weighs[size] / 1000:.0f} kB")
-    for path in ("/", "/bikes", "/bikes?find=Otter+7", "/bin"):
-        few, many = times[path, 100], times[path, jobs]
-        # A search looks through every name; a page of a list does not.
-        most = SEARCH_MS if "find" in path else max(1.5 * few, few + 5)
-        tried.hold(many < most, f"{path}: {few:.1f} ms with 100 jobs, {many:.1f} with {jobs}")
-    ratios = (f"{times[path, jobs] / times[path, 100]:.2f}" for path in ("/", "/bikes", "/bin"))
-    tried.told = f"{jobs} jobs: Stand, Bikes, Bin {', '.join(ratios)} times 100's"
-    return tried
-
-
-def grown(path: Path, jobs: int) -> None:
-    """A data file with so many jobs, half of them booked, five revisions and an off-cut each."""
-    with closing(Database(path)) as database:
-        fill(database)
-        with database.atomic() as connection:
-            for i in range(jobs):
-                document = random_bike(i % 50, "rigid") | {"name": f"Otter {i}"}
-                bike = add_bike(connection, document, "grown for the campaign")
-                history = begin(connection, "job", JobState(document, None, {}).content, "2026-01-01T00:00:00+00:00")
-                for _ in range(4):
-                    connection.execute(
-                        "INSERT INTO revision (history_id, parent_id, content, message, made_at)"
-                        " SELECT history_id, id, content, message, made_at FROM revision WHERE history_id = ?"
-                        " ORDER BY id DESC LIMIT 1",
-                        (history,),
-                    )
-                booked = "2026-02-01T00:00:00+00:00" if i % 2 else None
-                job = connection.execute(
-                    "INSERT INTO job (bike_id, history_id, opened_at, booked_at) VALUES (?, ?, ?, ?)",
-                    (bike, history, "2026-01-01T00:00:00+00:00", booked),
-                ).lastrowid
-                if booked:
-                    booking = connection.execute(
-                        "INSERT INTO booking (job_id, bike_id, links, joiner, speeds, document_before, booked_at)"
-                        " VALUES (?, ?, 112, 'quick_link', 9, ?, ?)",
-                        (job, bike, json.dumps(document), booked),
-                    ).lastrowid
-                    connection.execute(
-                        "INSERT INTO offcut (booking_id, links, first_end, last_end, speeds, origin, laid_in_at)"
-                        " VALUES (?, 8, 'inner', 'outer', 9, ?, ?)",
-                        (booking, f"Otter {i}", booked),
-                    )
