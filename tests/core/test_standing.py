@@ -93,8 +93,10 @@ def test_in_a_slot_the_window_is_the_slot(ring: int, cog: int, front_mm: float, 
 @given(st.integers(25, 52), st.integers(9, 22), st.integers(80, 120), st.floats(0.05, 1.0))
 def test_a_worn_chain_moves_the_axle_back_by_half_of_what_it_grew(ring: int, cog: int, links: int, wear: float) -> None:
     """N p w / 2 within 0.05 mm, and as much more as the runs are slanted (model, section 5)."""
-    take_up = fixed(answer(slotted(ring, cog)))
-    new, worn = take_up.centres_mm([links]).item(), take_up.centres_mm([links], wear).item()
+    new, worn = (
+        fixed(answer(slotted(ring, cog, chain={"wear_percent": percent}))).centres_mm([links]).item()
+        for percent in (0.0, wear)
+    )
     slant = (ring - cog) * PITCH / (2 * pi) / new
     grown = links * PITCH * wear / 100 / 2 / sqrt(1 - slant * slant)
     assert worn - new == pytest.approx(grown, abs=0.05)

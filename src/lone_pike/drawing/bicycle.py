@@ -36,8 +36,8 @@ def bicycle(bike: Bike, axle: Point, guide: Point | None = None) -> Bicycle:
     parts = [
         *(_tyre(axle, radius_mm) for radius_mm in (TYRE_MM, RIM_MM)),
         *_tubes(bike, axle),
-        _ring((0.0, 0.0), SHELL_MM),
-        _ring(axle, DROPOUT_MM),
+        outlined((0.0, 0.0), SHELL_MM),
+        outlined(axle, DROPOUT_MM),
         capsule((0.0, 0.0), crank_end, 10.0),
         capsule(*pedal, 6.0),
     ]
@@ -80,7 +80,8 @@ def _tyre(axle: Point, radius_mm: float) -> str:
     return f"M{first}A{number(radius_mm)} {number(radius_mm)} 0 0 1 {last}"
 
 
-def _ring(centre: Point, radius_mm: float) -> str:
+def outlined(centre: Point, radius_mm: float) -> str:
+    """A circle, mm."""
     r = number(radius_mm)
     left, right = (xy(centre[0] + side * radius_mm, centre[1]) for side in (-1, 1))
     return f"M{left}A{r} {r} 0 1 1 {right}A{r} {r} 0 1 1 {left}Z"

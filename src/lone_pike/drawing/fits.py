@@ -11,12 +11,11 @@ BESIDE_SHARE = 0.22
 
 @dataclass(frozen=True)
 class Stand:
-    """One count in one gear: where it puts axle or crank, as x; mm of centre distance, and of room behind."""
+    """One count in one gear: where it puts axle or crank, as x, and its centre distance in mm."""
 
     links: int
     x: float
     centre_mm: float
-    room_mm: float
     fits: bool
     shown: bool
 
@@ -54,15 +53,15 @@ def fits_picture(fixed: FixedCentres, links: int) -> Fits:
     def x(centre_mm: float) -> float:
         return round(LEFT + (far + beside - centre_mm) * scale, 1)
 
-    rows = []
+    rows, counts = [], fixed.counts_in_reach()
+    places_of = list(zip(counts, fixed.places_of(counts), strict=True))
     for i, (ring, cog) in enumerate(fixed.gear_teeth):
-        places = [(count, fixed.places(count)[i]) for count in fixed.counts_in_reach()]
+        places = [(count, gears[i]) for count, gears in places_of]
         stands = tuple(
             Stand(
                 count,
                 x(place.centre_mm),
                 place.centre_mm,
-                place.room_mm,
                 place.ahead_mm >= 0 <= place.room_mm,
                 count == links,
             )

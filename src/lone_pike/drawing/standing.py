@@ -6,7 +6,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.take_ups import Eccentric, Slot
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.take_up.standing import FixedCentres
-from lone_pike.drawing.bicycle import capsule
+from lone_pike.drawing.bicycle import capsule, outlined
 from lone_pike.drawing.instruments import caliper, ruler
 from lone_pike.drawing.letters import Letter
 from lone_pike.drawing.svg import Points, number, polyline
@@ -40,18 +40,13 @@ def dropout(bike: Bike, fixed: FixedCentres) -> str:
     if isinstance(fixed.part, Slot):
         return capsule(near, far, SLOT_HALF_MM) + capsule(near, far, PLATE_HALF_MM)
     if isinstance(fixed.part, Eccentric):
-        return _circle(fixed.part.radius_mm + SHELL_MM)
+        return outlined((0.0, 0.0), fixed.part.radius_mm + SHELL_MM)
     return ""
 
 
 def reach_of(fixed: FixedCentres) -> str:
     """The circle that the crank centre goes round on its eccentric."""
-    return _circle(fixed.part.radius_mm) if isinstance(fixed.part, Eccentric) else ""
-
-
-def _circle(radius_mm: float) -> str:
-    r = number(radius_mm)
-    return f"M-{r} 0A{r} {r} 0 1 1 {r} 0A{r} {r} 0 1 1 -{r} 0Z"
+    return outlined((0.0, 0.0), fixed.part.radius_mm) if isinstance(fixed.part, Eccentric) else ""
 
 
 def standing_letters(bike: Bike, fixed: FixedCentres) -> tuple[Letter, ...]:

@@ -56,7 +56,6 @@ LIMITS: dict[str, Limit] = {
     ),
     "least_arm": Limit(10, "deg", "A sprung arm keeps this much of its movement before it is straight."),
     "like_wear": Limit(0.25, "%", "Pieces of one chain differ by no more wear than this, or they jump at the joint."),
-    "single_wear": Limit(1, "%", "A chain on a single cog is replaced when it has grown this much."),
     "wheel_turn": Limit(2105, "mm", "What a wheel rolls in one turn, where nobody measured it."),
     "farthest_axle": Limit(2500, "mm", "No part of a bike stands farther from its crank."),
     "photo_click": Limit(0.1, "% of its width", "How near to a point a mark in a photo is set, with the loupe."),

@@ -26,10 +26,15 @@ def pitch_radius_mm(teeth: Number) -> Number:
     return PITCH_MM / (2 * np.sin(np.pi / teeth))
 
 
+def tips_radius_mm(teeth: Number) -> Number:
+    """Radius of the circle through the tooth tips, mm, of one size or an array."""
+    return pitch_radius_mm(teeth) + limit("tooth_tip")
+
+
 def tip_radius_mm(teeth: int) -> float:
     """Radius of the circle through the tooth tips, mm.
 
     >>> round(tip_radius_mm(50), 2)
     103.43
     """
-    return float(pitch_radius_mm(teeth)) + limit("tooth_tip")
+    return float(tips_radius_mm(teeth))

@@ -6,8 +6,8 @@ import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import PITCH_MM
-from lone_pike.core.bike.take_ups import Eccentric
-from lone_pike.core.bike.teeth import Array, tip_radius_mm
+from lone_pike.core.bike.take_ups import Eccentric, Search
+from lone_pike.core.bike.teeth import Array, tips_radius_mm
 from lone_pike.core.chain.counting import step_links
 from lone_pike.core.take_up.slack import movement_mm
 from lone_pike.core.take_up.standing import axle_from_shell_mm
@@ -48,7 +48,7 @@ def combinations_of(bike: Bike) -> tuple[Combination, ...]:
     rings = np.arange(search.rings[0], search.rings[1] + 1, dtype=float)[:, None, None]
     cogs = np.arange(search.cogs[0], search.cogs[1] + 1, dtype=float)[None, :, None]
     centres = centres_tried_mm(bike)[None, None, :]
-    apart = centres > tip_radius_of(rings) + tip_radius_of(cogs)
+    apart = centres > tips_radius_mm(rings) + tips_radius_mm(cogs)
     with np.errstate(invalid="ignore"):
         lengths = links_round(rings, cogs, centres)
         spans = span_mm(rings, cogs, centres)
@@ -57,7 +57,7 @@ def combinations_of(bike: Bike) -> tuple[Combination, ...]:
         slack = np.asarray(movement_mm((counts - lengths) * PITCH_MM, spans))
         least, most = search.slack_mm
         off = np.where(apart & (slack >= least) & (slack <= most), np.abs(slack - (least + most) / 2), np.inf)
-    return _nearest_first(bike, counts, slack, off, lengths, spans)
+    return _nearest_first(search, centres.ravel(), counts, slack, off, lengths, spans)
 
 
 def centres_tried_mm(bike: Bike) -> Array:
@@ -68,19 +68,10 @@ def centres_tried_mm(bike: Bike) -> Array:
     return np.array([away])
 
 
-def tip_radius_of(teeth: Array) -> Array:
-    """Radius over the teeth, mm, of every size of an array."""
-    sizes = [tip_radius_mm(int(size)) for size in teeth.ravel()]
-    return np.array(sizes).reshape(teeth.shape)
-
-
 def _nearest_first(
-    bike: Bike, counts: Array, slack: Array, off: Array, lengths: Array, spans: Array
+    search: Search, centres: Array, counts: Array, slack: Array, off: Array, lengths: Array, spans: Array
 ) -> tuple[Combination, ...]:
     """Of each ring and cog the best place; a count is told once."""
-    search, centres = bike.search, centres_tried_mm(bike)
-    if search is None:
-        return ()
     best, found = off.argmin(axis=2), []
     for i, j in np.argwhere(np.isfinite(off.min(axis=2))):
         k = int(best[i, j])

@@ -31,13 +31,13 @@ class Setting:
     as_it_stands_mm: float
 
 
-def setting_of(fixed: FixedCentres, count: int, stands_mm: float | None = None, wear_percent: float = 0.0) -> Setting:
+def setting_of(fixed: FixedCentres, count: int, stands_mm: float | None = None) -> Setting:
     """The slack of a count in the first gear clamped somewhere, mm from the crank, or for the slack that is wanted.
 
     Equation: e = (N - L(C)) p, movement 2 sqrt(e s / 2); a ring out of round by o moves the loop by o either way
     between its tightest and its slackest point.
     """
-    place = fixed.places(count, wear_percent)[0]
+    place = fixed.places(count)[0]
     ring, cog, taut = place.ring, place.cog, place.centre_mm
     span = float(span_mm(ring, cog, taut))
     slope = 2 * span / taut
@@ -45,7 +45,7 @@ def setting_of(fixed: FixedCentres, count: int, stands_mm: float | None = None, 
     runout = fixed.part.ring_runout_mm
     from_mm, to_mm = (taut - (float(spare_for_mm(each, span)) + runout) / slope for each in (least, most))
     stands = (from_mm + to_mm) / 2 if stands_mm is None else stands_mm
-    links = count * (fixed.bike.chain.stretch + wear_percent / 100)
+    links = count * fixed.bike.chain.stretch
     spare = (links - float(links_round(ring, cog, stands))) * PITCH_MM
     now, tightest, slackest = (float(movement_mm(spare + change, span)) for change in (0.0, -runout, runout))
     moves = float(movement_mm(spare + slope, span)) - now

@@ -80,12 +80,12 @@ class FixedCentres:
         """The same at the far end."""
         return links_round(self.wheels.ring_teeth, self.wheels.cog_teeth, self.far_mm)
 
-    def centres_mm(self, counts: Sequence[int] | Array, wear_percent: float = 0.0) -> Array:
+    def centres_mm(self, counts: Sequence[int] | Array) -> Array:
         """The centre distance at which each count is taut in each gear, (V, G, K); -inf where it is far too short.
 
         A worn chain is longer: N (1 + w) links (model, section 5).
         """
-        worn_links = np.asarray(counts, dtype=float) * (self.bike.chain.stretch + wear_percent / 100)
+        worn_links = np.asarray(counts, dtype=float) * self.bike.chain.stretch
         centres = taut_centre_mm(self.wheels.ring_teeth, self.wheels.cog_teeth, worn_links)
         return np.where(np.isnan(centres), -np.inf, centres)
 
@@ -100,19 +100,23 @@ class FixedCentres:
         """Room before the near end and before the far one, mm, the least of all gears; wanted by taste."""
         centres = np.broadcast_to(self.centres_mm(counts), (variants, len(self.wheels.ring_teeth[0]), len(counts)))
         ahead, behind = (centres - self.near_mm).min(axis=1), (self.far_mm - centres).min(axis=1)
-        forward = getattr(self.part, "taste", Taste.FORWARD) is not Taste.MIDDLE
+        forward = self._taste is not Taste.MIDDLE
         length_mm = float((self.far_mm - self.near_mm)[0].min())
         return Margins(tuple(counts), ahead, behind, 0.0 if forward else length_mm / 2)
 
+    @property
+    def _taste(self) -> Taste:
+        """Where axle or crank is best to stand; as near as it goes where nothing moves."""
+        return self.part.taste if isinstance(self.part, Slot | Eccentric) else Taste.FORWARD
+
     @cached_property
-    def _kept(self) -> dict[int, tuple[float, float]]:
-        return {}
+    def _in_reach(self) -> Margins:
+        return self.margins(self.counts_in_reach())
 
     def kept(self, count: int) -> tuple[float, float]:
         """Room before the near end and before the far one for one count, mm."""
-        if count not in self._kept:
-            self._kept[count] = self.margins([count]).kept(count)
-        return self._kept[count]
+        known = self._in_reach if count in self._in_reach.counts else self.margins([count])
+        return known.kept(count)
 
     def meaning(self, count: int) -> Message:
         """Where a count puts axle or crank, in half a sentence."""
@@ -128,8 +132,7 @@ class FixedCentres:
 
     def nearest_misses(self) -> Message:
         """What the longest count that is too short and the shortest that is too long lack, mm of centre distance."""
-        counts = self.counts_in_reach()
-        kept = {count: self.kept(count) for count in counts}
+        kept = {count: self.kept(count) for count in self._in_reach.counts}
         shorter = max(count for count, (ahead, _) in kept.items() if ahead < 0)
         longer = min(count for count, (_, behind) in kept.items() if behind < 0)
         lacks = {"ahead": mm(-kept[shorter][0]), "behind": mm(-kept[longer][1])}
@@ -137,7 +140,7 @@ class FixedCentres:
 
     def wanted_message(self) -> Message:
         """Where the axle or crank is best."""
-        return Message(BEST[getattr(self.part, "taste", Taste.FORWARD)])
+        return Message(BEST[self._taste])
 
     def gears(self, count: int) -> tuple[Gear, ...]:
         """Its gears with the chain at a count."""
@@ -148,16 +151,21 @@ class FixedCentres:
             for (ring, cog), a, b in zip(self.gear_teeth, ahead.tolist(), behind.tolist(), strict=True)
         )
 
-    def places(self, count: int, wear_percent: float = 0.0) -> tuple[Place, ...]:
+    def places(self, count: int) -> tuple[Place, ...]:
         """Where axle or crank stands in each gear with a count taut."""
-        centres = self.centres_mm([count], wear_percent)[0, :, 0]
-        near, far = self.near_mm[0, :, 0], self.far_mm[0, :, 0]
-        return tuple(
-            Place(ring, cog, centre, centre - first, last - centre, self.crank_deg(centre))
-            for (ring, cog), centre, first, last in zip(
-                self.gear_teeth, *(values.tolist() for values in (centres, near, far)), strict=True
+        (places,) = self.places_of([count])
+        return places
+
+    def places_of(self, counts: Sequence[int]) -> list[tuple[Place, ...]]:
+        """The same for each of several counts, all solved at once."""
+        near, far = self.near_mm[0, :, 0].tolist(), self.far_mm[0, :, 0].tolist()
+        return [
+            tuple(
+                Place(ring, cog, centre, centre - first, last - centre, self.crank_deg(centre))
+                for (ring, cog), centre, first, last in zip(self.gear_teeth, centres, near, far, strict=True)
             )
-        )
+            for centres in self.centres_mm(counts)[0].T.tolist()
+        ]
 
     def crank_deg(self, centre_mm: float) -> float | None:
         """Where the crank stands on its circle for a centre distance, degrees forward of straight down, on the lower
@@ -209,8 +217,8 @@ class FixedCentres:
 
         Equation: wear = L(far end) / N - 1 (model, section 5).
         """
-        counts = self.margins(self.counts_in_reach()).safe_counts
-        room = [self.margins(counts).kept(count)[1] for count in counts]
+        counts = self._in_reach.safe_counts
+        room = [self.kept(count)[1] for count in counts]
         centres = self.centres_mm(counts)[0, 0].tolist() if counts else []
         far_links = float(self.far_links[0].min())
         return tuple(
