@@ -1,8 +1,12 @@
 """Links, pairs and which counts can be joined."""
 
 import math
+from collections.abc import Sequence
+
+import numpy as np
 
 from lone_pike.core.bike.limits import LINKS_PER_PAIR
+from lone_pike.core.bike.teeth import Array
 
 EPSILON = 1e-9
 
@@ -37,3 +41,12 @@ def pairs_of(links: int) -> float:
     58.0
     """
     return links / LINKS_PER_PAIR
+
+
+def as_new_links(counts: Sequence[int] | Array, stretch: float) -> Array:
+    """Counts of a worn chain as the links of a new one that is as long; stretch, how much longer than new it is.
+
+    >>> as_new_links([100], 1.01).tolist()
+    [101.0]
+    """
+    return np.asarray(counts, dtype=float) * stretch

@@ -12,8 +12,7 @@ from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.judging.sensitivity import ValidRange
 from lone_pike.core.judging.sizing import Sizing
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
-from lone_pike.core.take_up.protocol import Capacity, Gear, GearState, Ground
-from lone_pike.core.take_up.standing import FixedCentres
+from lone_pike.core.take_up.protocol import Capacity, Gear, Ground
 
 
 @dataclass(frozen=True)
@@ -43,7 +42,7 @@ def answer_notices(
         notices.append(Notice("conflict", _conflict(sizing, count, decided_by)))
     notices += _rating_notices(capacity)
     if sizing.window is None:
-        notices.append(Notice("window_empty", window_empty(sizing, gears)))
+        notices.append(Notice("window_empty", sizing.take_up.none_safe(gears)))
     if cut and cut.missing_links:
         notices.append(Notice("box_short", Message("box_short", missing=links(cut.missing_links))))
     return tuple(notices)
@@ -56,19 +55,6 @@ def _conflict(sizing: Sizing, count: int, decided_by: str) -> Message:
         meaning=sizing.take_up.meaning(count),
         advised=links(sizing.recommended_links),
     )
-
-
-def window_empty(sizing: Sizing, gears: tuple[Gear, ...]) -> Message:
-    """That no count is safe at both ends: where it stands, what the nearest ones lack; else the gears to stay out of,
-    in which the chain touches itself or hangs."""
-    if isinstance(sizing.take_up, FixedCentres):
-        return sizing.take_up.nearest_misses()
-    out = tuple(
-        Message("gear", ring=number(gear.ring), cog=number(gear.cog))
-        for gear in gears
-        if gear.state in (GearState.TOUCHING, GearState.LOOSE)
-    )
-    return Message("window_empty_stay_out", gears=out) if out else Message("window_empty")
 
 
 def _rating_notices(capacity: Capacity) -> list[Notice]:

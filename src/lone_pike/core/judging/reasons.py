@@ -2,11 +2,9 @@
 
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.judging.likelihood import Likelihood
-from lone_pike.core.judging.notices import window_empty
 from lone_pike.core.judging.sensitivity import ValidRange
 from lone_pike.core.judging.sizing import Sizing
 from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, links, mm
-from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.protocol import Gear
 
 NEARLY_ALL, HARDLY_ANY = 0.99, 0.005
@@ -18,10 +16,11 @@ def reasons_of(sizing: Sizing, count: int, gears: tuple[Gear, ...], rule: Messag
     if rule is not None:
         return rule_sentence(rule), Message("decided_elsewhere", advised=links(sizing.recommended_links), **at_both)
     if sizing.window is None:
-        return (window_empty(sizing, gears),)
+        return (sizing.take_up.none_safe(gears),)
     first = Message("count_means", **at_both)
-    if isinstance(sizing.take_up, ArmTakeUp):
-        return first, sizing.take_up.absorbs_message(count)
+    absorbs = sizing.take_up.absorbs_message(count)
+    if absorbs:
+        return first, absorbs
     if sizing.window.min == sizing.window.max:
         return first, Message("no_other_is_safe")
     low, high = links(sizing.window.min), links(sizing.window.max)

@@ -13,12 +13,12 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import ALWAYS, Measure
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.chain.counting import joinable_at_or_above, step_links
+from lone_pike.core.chain.counting import as_new_links, joinable_at_or_above, step_links
 from lone_pike.core.chain.path import Path, trace
 from lone_pike.core.messages import Message, deg, mm
 from lone_pike.core.motion.poses import Gears, Poses, bare_stops
 from lone_pike.core.take_up.cage_trials import larger_cog_trials, mending_trials
-from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, clock_of
+from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, clock_of, stay_out_message
 from lone_pike.core.take_up.sweep import Settled, Sweep, at_rest, settle
 
 BIG, SMALL = 0, -1
@@ -26,20 +26,6 @@ BIG, SMALL = 0, -1
 
 SHOWN_BEYOND = 4
 """Counts below and above the possible ones that are still judged: rules of thumb can land there."""
-
-SCHOOLS = (
-    "makers_sheet",
-    "bare_wrap_1_pair",
-    "bare_wrap_2_pairs",
-    "overlap_floor",
-    "formula",
-    "cage_vertical",
-    "slack_test",
-    "least_tension",
-    "cage_clock",
-    "sized_at_rest",
-    "old_chain",
-)
 
 
 @dataclass(frozen=True)
@@ -52,7 +38,19 @@ class Cage:
     wheels: Gears
     gear_teeth: tuple[tuple[int, int], ...]
 
-    schools: ClassVar[tuple[str, ...]] = SCHOOLS
+    schools: ClassVar[tuple[str, ...]] = (
+        "makers_sheet",
+        "bare_wrap_1_pair",
+        "bare_wrap_2_pairs",
+        "overlap_floor",
+        "formula",
+        "cage_vertical",
+        "slack_test",
+        "least_tension",
+        "cage_clock",
+        "sized_at_rest",
+        "old_chain",
+    )
     always_measured: ClassVar[tuple[Measure, ...]] = ALWAYS
 
     @cached_property
@@ -71,11 +69,7 @@ class Cage:
 
     @cached_property
     def _settled_in_reach(self) -> tuple[Settled, Path]:
-        return at_rest(self.sweep, self._worn(self._in_reach))
-
-    def _worn(self, counts: Sequence[int]) -> Array:
-        """Counts as the links of a new chain that is as long."""
-        return np.asarray(counts, dtype=float) * self.bike.chain.stretch
+        return at_rest(self.sweep, as_new_links(self._in_reach, self.bike.chain.stretch))
 
     def counts_in_reach(self) -> range:
         """Every joinable count from a few too short for big/big to a few too long for small/small."""
@@ -86,15 +80,15 @@ class Cage:
         reach = self._in_reach
         if all(count in reach for count in counts):
             return self._settled_in_reach[0].at([reach.index(count) for count in counts])
-        return settle(self.sweep, self._worn(counts))
+        return settle(self.sweep, as_new_links(counts, self.bike.chain.stretch))
 
     def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:
         """Reserve in big/big and air in small/small beyond what the shop wants kept, degrees and mm."""
         if variants > 1:
-            return self._kept(settle(self.sweep, self._worn(counts)), counts, variants)
+            return self._kept(settle(self.sweep, as_new_links(counts, self.bike.chain.stretch)), counts, variants)
         if all(count in self._in_reach for count in counts):
             return self._margins_in_reach.of(counts)
-        return self._kept(settle(self.sweep, self._worn(counts)), counts)
+        return self._kept(settle(self.sweep, as_new_links(counts, self.bike.chain.stretch)), counts)
 
     @cached_property
     def _margins_in_reach(self) -> Margins:
@@ -163,6 +157,14 @@ class Cage:
     def wanted_message(self) -> Message:
         """The reserve that is wanted."""
         return Message("nearest_to_reserve", wanted=deg(limit("wanted_reserve")))
+
+    def absorbs_message(self, count: int) -> Message | None:  # noqa: ARG002 - the window says it of every count
+        """None: the window says it."""
+        return None
+
+    def none_safe(self, gears: tuple[Gear, ...]) -> Message:
+        """That no count is safe at both ends, and the gears in which the chain touches itself or hangs."""
+        return stay_out_message(gears)
 
     def gears(self, count: int) -> tuple[Gear, ...]:
         """Every gear with the chain at a count: the least reserve of its poses with its cage, spare and clearance."""
@@ -264,7 +266,7 @@ class Cage:
 
     def running(self, counts: Sequence[int]) -> Path:
         """The loops of all poses and gears as the chain runs at counts in reach, (P, G, K)."""
-        return at_rest(self.sweep, self._worn(counts))[1]
+        return at_rest(self.sweep, as_new_links(counts, self.bike.chain.stretch))[1]
 
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
         """The loop in one gear at the first pose with the cage at an angle; numbers, no arrays."""

@@ -9,8 +9,8 @@ from lone_pike.core.bike.take_ups import Arm, Derailleur, Eccentric, NoTakeUp, S
 from lone_pike.core.motion.poses import Gears, Poses
 from lone_pike.core.take_up.arm import arm_of
 from lone_pike.core.take_up.cages import derailleur_of
+from lone_pike.core.take_up.fixed import fixed_centres
 from lone_pike.core.take_up.protocol import TakeUp
-from lone_pike.core.take_up.standing import fixed_centres
 
 FAMILIES: dict[type[Document], Callable[[Bike, Poses, Gears, Errors | None], TakeUp]] = {
     Derailleur: derailleur_of,

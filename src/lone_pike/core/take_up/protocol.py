@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.messages import Message
+from lone_pike.core.messages import Message, number
 
 
 class Ground(StrEnum):
@@ -180,6 +180,16 @@ def ground_of(at_short: float, at_long: float) -> Ground:
     return Ground.SAFE if at_long >= 0 else Ground.LOOSE
 
 
+def stay_out_message(gears: tuple[Gear, ...]) -> Message:
+    """That no count is safe at both ends, and the gears in which the chain touches itself or hangs."""
+    out = tuple(
+        Message("gear", ring=number(gear.ring), cog=number(gear.cog))
+        for gear in gears
+        if gear.state in (GearState.TOUCHING, GearState.LOOSE)
+    )
+    return Message("window_empty_stay_out", gears=out) if out else Message("window_empty")
+
+
 class TakeUp(Protocol):
     """What closes the length of one bike, at all its poses and gears."""
 
@@ -209,6 +219,12 @@ class TakeUp(Protocol):
 
     def wanted_message(self) -> Message:
         """What the recommended count is nearest to."""
+
+    def absorbs_message(self, count: int) -> Message | None:
+        """How far a count lets the bike's parts move; None where the window says it."""
+
+    def none_safe(self, gears: tuple[Gear, ...]) -> Message:
+        """That no count is safe, and what that means for the gears at the one that is taken."""
 
     def gears(self, count: int) -> tuple[Gear, ...]:
         """Every gear with the chain at a count, the worst of its poses."""

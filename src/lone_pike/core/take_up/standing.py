@@ -14,18 +14,15 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike.base import Document
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import invalid
-from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.measures import Errors, Measure, error_of, least_mm
+from lone_pike.core.bike.measures import Measure
 from lone_pike.core.bike.take_ups import Eccentric, NoTakeUp, Slot, Standing, Taste
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.chain.counting import joinable_at_or_above, step_links
+from lone_pike.core.chain.counting import as_new_links, joinable_at_or_above, step_links
 from lone_pike.core.chain.path import CLOCKWISE, Path, Stop, trace
-from lone_pike.core.messages import Message, Raw, links, mm
-from lone_pike.core.motion.poses import COG, RING, Gears, Poses, all_gears
+from lone_pike.core.messages import Message, links, mm
+from lone_pike.core.motion.poses import COG, RING, Gears
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Place, Trial, ground_of
-from lone_pike.core.take_up.slack import spare_for_mm
-from lone_pike.core.take_up.wheels_apart import links_round, span_mm, taut_centre_mm
+from lone_pike.core.take_up.wheels_apart import links_round, taut_centre_mm
 
 SHOWN_BEYOND = 4
 CHANGES, SMALLEST_COG = (1, -1, 2, -2, 3, -3), 9
@@ -85,7 +82,7 @@ class FixedCentres:
 
         A worn chain is longer: N (1 + w) links (model, section 5).
         """
-        worn_links = np.asarray(counts, dtype=float) * self.bike.chain.stretch
+        worn_links = as_new_links(counts, self.bike.chain.stretch)
         centres = taut_centre_mm(self.wheels.ring_teeth, self.wheels.cog_teeth, worn_links)
         return np.where(np.isnan(centres), -np.inf, centres)
 
@@ -130,7 +127,11 @@ class FixedCentres:
             return Message(too_long, missing=mm(-behind))
         return Message(holds, ahead=mm(ahead), behind=mm(behind))
 
-    def nearest_misses(self) -> Message:
+    def absorbs_message(self, count: int) -> Message | None:  # noqa: ARG002 - the window says it of every count
+        """None: the window says it."""
+        return None
+
+    def none_safe(self, gears: tuple[Gear, ...]) -> Message:  # noqa: ARG002 - what is missing is the same in all
         """What the longest count that is too short and the shortest that is too long lack, mm of centre distance."""
         kept = {count: self.kept(count) for count in self._in_reach.counts}
         shorter = max(count for count, (ahead, _) in kept.items() if ahead < 0)
@@ -265,43 +266,3 @@ def axle_from_shell_mm(bike: Bike) -> float:
     turn = radians(part.crank_deg)
     x_mm, y_mm = bike.axle_xy_mm
     return hypot(x_mm + part.radius_mm * sin(turn), y_mm - part.radius_mm * cos(turn))
-
-
-def fixed_centres(bike: Bike, _poses: Poses, gears: Gears, errors: Errors | None = None) -> FixedCentres:
-    """The bike's axle in its slot, its crank on its eccentric, or its fixed chainstay.
-
-    Raises: InvalidInput where the frame is sprung or has idlers, or ring and cog overlap.
-    """
-    part = bike.take_up
-    if bike.suspension:
-        raise invalid("suspension", Raw(bike.suspension.type), Message("rigid_frame"), Message("standing_is_rigid"))
-    if bike.idlers:
-        raise invalid("idlers", Raw(len(bike.idlers)), Message("no_idlers"), Message("standing_has_no_idlers"))
-    near, far, field = _ends_mm(bike, gears)
-    least = least_mm(bike, "chainstay_mm")
-    if float(near.min()) <= least:
-        raise invalid(field, mm(float(near.min())), Message("more_than", low=mm(least)), Message("would_overlap"))
-    moved = 0.0 if isinstance(part, Slot) else np.asarray(error_of(errors, "chainstay_mm")).reshape(-1, 1, 1)
-    moved = np.maximum(moved, least + 1 - near.min())
-    return FixedCentres(bike, gears, near + moved, far + moved, all_gears(bike))
-
-
-def _ends_mm(bike: Bike, gears: Gears) -> tuple[Array, Array, str]:
-    """The least and most centre distance in each gear, (V, G, 1), and the field that tells the least."""
-    part, every = bike.take_up, np.ones(np.broadcast_shapes(gears.ring_teeth.shape, gears.cog_teeth.shape))
-    if isinstance(part, Slot):
-        return part.near_mm * every, part.far_mm * every, "take_up.min_mm"
-    away = axle_from_shell_mm(bike)
-    if isinstance(part, Eccentric):
-        return (away - part.radius_mm) * every, (away + part.radius_mm) * every, "take_up.radius_mm"
-    if not isinstance(part, NoTakeUp):
-        raise TypeError("what closes its length turns")
-    field = "chainstay_mm" if bike.axle_mm is None else "axle_mm"
-    return away * every, (away + slack_allows_mm(bike, gears, away)) * every, field
-
-
-def slack_allows_mm(bike: Bike, gears: Gears, away_mm: float) -> Array:
-    """How much farther apart the wheels could stand before a chain with the most slack were taut, mm, (V, G, 1)."""
-    most = bike.search.slack_mm[1] if bike.search else limit("most_slack")
-    span = span_mm(gears.ring_teeth, gears.cog_teeth, away_mm)
-    return np.asarray(spare_for_mm(most, span) / 2 * away_mm / span)
