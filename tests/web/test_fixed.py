@@ -100,6 +100,23 @@ def test_an_offset_link_lands_on_vertical_dropouts(page: Page, base_url: str) ->
     expect(count_says(page)).to_contain_text("too short")
 
 
+def test_two_rings_and_two_cogs_are_pairs_on_every_page(client: TestClient) -> None:
+    slot = {"take_up.min_mm": "400", "take_up.max_mm": "425"}
+    client.post("/jobs/9/measure", data={"rings": "42 39", "cogs": "15 18", "chain.joiner": "quick_link", **slot})
+    for query in ("", "?ring=39", "?cog=15", "?ring=39&cog=18", "?ring=42&cog=18"):
+        shown = client.get(f"/jobs/9/size{query}").text
+        assert "39 × 18" in shown and "42 × 15" in shown and "breaks on" not in shown, query
+
+
+def test_saving_measure_leaves_the_search_as_it_was(page: Page, base_url: str, database: Database) -> None:
+    page.goto(f"{base_url}/jobs/10/measure")
+    page.get_by_label("A Chainstay").fill("432.5")
+    page.get_by_label("A Chainstay").blur()
+    expect(page.get_by_role("button", name="Undo the last change")).to_be_visible()
+    job = job_by_id(database, 10)
+    assert job and job.document["chainstay_mm"] == 432.5 and job.document["search"]["offset_link"] is True
+
+
 @pytest.mark.parametrize("name", ["Coot", "Tern", "Smew", "Scaup"])
 def test_every_page_of_every_such_bike_answers(client: TestClient, database: Database, name: str) -> None:
     bike = bikes_like(database, name, 1, 1).rows[0]

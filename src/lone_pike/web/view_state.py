@@ -8,6 +8,7 @@ from starlette.datastructures import QueryParams
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.messages import LengthUnit
+from lone_pike.core.motion.poses import all_gears
 
 NUMBERS = ("ring", "cog", "links", "travel")
 WHAT_IF = {
@@ -68,10 +69,9 @@ def view_state_of(query: QueryParams) -> ViewState:
 
 
 def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:
-    """The gear looked at: the address's where the bike has it, big/big otherwise."""
-    ring = state.ring if state.ring in bike.rings else None
-    cog = state.cog if state.cog in bike.cogs else None
-    return ring or bike.largest_ring, cog or bike.largest_cog
+    """The gear looked at: the address's where the bike has it, else one with its ring or its cog, else big/big."""
+    gears = all_gears(bike)
+    return max(gears, key=lambda gear: (gear[0] == state.ring) + (gear[1] == state.cog))
 
 
 def neighbour(sizes: tuple[int, ...], size: int, step: int) -> int:
