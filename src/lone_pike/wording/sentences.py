@@ -102,6 +102,18 @@ ANSWERS = {
     "mend_cage_class": "a {cage} cage ({length:.0})",
     "mend_largest_cog": "a largest cog of {teeth}",
     "mend_smallest_ring": "a smallest ring of {teeth}",
+    "route_not_reached": "The chain does not reach the {idler} from that side; try {other}.",
+    "route_idle": "The {idler} does nothing: it turns the chain by {wrap:.1} at most.",
+    "route_wound": "The chain goes {wrap:.0} round the {idler}, more than half: is it to pass {other} it?",
+    "route_in_the_way": "The {wheel} swings into the {idler}.",
+    "route_crossed": "Figure of eight: the run from the {first} crosses the one from the {second}. The pedals would"
+    " turn the cassette backwards.",
+    "route_rubbing": (
+        "Near the {idler} the two runs pass {apart:.1} apart, and a chain is {high:.1} high: they rub, unless they run"
+        " side by side."
+    ),
+    "route_through": "The run from the {run} passes through the {idler}.",
+    "route_misplaced": "The {idler} cannot stand there.",
     "no_mend": "No cage class, and no change of one end of the gears, would serve all of them.",
 }
 ALLOWED = {
@@ -174,6 +186,7 @@ READ = {
     "a_bike_it_breaks_on": "a bike that the sizing breaks on",
     "runs_cross": "the run from the {first} crosses that from the {second}",
     "idler_of_run": "{run} idler {place}",
+    "only_idler_of_run": "{run} idler",
     "the_stop": "{stop}",
     "px_end_to_end": "{length:.0} from end to end",
     "axle_ahead_of_crank": "the axle ahead of the crank",

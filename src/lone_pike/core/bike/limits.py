@@ -54,6 +54,8 @@ LIMITS: dict[str, Limit] = {
     "cage_clock": Limit(
         37.5, "deg", "Half past four to five on the clock: where a long bike's cage points in big/big."
     ),
+    "least_idler_wrap": Limit(5, "deg", "An idler at which the chain turns by less than this does nothing."),
+    "most_idler_wrap": Limit(180, "deg", "An idler the chain goes round by more is likely told with its wrong side."),
     "least_arm": Limit(10, "deg", "A sprung arm keeps this much of its movement before it is straight."),
     "like_wear": Limit(0.25, "%", "Pieces of one chain differ by no more wear than this, or they jump at the joint."),
     "wheel_turn": Limit(2105, "mm", "What a wheel rolls in one turn, where nobody measured it."),

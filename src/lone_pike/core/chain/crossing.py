@@ -1,45 +1,104 @@
-"""Runs of a loop that cross each other: a chain laid in a figure of eight."""
+"""The straight runs of a loop against each other: where two cross, and where two pass too near."""
 
 from collections.abc import Iterator
-from math import cos, sin
+from dataclasses import dataclass
+from math import cos, hypot, isfinite, sin
 
 from lone_pike.core.chain.path import Path
 
 Point = tuple[float, float]
-Reach = tuple[str, Point, Point]
-"""A straight run: the stop it leaves, where it starts, and where it ends."""
 
 
-def crossing(path: Path, apart: str, back: str) -> tuple[str, str] | None:
-    """The stops left by two runs that cross: one of the drive run, and one of the rest; None where none do.
+@dataclass(frozen=True)
+class Reach:
+    """A straight run: the stops it leaves and comes to, and where it starts and ends, mm."""
 
-    Parameters: path, a loop of plain numbers; apart, the stop where the drive run begins; back, where it ends.
-    Source: model, section 1.
+    leaves: str
+    comes_to: str
+    start: Point
+    end: Point
+
+    def shares_a_wheel(self, other: "Reach") -> bool:
+        """Whether it meets another at a wheel."""
+        return not {self.leaves, self.comes_to}.isdisjoint({other.leaves, other.comes_to})
+
+
+@dataclass(frozen=True)
+class Meeting:
+    """Two runs where they are nearest: how far apart, mm (0 where they cross), and the place between them."""
+
+    first: Reach
+    second: Reach
+    apart_mm: float
+    at_mm: Point
+
+
+def reaches_of(path: Path) -> list[Reach]:
+    """Every straight run of a loop of plain numbers, in the chain's travel; none where circles overlap."""
+    touched = [i for i, touches in enumerate(path.touched) if touches]
+    reaches = []
+    for i, following in zip(touched, [*touched[1:], touched[0]], strict=True):
+        stop, heading, span = path.stops[i], float(path.headings_rad[i]), float(path.spans_mm[i])
+        if not isfinite(span):
+            return []
+        ahead, radius_mm = (cos(heading), sin(heading)), float(stop.signed_radius_mm)
+        start = (float(stop.x_mm) - radius_mm * ahead[1], float(stop.y_mm) + radius_mm * ahead[0])
+        end = (start[0] + span * ahead[0], start[1] + span * ahead[1])
+        reaches.append(Reach(stop.name, path.stops[following].name, start, end))
+    return reaches
+
+
+def meetings(path: Path, apart: str, back: str) -> Iterator[Meeting]:
+    """Every run of the drive run with every one of the rest, where they are nearest.
+
+    Two that meet at a wheel are met there, and are told only where they cross. Parameters: path, a loop of plain
+    numbers; apart, the stop where the drive run begins; back, where it ends. Source: model, section 1.
     """
-    runs = list(_runs(path))
-    names = [name for name, *_ in runs]
-    turned = runs[names.index(apart) :] + runs[: names.index(apart)]
-    ends = [name for name, *_ in turned].index(back)
-    for name, start, end in turned[:ends]:
-        for other, other_start, other_end in turned[ends:]:
-            if _cross(start, end, other_start, other_end):
-                return name, other
-    return None
+    runs = reaches_of(path)
+    leaves = [run.leaves for run in runs]
+    if apart not in leaves or back not in leaves:
+        return
+    first = leaves.index(apart)
+    turned = runs[first:] + runs[:first]
+    ends = [run.leaves for run in turned].index(back)
+    for one in turned[:ends]:
+        for other in turned[ends:]:
+            crossed = _crossed_at(one, other)
+            if crossed:
+                yield Meeting(one, other, 0.0, crossed)
+            elif not one.shares_a_wheel(other):
+                yield _nearest(one, other)
 
 
-def _runs(path: Path) -> Iterator[Reach]:
-    for stop, heading, span, touched in zip(path.stops, path.headings_rad, path.spans_mm, path.touched, strict=True):
-        if touched:
-            ahead = (cos(heading), sin(heading))
-            radius_mm = float(stop.signed_radius_mm)
-            start = (float(stop.x_mm) - radius_mm * ahead[1], float(stop.y_mm) + radius_mm * ahead[0])
-            yield stop.name, start, (start[0] + float(span) * ahead[0], start[1] + float(span) * ahead[1])
+def away_mm(point: Point, run: Reach) -> float:
+    """How far a point lies from a run, mm."""
+    return _foot(point, run)[0]
 
 
-def _cross(a: Point, b: Point, c: Point, d: Point) -> bool:
-    """Whether two straight runs cross between their ends."""
+def _crossed_at(one: Reach, other: Reach) -> Point | None:
+    """Where two straight runs cross between their ends."""
+    (ax, ay), (bx, by), (cx, cy), (dx, dy) = one.start, one.end, other.start, other.end
+    ux, uy, vx, vy = bx - ax, by - ay, dx - cx, dy - cy
+    turn = ux * vy - uy * vx
+    if turn == 0:
+        return None
+    along = ((cx - ax) * vy - (cy - ay) * vx) / turn
+    across = ((cx - ax) * uy - (cy - ay) * ux) / turn
+    return (ax + along * ux, ay + along * uy) if 0 < along < 1 and 0 < across < 1 else None
 
-    def side(p: Point, q: Point, r: Point) -> float:
-        return (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0])
 
-    return side(a, b, c) * side(a, b, d) < 0 and side(c, d, a) * side(c, d, b) < 0
+def _nearest(one: Reach, other: Reach) -> Meeting:
+    """Two runs that do not cross are nearest at an end of one of them."""
+    pairs = [(end, other) for end in (one.start, one.end)] + [(end, one) for end in (other.start, other.end)]
+    apart, end, foot = min((*_foot(end, run)[:1], end, _foot(end, run)[1]) for end, run in pairs)
+    return Meeting(one, other, apart, ((end[0] + foot[0]) / 2, (end[1] + foot[1]) / 2))
+
+
+def _foot(point: Point, run: Reach) -> tuple[float, Point]:
+    """How far a point lies from a run, and the place of the run that is nearest to it."""
+    (px, py), (ax, ay), (bx, by) = point, run.start, run.end
+    ux, uy = bx - ax, by - ay
+    share = ((px - ax) * ux + (py - ay) * uy) / (ux * ux + uy * uy or 1.0)
+    share = min(max(share, 0.0), 1.0)
+    foot = (ax + share * ux, ay + share * uy)
+    return hypot(px - foot[0], py - foot[1]), foot

@@ -41,6 +41,7 @@ def answer_notices(
     if decided_by != "window" and sizing.ground(count) is not Ground.SAFE:
         notices.append(Notice("conflict", _conflict(sizing, count, decided_by)))
     notices += _rating_notices(capacity)
+    notices += [Notice(f"route_{trouble.code}", trouble.message) for trouble in sizing.troubles]
     if sizing.window is None:
         notices.append(Notice("window_empty", sizing.take_up.none_safe(gears)))
     if cut and cut.missing_links:

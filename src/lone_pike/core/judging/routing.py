@@ -1,47 +1,101 @@
-"""Whether the chain can run as the idlers are told: none never reached, none in a pulley's way, no runs crossed."""
+"""Whether the chain can run as the idlers are told, and where a mechanic should look at its route again.
+
+Some troubles refuse the bike: an idler that is never reached, one in a pulley's way, runs that cross. Others are told.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from math import dist
 
 import numpy as np
 
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.parts import Idler
-from lone_pike.core.bike.teeth import tip_radius_mm
-from lone_pike.core.chain.crossing import crossing
+from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
+from lone_pike.core.chain.crossing import Point, away_mm, meetings, reaches_of
 from lone_pike.core.chain.path import Path
-from lone_pike.core.messages import Message, Raw, Term, mm, number
-from lone_pike.core.motion.poses import COG, RING, idler_name
+from lone_pike.core.messages import Message, Raw, Term, deg, mm, number
+from lone_pike.core.motion.poses import COG, RING, end_gears, idler_name, idlers_on, poses_as_told
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
-from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
+from lone_pike.core.take_up.caged_loop import GUIDE, TENSION, cage_measures, caged_loop
+
+DRAFT_CAGE_RAD = np.radians(np.arange(-30.0, 100.0, 10.0))
+DRAFT_PLUMB = 3
 
 
-def check_route(cage: Cage, counts: list[int]) -> None:
-    """Refuses idlers that contradict the run of the chain at the counts that might be cut to.
+@dataclass(frozen=True)
+class Trouble:
+    """Something about the route to look at again: what, where, its sentence; its fault where it refuses the bike."""
 
-    Raises: InvalidInput, naming the idler that no gear reaches, that a pulley runs into, or the runs that cross.
+    code: str
+    at_mm: Point
+    message: Message
+    fault: Fault | None = None
+
+
+@dataclass(frozen=True)
+class Draft:
+    """A route that may be wrong: its loop in big/big with the cage hanging, where there is one, and its troubles."""
+
+    path: Path | None
+    troubles: tuple[Trouble, ...]
+
+
+def route_troubles(cage: Cage, counts: list[int]) -> tuple[Trouble, ...]:
+    """What is to be told of the route at the counts that might be cut to.
+
+    Raises: InvalidInput with all that contradicts the run of the chain.
     """
-    path = cage.running(counts)
-    for i, idler in enumerate(cage.bike.idlers):
-        _check_reached(cage.bike, path, i, idler)
-        _check_clear_of_cage(cage.bike, path, i, idler)
-    if cage.bike.idlers:
-        for ring, cog in (cage.gear_teeth[BIG], cage.gear_teeth[SMALL]):
-            crossed = crossing(cage.resting_path(ring, cog, counts[0]), COG, RING)
-            if crossed:
-                first, second = (_stop_message(cage.bike, name) for name in crossed)
-                read = Message("runs_cross", first=first, second=second)
-                raise invalid("idlers", read, Message("runs_apart"), Message("figure_of_eight"))
+    resting = [cage.resting_path(*cage.gear_teeth[end], counts[0]) for end in (BIG, SMALL)]
+    troubles = tuple(_troubles(cage.bike, cage.running(counts), resting))
+    refused = {trouble.fault.field: trouble.fault for trouble in reversed(troubles) if trouble.fault}
+    if refused:
+        raise InvalidInput(refused.values())
+    return troubles
 
 
-def _check_reached(bike: Bike, path: Path, i: int, idler: Idler) -> None:
-    """An idler that the taut chain touches in no gear, at no travel and no count, stands on its wrong side."""
-    if not np.any(path.touched[path.index(_name(bike, i))]):
-        other = Term("other_side", idler.chain)
+def drafted(bike: Bike) -> Draft:
+    """The route of a bike as it is told, right or wrong, for a drawing that shows where it goes wrong.
+
+    Raises: InvalidInput where the cage itself cannot be.
+    """
+    poses, gears = poses_as_told(bike, np.zeros(1)), end_gears(bike)
+    with np.errstate(invalid="ignore"):
+        running = caged_loop(poses, cage_measures(bike, poses), gears).path(DRAFT_CAGE_RAD.reshape(1, 1, -1))
+        hanging = [running.only(0, gear, DRAFT_PLUMB) for gear in (BIG, SMALL)]
+        standing = [_of_fault(bike, fault) for fault in idlers_on(bike)]
+        troubles = [*standing, *([] if standing else _troubles(bike, running, hanging))]
+    return Draft(hanging[BIG] if reaches_of(hanging[BIG]) else None, tuple(troubles))
+
+
+def _troubles(bike: Bike, running: Path, resting: Sequence[Path]) -> Iterator[Trouble]:
+    """All troubles: of each idler over all of its loops, of the runs in big/big and small/small."""
+    for i, idler in enumerate(bike.idlers):
+        yield from _of_idler(bike, running, i, idler)
+        yield from _in_the_way(bike, running, i, idler)
+    yield from _once_each([*_between_runs(bike, resting), *_through_idlers(bike, resting)])
+
+
+def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[Trouble]:
+    """An idler that the chain never touches, hardly turns at, or goes more than half round."""
+    place, named = path.index(_name(bike, i)), _stop_message(bike, _name(bike, i))
+    other = Term("other_side", idler.chain)
+    if not np.any(path.touched[place]):
         hint = Message("idler_not_reached", run=Term("run", idler.run), other=other)
-        raise invalid(f"idlers.{i}.chain", Term("side", idler.chain), Message("side_that_touches"), hint)
+        fault = Fault(f"idlers.{i}.chain", Term("side", idler.chain), Message("side_that_touches"), hint)
+        yield Trouble("not_reached", idler.at_mm, Message("route_not_reached", idler=named, other=other), fault)
+        return
+    most = float(np.degrees(np.nanmax(np.where(path.touched[place], path.wraps_rad[place], 0.0))))
+    if most < limit("least_idler_wrap"):
+        yield Trouble("idle", idler.at_mm, Message("route_idle", idler=named, wrap=deg(most)))
+    if most > limit("most_idler_wrap"):
+        yield Trouble("wound", idler.at_mm, Message("route_wound", idler=named, other=other, wrap=deg(most)))
 
 
-def _check_clear_of_cage(bike: Bike, path: Path, i: int, idler: Idler) -> None:
+def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[Trouble]:
     """An idler that the cage would swing into."""
     x_mm, y_mm = idler.at_mm
     for pulley, teeth in ((GUIDE, bike.caged.guide_teeth), (TENSION, bike.caged.tension_teeth)):
@@ -49,8 +103,65 @@ def _check_clear_of_cage(bike: Bike, path: Path, i: int, idler: Idler) -> None:
         if np.any(np.hypot(stop.x_mm - x_mm, stop.y_mm - y_mm) <= least):
             wheel = Term("stop", pulley)
             allowed = Message("idler_away_from", low=mm(least), wheel=wheel)
-            hint = Message("idler_overlaps", wheel=wheel)
-            raise invalid(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, hint)
+            fault = Fault(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, Message("idler_overlaps", wheel=wheel))
+            told = Message("route_in_the_way", idler=_stop_message(bike, _name(bike, i)), wheel=wheel)
+            yield Trouble("in_the_way", idler.at_mm, told, fault)
+            return
+
+
+def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[Trouble]:
+    """Runs that cross; and where none do, the two that pass nearest, if nearer than a chain is high."""
+    met = [meeting for path in paths for meeting in meetings(path, COG, RING)]
+    for meeting in met:
+        if not meeting.apart_mm:
+            runs = {
+                "first": _stop_message(bike, meeting.first.leaves),
+                "second": _stop_message(bike, meeting.second.leaves),
+            }
+            fault = Fault("idlers", Message("runs_cross", **runs), Message("runs_apart"), Message("figure_of_eight"))
+            yield Trouble("crossed", meeting.at_mm, Message("route_crossed", **runs), fault)
+    nearest = min(met, key=lambda each: each.apart_mm, default=None)
+    if nearest and 0 < nearest.apart_mm < limit("plate_height"):
+        i = min(range(len(bike.idlers)), key=lambda each: dist(bike.idlers[each].at_mm, nearest.at_mm))
+        values = {"apart": mm(nearest.apart_mm), "high": mm(limit("plate_height"))}
+        told = Message("route_rubbing", idler=_stop_message(bike, _name(bike, i)), **values)
+        yield Trouble("rubbing", nearest.at_mm, told)
+
+
+def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[Trouble]:
+    """A run that passes through an idler of the other run."""
+    for path in paths:
+        for i, idler in enumerate(bike.idlers):
+            own = {idler_name(idler.run, place) for place in range(1, len(bike.idlers) + 1)}
+            for run in reaches_of(path):
+                ends = (run.leaves, run.comes_to)
+                is_other_run = own.isdisjoint(ends) and _run_of(*ends) is not idler.run
+                if is_other_run and away_mm(idler.at_mm, run) < pitch_radius_mm(idler.teeth):
+                    named = _stop_message(bike, _name(bike, i))
+                    told = Message("route_through", run=_stop_message(bike, run.leaves), idler=named)
+                    yield Trouble("through", idler.at_mm, told)
+
+
+def _run_of(leaves: str, comes_to: str) -> Run:
+    """Whether a straight run belongs to the drive run or to the return run."""
+    drive = leaves == COG or comes_to == RING or leaves.startswith(f"{Run.DRIVE} ")
+    return Run.DRIVE if drive else Run.RETURN
+
+
+def _once_each(troubles: Sequence[Trouble]) -> Iterator[Trouble]:
+    """Each sentence once, for both end gears tell the same."""
+    seen: list[Message] = []
+    for trouble in troubles:
+        if trouble.message not in seen:
+            seen.append(trouble.message)
+            yield trouble
+
+
+def _of_fault(bike: Bike, fault: Fault) -> Trouble:
+    """What an idler's own place is at fault for."""
+    i = int(fault.field.split(".")[1])
+    idler = _stop_message(bike, _name(bike, i))
+    return Trouble("misplaced", bike.idlers[i].at_mm, Message("route_misplaced", idler=idler), fault)
 
 
 def _name(bike: Bike, i: int) -> str:
@@ -59,8 +170,11 @@ def _name(bike: Bike, i: int) -> str:
 
 
 def _stop_message(bike: Bike, name: str) -> Message:
+    """An idler by its run, and its place there where the run has several; any other stop by its name."""
     for run in Run:
-        for place in range(1, len(bike.idlers) + 1):
+        places = sum(idler.run is run for idler in bike.idlers)
+        for place in range(1, places + 1):
             if name == idler_name(run, place):
-                return Message("idler_of_run", run=Term("run", run), place=number(place))
+                code = "idler_of_run" if places > 1 else "only_idler_of_run"
+                return Message(code, run=Term("run", run), **({"place": number(place)} if places > 1 else {}))
     return Message("the_stop", stop=Term("stop", name))

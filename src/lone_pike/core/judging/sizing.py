@@ -10,7 +10,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import step_links
 from lone_pike.core.chain.path import trace
-from lone_pike.core.judging.routing import check_route
+from lone_pike.core.judging.routing import Trouble, route_troubles
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops, end_gears, gears_of, poses_of
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 from lone_pike.core.take_up.families import take_up_of
@@ -37,6 +37,8 @@ class Sizing:
     poses: Poses
     take_up: TakeUp
     in_reach: Margins
+    troubles: tuple[Trouble, ...] = ()
+    """What is to be told of the chain's route over its idlers."""
 
     @property
     def cage(self) -> Cage:
@@ -116,10 +118,11 @@ def _size_along(bike: Bike, travels_mm: Array) -> Sizing:
 def size_in(bike: Bike, travels_mm: Array, poses: Poses, gears: Gears) -> Sizing:
     """The bike in poses of its own, one for each travel."""
     take_up = take_up_of(bike, poses, gears)
-    sizing = Sizing(bike, travels_mm, poses, take_up, take_up.margins(take_up.counts_in_reach()))
+    in_reach = take_up.margins(take_up.counts_in_reach())
+    troubles: tuple[Trouble, ...] = ()
     if bike.idlers and isinstance(take_up, Cage):
-        check_route(take_up, sizing.in_reach.safe_counts or [sizing.recommended_links])
-    return sizing
+        troubles = route_troubles(take_up, in_reach.safe_counts or [in_reach.recommended])
+    return Sizing(bike, travels_mm, poses, take_up, in_reach, troubles)
 
 
 def travels_to_size(bike: Bike) -> Array:

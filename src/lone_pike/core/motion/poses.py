@@ -3,7 +3,7 @@
 All later sums are made for every pose together. Suspension, booms and errors are only other ways to make poses.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from math import dist
 
@@ -11,7 +11,7 @@ import numpy as np
 
 from lone_pike.core.bike.base import Run, Side
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
 from lone_pike.core.bike.measures import Errors, least_mm
 from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
@@ -88,9 +88,16 @@ def poses_of(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Pos
     """
     axle = axle_path(bike, travels_mm)
     _check_wheels_apart(bike, axle)
-    _check_idlers(bike, axle)
+    misplaced = [*_misplaced_idlers(bike, axle)]
+    if misplaced:
+        raise InvalidInput(misplaced)
+    return poses_as_told(bike, travels_mm, errors)
+
+
+def poses_as_told(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
+    """The same, also of a bike whose wheels overlap or whose idlers are misplaced."""
     variants = next((len(values) for values in (errors or {}).values()), 1)
-    axle = axle_path(bike, travels_mm, errors) if errors else axle
+    axle = axle_path(bike, travels_mm, errors)
 
     def every(values: Number) -> Array:
         return np.broadcast_to(values, (variants, len(travels_mm))).reshape(-1, 1, 1)
@@ -157,11 +164,17 @@ def _check_wheels_apart(bike: Bike, axle: AxlePath) -> None:
         raise invalid("suspension", where, Message("more_than_all_the_way", low=mm(least)), Message("would_overlap"))
 
 
-def _check_idlers(bike: Bike, axle: AxlePath) -> None:
+def idlers_on(bike: Bike) -> list[Fault]:
+    """What is wrong with where the idlers stand, on the bike at rest."""
+    return [*_misplaced_idlers(bike, axle_path(bike, np.zeros(1)))]
+
+
+def _misplaced_idlers(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
     """Idlers turn in the ring's plane, so their teeth clear ring, cog and each other; each run is front to back."""
     named = [*bike.idlers]
     for i, idler in enumerate(named):
         x_mm, y_mm = idler.at_mm
+        place, read = f"idlers.{i}.at_mm", Raw(list(idler.at_mm))
         others: list[tuple[str, int, float]] = [
             ("ring", bike.largest_ring, float(np.hypot(x_mm, y_mm))),
             ("cog", bike.largest_cog, float(np.hypot(axle.x_mm - x_mm, axle.y_mm - y_mm).min())),
@@ -171,13 +184,10 @@ def _check_idlers(bike: Bike, axle: AxlePath) -> None:
             least = tip_radius_mm(teeth) + tip_radius_mm(idler.teeth)
             if away_mm <= least:
                 allowed = Message("idler_away_from", low=mm(least), wheel=Term("stop", wheel))
-                hint = Message("idler_overlaps", wheel=Term("stop", wheel))
-                raise invalid(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, hint)
+                yield Fault(place, read, allowed, Message("idler_overlaps", wheel=Term("stop", wheel)))
         rearmost = float(axle.x_mm.max())
         if x_mm <= rearmost:
-            allowed = Message("idler_before_axle", least=mm(rearmost))
-            raise invalid(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, Message("idlers_between"))
+            yield Fault(place, read, Message("idler_before_axle", least=mm(rearmost)), Message("idlers_between"))
         ahead = [one.at_mm[0] for one in named[:i] if one.run is idler.run]
         if ahead and x_mm > ahead[-1]:
-            allowed = Message("idler_behind", most=mm(ahead[-1]))
-            raise invalid(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, Message("idlers_front_to_back"))
+            yield Fault(place, read, Message("idler_behind", most=mm(ahead[-1])), Message("idlers_front_to_back"))
