@@ -1,6 +1,6 @@
 """The side view: the drivetrain to scale, the chain link by link along its computed path."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import cos, hypot, sin
 
@@ -12,6 +12,7 @@ from lone_pike.core.bike.suspensions import PivotSuspension
 from lone_pike.core.bike.take_ups import Arm
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
+from lone_pike.core.judging.routing import Draft
 from lone_pike.core.judging.sizing import Sizing
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.messages import links as in_links
@@ -25,12 +26,17 @@ from lone_pike.drawing.bicycle import Bicycle, bicycle, capsule
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
 from lone_pike.drawing.instruments import caliper, ruler
 from lone_pike.drawing.letters import Letter
+from lone_pike.drawing.loupes import Loupe, loupes_of
 from lone_pike.drawing.standing import dropout, reach_of, standing_box, standing_letters
 from lone_pike.drawing.svg import circles, number, polyline, xy
 from lone_pike.drawing.wheel import Wheel, wheels_of
 
 MARGIN_MM = 16
 LETTER_MM = 24
+MARKS_FOR_MM = 820.0
+"""Up to a drawing this wide, marks and letters stand as large as they are."""
+
+Point = tuple[float, float]
 ARC_AT_MOST_RAD = np.radians(80)
 HANGING_CAGE_RAD = np.radians(-75)
 """Where a cage is drawn that has no more chain to hold: about at its stop, which nobody measured."""
@@ -55,6 +61,18 @@ class SideView:
     letters: tuple[Letter, ...]
     lacking: tuple[str, ...]
     title: Message
+    troubles: tuple[Point, ...] = ()
+    loupes: tuple[Loupe, ...] = ()
+
+    @property
+    def mark_scale(self) -> float:
+        """How much larger marks and letters are drawn, so that they are read on a long bike as well."""
+        return round(max(1.0, float(self.view_box.split()[2]) / MARKS_FOR_MM), 2)
+
+    def near(self, place: str) -> "SideView":
+        """The same with one of its loupes' places filling the picture; itself where there is no such place."""
+        boxes = [loupe.view_box for loupe in self.loupes if loupe.near == place]
+        return replace(self, view_box=boxes[0]) if boxes else self
 
 
 def side_view(
@@ -89,6 +107,40 @@ def side_view(
         letters=_letters(sizing, loop) if lettered else (),
         lacking=lacking,
         title=Message("typical_bike_title") if lacking else title_of(gear, links),
+        troubles=tuple((x, -y) for x, y in (trouble.at_mm for trouble in sizing.troubles)),
+        loupes=loupes_of(sizing.bike),
+    )
+
+
+def drafted_view(bike: Bike, draft: Draft) -> SideView:
+    """A bike that cannot be sized as it is told: its route with the cage hanging, and every place that is wrong."""
+    wheels: tuple[Wheel, ...] = ()
+    shapes, cage, hubs = ChainShapes("", "", "", ""), "", ""
+    if draft.path:
+        loop = loop_of(draft.path)
+        points = rivets(loop, round(loop.links), slack_run(loop))
+        shapes, wheels = chain_shapes(points, joiner_at=-1), wheels_of(loop, points)
+        cage, hubs = _cage_plate(loop), "".join(circles(centre, [3.0]) for centre in loop.centres_mm)
+    standing = [] if draft.path else [((0.0, 0.0), bike.largest_ring), (bike.axle_xy_mm, bike.largest_cog)]
+    standing += [(idler.at_mm, idler.teeth) for idler in bike.idlers]
+    return SideView(
+        view_box=_view_box(bike),
+        chain=shapes,
+        wheels=wheels,
+        other_wheels="".join(circles(at, [wheel_radius_mm(teeth)]) for at, teeth in standing),
+        hubs=hubs,
+        behind=bicycle(bike, bike.axle_xy_mm),
+        arm="",
+        cage=cage,
+        stretched_cage="",
+        reserve_arc="",
+        touch=None,
+        state="short",
+        letters=(),
+        lacking=(),
+        title=Message("drafted_title"),
+        troubles=tuple((x, -y) for x, y in (trouble.at_mm for trouble in draft.troubles)),
+        loupes=loupes_of(bike),
     )
 
 

@@ -39,6 +39,8 @@ CLOCK = re.compile(r"(\d{1,2}):([0-5]\d)")
 RANGE = re.compile(r"(\d{1,3}) ?(?:-|–|to|…|\.\.) ?(\d{1,3})(?: ?[x×/] ?(\d{1,2}))?")
 COG_COUNTS = (5, 13)
 IDLER = re.compile(r"(drive|return)[ ,]+(over|under)[ ,]+(\d{1,3}) ?(?:t|teeth)?[ ,]+(.+)")
+TUBE = re.compile(r"(drive|return)[ ,]+(\d{1,2})[ ,]+(.+)")
+TUBE_LENGTHS = ("length_mm", "inner_mm", "behind_mm", "front_cage_mm")
 SPREAD_MARKS = ("±", "+/-", "+-")
 ABOUT = ("about ", "ca. ", "ca ", "~", "≈")
 
@@ -145,7 +147,7 @@ def split_spread(text: str) -> tuple[str, str | None, bool]:
         value, told, spread = inner.partition(mark)
         if told and value.strip() and spread.strip():
             return value.strip(), spread.strip(), False
-    return (inner, None, True) if prefix else (text, None, False)
+    return (inner, None, True) if prefix and inner else (text, None, False)
 
 
 def parse_teeth(text: str) -> Parsed:
@@ -240,11 +242,33 @@ def parse_idler_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
 
 
 def _idler(line: str, typed_in: LengthUnit) -> dict[str, Any] | str:
-    match = IDLER.fullmatch(collapsed(line).lower())
+    own, spread_text, _ = split_spread(line)
+    match = IDLER.fullmatch(collapsed(own).lower())
     place = parse_lengths(match[4], 2, typed_in) if match else None
-    if match is None or place is None:
+    about = parse_quantity(spread_text, Unit.MM, typed_in).value if spread_text else None
+    if match is None or place is None or isinstance(about, str):
         return line
-    return {"run": match[1], "at_mm": place, "teeth": int(match[3]), "chain": match[2]}
+    idler = {"run": match[1], "at_mm": place, "teeth": int(match[3]), "chain": match[2]}
+    return idler | ({"about_mm": about} if about is not None else {})
+
+
+def parse_tube_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
+    """Tubes, a row each: run, part from the ring, length, bore, rear end to the wheel behind; last, where there is one,
+    how far the front derailleur's cage reaches back.
+
+    >>> parse_tube_rows("drive 1 420 12 40").value
+    [{'run': 'drive', 'part': 1, 'length_mm': 420.0, 'inner_mm': 12.0, 'behind_mm': 40.0}]
+    """
+    return Parsed([_tube(line, typed_in) for line in _lines(text)] or None)
+
+
+def _tube(line: str, typed_in: LengthUnit) -> dict[str, Any] | str:
+    match = TUBE.fullmatch(collapsed(line).lower())
+    rest = match[3] if match else ""
+    lengths = parse_lengths(rest, 3, typed_in) or parse_lengths(rest, 4, typed_in)
+    if match is None or lengths is None:
+        return line
+    return {"run": match[1], "part": int(match[2]), **dict(zip(TUBE_LENGTHS, lengths, strict=False))}
 
 
 def _lines(text: str) -> list[str]:
@@ -263,6 +287,7 @@ ROW_READERS: dict[Kind, Callable[[str, LengthUnit], Parsed]] = {
     Kind.PLACE: parse_place,
     Kind.TRAVEL_ROWS: parse_travel_rows,
     Kind.IDLER_ROWS: parse_idler_rows,
+    Kind.TUBE_ROWS: parse_tube_rows,
 }
 
 

@@ -5,7 +5,7 @@ from typing import Any
 from lone_pike.core.bike.fields import FieldSpec, Kind
 from lone_pike.core.bike.limits import INCH_MM
 from lone_pike.core.messages import LengthUnit, Unit
-from lone_pike.formats.parsing import Reading
+from lone_pike.formats.parsing import TUBE_LENGTHS, Reading
 
 
 def format_length(length_mm: float, typed_in: LengthUnit) -> str:
@@ -43,6 +43,8 @@ def _format_list(spec: FieldSpec, values: list[Any], typed_in: LengthUnit) -> st
         return "\n".join(_format_row(row, typed_in) for row in values)
     if spec.kind is Kind.IDLER_ROWS:
         return "\n".join(_format_idler(row, typed_in) for row in values)
+    if spec.kind is Kind.TUBE_ROWS:
+        return "\n".join(_format_tube(row, typed_in) for row in values)
     if spec.kind is Kind.PLACE:
         return ", ".join(_format_length_or_text(part, typed_in) for part in values)
     return (", " if spec.kind is Kind.CHOICES else " ").join(map(str, values))
@@ -56,7 +58,16 @@ def _format_idler(row: Any, typed_in: LengthUnit) -> str:
     if not isinstance(row, dict):
         return str(row)
     place = _format_row(row.get("at_mm", []), typed_in)
-    return f"{row.get('run')} {row.get('chain')} {row.get('teeth')} {place}"
+    about = row.get("about_mm")
+    spread = "" if about is None else f" ± {_format_length_or_text(about, typed_in)}"
+    return f"{row.get('run')} {row.get('chain')} {row.get('teeth')} {place}{spread}"
+
+
+def _format_tube(row: Any, typed_in: LengthUnit) -> str:
+    if not isinstance(row, dict):
+        return str(row)
+    lengths = _format_row([row[name] for name in TUBE_LENGTHS if row.get(name) is not None], typed_in)
+    return f"{row.get('run')} {row.get('part')} {lengths}"
 
 
 def _format_length_or_text(part: Any, typed_in: LengthUnit) -> str:

@@ -66,6 +66,7 @@ PAGES = {
     "cage_in_gear": "{ring} × {cog}: {state}, cage at {clock}, {reserve:.0} of reserve",
     "no_rest_in_gear": "{ring} × {cog}: {state}, no rest for the cage",
     "flag_says": "{count}: {why}",
+    "drafted_title": "Side view of the route as it is told, with what cannot be",
     "typical_bike_title": "Side view of a typical bike, with letters where each length is measured",
     "side_view_title": "Side view, {ring} × {cog}, {count}, {state}",
     "box_is_short_now": "The box is {missing:both} short. Measure again or take another box.",

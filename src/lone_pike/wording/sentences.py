@@ -133,6 +133,9 @@ ALLOWED = {
     "axle_place": "two lengths from the crank centre, forward and up, {nearest_axle:bare} to {high} away from it",
     "travel_rows": "{fewest:bare} to {most} of travel and chainstay, travels rising from rest to {high}, each once",
     "idler_rows": "up to {most:bare} idlers, each run listed front to back",
+    "tube_rows": "up to {most:bare} tubes, each on a straight part of a run",
+    "part_of_run": "1 to {most}, counted from the ring",
+    "tapes_that_meet": "two lengths that meet between crank and axle, {apart:.0} apart",
     "added_or_total": (
         "{low:bare} to {sheet_most_added} to add to the bare wrap, or a total of {sheet_least_total:bare} to {high}"
     ),
@@ -185,6 +188,7 @@ READ = {
     "more_faults": "{more} more places that are wrong",
     "a_bike_it_breaks_on": "a bike that the sizing breaks on",
     "runs_cross": "the run from the {first} crosses that from the {second}",
+    "two_tapes": "{crank:.0} from the crank and {axle:.0} from the axle",
     "idler_of_run": "{run} idler {place}",
     "only_idler_of_run": "{run} idler",
     "the_stop": "{stop}",
@@ -222,6 +226,8 @@ HINTS = {
     "idlers_front_to_back": "Each run's idlers are listed from the front to the back.",
     "nothing_overwritten": "A backup overwrites nothing.",
     "undo_the_last": "Undo the last change, or look at the measures once more.",
+    "tapes_too_short": "The two tapes end {by:.0} short of each other: measure both again.",
+    "tape_too_long": "One tape reaches {by:.0} past the other's circle: measure both again.",
     "idlers_between": "An idler stands between ring and axle.",
     "figure_of_eight": (
         "A figure of eight: the pedals would turn the cassette backwards. Look at each idler's run and side again."

@@ -15,6 +15,7 @@ from lone_pike.core.bike.parts import (
     Idler,
     OldChain,
     Spreads,
+    Tube,
 )
 from lone_pike.core.bike.suspensions import Suspension, TableSuspension
 from lone_pike.core.bike.take_ups import Caged, Derailleur, Eccentric, NoTakeUp, Search, Slot, TakeUpPart
@@ -80,6 +81,14 @@ class Bike(Document):
         "Idlers",
         "Pulleys on the way of the chain, each run listed front to back.",
         allowed="idler_rows",
+        default=(),
+        max_length=6,
+    )
+    tubes: tuple[Tube, ...] = measured(
+        Kind.TUBE_ROWS,
+        "Tubes",
+        "Tubes the chain runs through, each on a straight part of a run.",
+        allowed="tube_rows",
         default=(),
         max_length=6,
     )
@@ -199,6 +208,14 @@ class Bike(Document):
     def _boom_is_for_what_turns(self) -> Self:
         if self.boom and not isinstance(self.take_up, Caged):
             raise trade_error(Message("boom_take_ups"), at="boom", read=str(self.take_up.type))
+        return self
+
+    @model_validator(mode="after")
+    def _tubes_are_on_parts_of_a_run(self) -> Self:
+        for i, tube in enumerate(self.tubes):
+            parts = 1 + sum(idler.run is tube.run for idler in self.idlers)
+            if tube.part > parts:
+                raise trade_error(Message("part_of_run", most=number(parts)), at=f"tubes.{i}.part", read=tube.part)
         return self
 
     @model_validator(mode="after")

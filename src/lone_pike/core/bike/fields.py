@@ -34,6 +34,7 @@ class Kind(StrEnum):
     COG_LIST = "cog_list"
     TRAVEL_ROWS = "travel_rows"
     IDLER_ROWS = "idler_rows"
+    TUBE_ROWS = "tube_rows"
     PART = "part"
 
 
@@ -48,7 +49,7 @@ UNITS: dict[Kind, Unit] = {
     Kind.COG_LIST: Unit.TEETH,
     Kind.TEXT: Unit.LETTERS,
 }
-ROWS = frozenset({Kind.TRAVEL_ROWS, Kind.IDLER_ROWS})
+ROWS = frozenset({Kind.TRAVEL_ROWS, Kind.IDLER_ROWS, Kind.TUBE_ROWS})
 """Kinds of several rows, told of as a whole."""
 
 

@@ -56,6 +56,13 @@ LIMITS: dict[str, Limit] = {
     ),
     "least_idler_wrap": Limit(5, "deg", "An idler at which the chain turns by less than this does nothing."),
     "most_idler_wrap": Limit(180, "deg", "An idler the chain goes round by more is likely told with its wrong side."),
+    "tape": Limit(2, "mm", "How near a tape from a wheel's centre is read, with the bike in between."),
+    "tape_line": Limit(0.1, "", "Two tapes in one line tell the height badly: this is the least that counts."),
+    "tube_clear": Limit(30, "mm", "A chain tube ends this far before an idler, so that the run enters straight.", True),
+    "front_cage_clear": Limit(
+        22.5, "mm", "From a tube's front end to the front derailleur at the shortest boom: 20 to 25."
+    ),
+    "tube_inner": Limit(11, "mm", "A tube narrower than this catches a chain's plates and its joiner."),
     "least_arm": Limit(10, "deg", "A sprung arm keeps this much of its movement before it is straight."),
     "like_wear": Limit(0.25, "%", "Pieces of one chain differ by no more wear than this, or they jump at the joint."),
     "wheel_turn": Limit(2105, "mm", "What a wheel rolls in one turn, where nobody measured it."),

@@ -1,11 +1,12 @@
 """The measures of a bike that may be off: their values, their spreads, and how far an error is followed."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of
+from lone_pike.core.bike.fields import FieldSpec, Kind, Spread, fields_of
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.suspensions import GrowthSuspension, PivotSuspension
 from lone_pike.core.bike.take_ups import Caged, Derailleur
@@ -18,6 +19,7 @@ Errors = Mapping[Measure, Array]
 """For each measure that is in doubt the errors to add to it, all of one length."""
 
 ALL_BUT = 0.98
+IDLER_REACH_MM = 24.0
 ALWAYS: tuple[Measure, ...] = ("chainstay_mm", "cage_mm", "b_gap_mm")
 """What every derailleur bike is measured by; the others are followed where they are said to be in doubt."""
 
@@ -34,7 +36,20 @@ def measures_of_table() -> dict[Measure, FieldSpec]:
             stem = spec.spread.key.removesuffix("_mm")
             names = [f"{stem}_x_mm", f"{stem}_y_mm"] if spec.kind is Kind.PLACE else [spec.spread.key]
             measures |= dict.fromkeys(names, spec)
+    height = replace(fields_of(Bike)["idlers"], label="Idler's height")
+    for i in range(height.most or 0):
+        key = idler_measure(i)
+        measures[key] = replace(height, spread=Spread(key, limit("tape"), 30.0, IDLER_REACH_MM))
     return measures
+
+
+def idler_measure(i: int) -> Measure:
+    """The height of an idler, by its place in the list.
+
+    >>> idler_measure(0)
+    'idler_1_mm'
+    """
+    return f"idler_{i + 1}_mm"
 
 
 MEASURES = measures_of_table()
@@ -61,7 +76,7 @@ def values_of(bike: Bike) -> dict[Measure, float]:
         values["growth_mm"] = suspension.growth_mm
     if isinstance(suspension, PivotSuspension | GrowthSuspension):
         values["travel_mm"] = suspension.travel_mm
-    return values
+    return values | {idler_measure(i): idler.at_mm[1] for i, idler in enumerate(bike.idlers)}
 
 
 def spreads_of(bike: Bike) -> dict[Measure, float]:
@@ -69,6 +84,7 @@ def spreads_of(bike: Bike) -> dict[Measure, float]:
     spreads = {measure: bike.about.root.get(_key(measure), 0.0) for measure in values_of(bike)}
     if isinstance(bike.take_up, Caged) and bike.take_up.cage_mm is None:
         spreads["cage_mm"] = max(spreads["cage_mm"], limit("cage_class_doubt"))
+    spreads |= {idler_measure(i): idler.about_mm or 0.0 for i, idler in enumerate(bike.idlers)}
     return {measure: spread for measure, spread in spreads.items() if spread > 0}
 
 

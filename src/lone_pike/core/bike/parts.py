@@ -31,6 +31,36 @@ class Idler(Document):
     )
     teeth: IdlerTeeth = measured(Kind.TEETH, "Teeth", "Its teeth, counted.", ge=8, le=40)
     chain: Side = measured(Kind.CHOICE, "Chain", "Which side of it the chain passes.")
+    about_mm: float | None = measured(
+        Kind.LENGTH,
+        "Idler, off by",
+        "How far off its place may be, either way.",
+        default=None,
+        ge=0,
+        le=30,
+    )
+
+
+class Tube(Document):
+    """A tube that the chain runs through, on one straight part of a run."""
+
+    run: Run = measured(Kind.CHOICE, "Run", "The loaded upper run, or the slack lower one.")
+    part: int = measured(
+        Kind.COUNT, "Part", "Which straight part of the run, counted from the ring: 1 is the one there.", ge=1, le=7
+    )
+    length_mm: float = measured(Kind.LENGTH, "Tube", "From end to end.", ge=20, le=2000)
+    inner_mm: float = measured(Kind.LENGTH, "Bore", "Across the inside.", ge=6, le=40)
+    behind_mm: float = measured(
+        Kind.LENGTH, "Rear end", "From its rear end to where the chain meets the wheel behind it.", ge=-100, le=2000
+    )
+    front_cage_mm: float | None = measured(
+        Kind.LENGTH,
+        "Front derailleur",
+        "From where the chain leaves the ring to the rear end of the front derailleur's cage.",
+        default=None,
+        ge=0,
+        le=200,
+    )
 
 
 class ChainPiece(Document):
@@ -177,4 +207,12 @@ class EndLimits(Document):
         default=limit("least_clearance"),
         ge=0,
         le=40,
+    )
+    tube_clear_mm: float = measured(
+        Kind.LENGTH,
+        "Tube before idler",
+        "A chain tube ends this far before an idler.",
+        default=limit("tube_clear"),
+        ge=5,
+        le=100,
     )

@@ -12,7 +12,7 @@ import numpy as np
 from lone_pike.core.bike.base import Run, Side
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
-from lone_pike.core.bike.measures import Errors, least_mm
+from lone_pike.core.bike.measures import Errors, error_of, idler_measure, least_mm
 from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
 from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Stop
@@ -102,14 +102,18 @@ def poses_as_told(bike: Bike, travels_mm: Array, errors: Errors | None = None) -
     def every(values: Number) -> Array:
         return np.broadcast_to(values, (variants, len(travels_mm))).reshape(-1, 1, 1)
 
+    heights = [
+        idler.at_mm[1] + every(error_of(errors, idler_measure(i))) if idler.about_mm and errors else idler.at_mm[1]
+        for i, idler in enumerate(bike.idlers)
+    ]
     return Poses(
         axle_x_mm=every(axle.x_mm),
         axle_y_mm=every(axle.y_mm),
         swing_rad=every(axle.swing_rad),
         ring_x_mm=0.0,
         ring_y_mm=0.0,
-        drive_idlers=_idlers(bike, Run.DRIVE)[::-1],
-        return_idlers=_idlers(bike, Run.RETURN),
+        drive_idlers=_idlers(bike, Run.DRIVE, heights)[::-1],
+        return_idlers=_idlers(bike, Run.RETURN, heights),
         travels=len(travels_mm),
     )
 
@@ -134,19 +138,20 @@ def idler_name(run: Run, place: int) -> str:
     return f"{run} idler {place}"
 
 
-def _idlers(bike: Bike, run: Run) -> tuple[Stop, ...]:
+def _idlers(bike: Bike, run: Run, heights_mm: Sequence[Number]) -> tuple[Stop, ...]:
     """The idlers of a run, front to back. Over a drive idler or under a return one the chain winds clockwise."""
+    on_run = [pair for pair in zip(bike.idlers, heights_mm, strict=True) if pair[0].run is run]
     clockwise = {Run.DRIVE: Side.OVER, Run.RETURN: Side.UNDER}[run]
     return tuple(
         Stop(
             name=idler_name(run, i),
             x_mm=idler.at_mm[0],
-            y_mm=idler.at_mm[1],
+            y_mm=height_mm,
             teeth=idler.teeth,
             wind=CLOCKWISE if idler.chain is clockwise else COUNTER_CLOCKWISE,
             idler=True,
         )
-        for i, idler in enumerate((one for one in bike.idlers if one.run is run), start=1)
+        for i, (idler, height_mm) in enumerate(on_run, start=1)
     )
 
 
