@@ -6,6 +6,7 @@ from math import hypot
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.messages import Term
 from lone_pike.drawing.bicycle import LONG_BIKE_MM
 from lone_pike.drawing.svg import number
 
@@ -17,7 +18,7 @@ class Loupe:
     """One place to look at: its name in the address, what is there, and its square, SVG coordinates."""
 
     near: str
-    part: str
+    part: Term
     view_box: str
 
 
@@ -30,9 +31,9 @@ def loupes_of(bike: Bike) -> tuple[Loupe, ...]:
     hangs_mm = bike.caged.cage_length_mm * 0.8
     groups = [_square(group) for group in _groups(bike)]
     return (
-        Loupe("cogs", "cogs", _box(axle_x + hangs_mm / 3, axle_y - hangs_mm / 2, cog_mm + hangs_mm / 2)),
-        *(Loupe(f"idlers{i}", "idlers", box) for i, box in enumerate(groups, start=1)),
-        Loupe("ring", "ring", _box(0.0, 0.0, ring_mm)),
+        Loupe("cogs", Term("loupe", "cogs"), _box(axle_x + hangs_mm / 3, axle_y - hangs_mm / 2, cog_mm + hangs_mm / 2)),
+        *(Loupe(f"idlers{i}", Term("loupe", "idlers"), box) for i, box in enumerate(groups, start=1)),
+        Loupe("ring", Term("loupe", "ring"), _box(0.0, 0.0, ring_mm)),
     )
 
 

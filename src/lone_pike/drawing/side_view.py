@@ -118,7 +118,7 @@ def drafted_view(bike: Bike, draft: Draft) -> SideView:
     shapes, cage, hubs = ChainShapes("", "", "", ""), "", ""
     if draft.path:
         loop = loop_of(draft.path)
-        points = rivets(loop, round(loop.links), slack_run(loop))
+        points = rivets(loop, int(loop.links), slack_run(loop))
         shapes, wheels = chain_shapes(points, joiner_at=-1), wheels_of(loop, points)
         cage, hubs = _cage_plate(loop), "".join(circles(centre, [3.0]) for centre in loop.centres_mm)
     standing = [] if draft.path else [((0.0, 0.0), bike.largest_ring), (bike.axle_xy_mm, bike.largest_cog)]
@@ -207,6 +207,11 @@ def box_of(sizing: Sizing) -> str:
     """Room for the drawing, by what closes the length."""
     take_up = sizing.take_up
     return standing_box(sizing.bike, take_up) if isinstance(take_up, FixedCentres) else _view_box(sizing.bike)
+
+
+def view_box_of(bike: Bike) -> str:
+    """Room for the drawing of a bike whose cage or arm turns."""
+    return _view_box(bike)
 
 
 @lru_cache(maxsize=64)

@@ -13,7 +13,10 @@ STEPS = ("noted", "empty", "compressed", "wrapped", "back")
 PROVING = ("tightest", "slack", "nuts", "wheel", "brakes", "again")
 """Checks of a bike without a cage, in the safe order (trade, section 12)."""
 
-TICKED = {"steps": STEPS, "proved": PROVING}
+LED = ("seat", "boom", "zero")
+"""What is set on a long bike before its chain is measured, in this order (trade, section 3)."""
+
+TICKED = {"steps": STEPS, "proved": PROVING, "led": LED}
 
 NOTES = ("complaint", "pressure_before", "pressure_after", *TICKED)
 PREFIX = "observed."

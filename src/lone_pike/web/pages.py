@@ -19,7 +19,6 @@ from lone_pike.wording.units import DisplayUnits
 PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"))
 
 
-PICTURES = ("chain", "side_view", "rail", "dials", "growth", "fits", "strip", "tool", "clip")
 MACROS = (
     *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger")),
     *(

@@ -19,6 +19,9 @@ from lone_pike.web.view_state import ViewState, view_state_of
 
 TypedForm = dict[str, str]
 LARGEST_ID = 2**63
+TICK_LISTS = {"steps": "by_hand", "led": "is_led"}
+"""Lists of ticks that a form may carry, and the mark by which it says that it does."""
+
 SAW = "saw"
 """The field in which every form names the revision it was made from."""
 
@@ -53,7 +56,7 @@ async def sent_form(request: Request) -> Sent:
         fields = {name: value for name, value in form.items() if isinstance(value, str)}
         if fields.pop("whole", ""):
             lists = [path for path, spec in form_fields().items() if spec.kind is Kind.CHOICES]
-            lists += ["observed.steps"] if fields.pop("by_hand", "") else []
+            lists += [f"observed.{name}" for name, mark in TICK_LISTS.items() if fields.pop(mark, "")]
             for name in lists:
                 fields[name] = ", ".join(value for value in form.getlist(name) if isinstance(value, str))
             ticks = [path for path, spec in form_fields().items() if spec.kind is Kind.FLAG]

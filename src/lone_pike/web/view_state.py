@@ -1,7 +1,7 @@
 """What is only looked at: gear, count under test and travel. It lives in the address, never in the data file."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from urllib.parse import quote
 
 from starlette.datastructures import QueryParams
@@ -19,7 +19,7 @@ WHAT_IF = {
 }
 """What may be asked of another bike, with the measure's field."""
 
-LONGEST_ASKED = 80
+LONGEST_ASKED, LONGEST_NEAR = 80, 12
 
 
 @dataclass(frozen=True)
@@ -28,7 +28,7 @@ class ViewState:
 
     At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
     of another bike to set beside this one, as they were typed; unit is that of the lengths among them. clamped is where
-    the axle is said to be clamped, as it was typed.
+    the axle is said to be clamped, as it was typed. near is the part of a long bike that fills the picture.
     """
 
     ring: int | None = None
@@ -38,6 +38,11 @@ class ViewState:
     what_if: tuple[tuple[str, str], ...] = ()
     unit: LengthUnit = LengthUnit.MM
     clamped: str = ""
+    near: str = ""
+
+    def looking(self, near: str) -> "ViewState":
+        """The same, with a part of the bike filling the picture; the whole bike where it filled it before."""
+        return replace(self, near="" if near == self.near else near)
 
     def url(self, path: str, **changes: int | None) -> str:
         """The path with this state, some of it changed."""
@@ -45,6 +50,7 @@ class ViewState:
         query = [f"{name}={numbers[name]}" for name in NUMBERS if numbers[name] is not None]
         query += [f"{name}={quote(text)}" for name, text in self.what_if]
         query += [f"clamped={quote(self.clamped)}"] if self.clamped else []
+        query += [f"near={quote(self.near)}"] if self.near else []
         query += [f"if_unit={self.unit}"] if self.what_if and self.unit is not LengthUnit.MM else []
         return path + ("?" + "&".join(query) if query else "")
 
@@ -65,7 +71,8 @@ def view_state_of(query: QueryParams) -> ViewState:
     asked = tuple((name, query[name][:LONGEST_ASKED]) for name in WHAT_IF if query.get(name, "").strip())
     unit = LengthUnit.INCH if query.get("if_unit") == LengthUnit.INCH else LengthUnit.MM
     clamped = query.get("clamped", "").strip()[:LONGEST_ASKED]
-    return ViewState(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit, clamped)
+    near = query.get("near", "").strip()[:LONGEST_NEAR]
+    return ViewState(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit, clamped, near)
 
 
 def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:

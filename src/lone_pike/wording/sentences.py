@@ -106,14 +106,17 @@ ANSWERS = {
     "route_idle": "The {idler} does nothing: it turns the chain by {wrap:.1} at most.",
     "route_wound": "The chain goes {wrap:.0} round the {idler}, more than half: is it to pass {other} it?",
     "route_in_the_way": "The {wheel} swings into the {idler}.",
-    "route_crossed": "Figure of eight: the run from the {first} crosses the one from the {second}. The pedals would"
-    " turn the cassette backwards.",
+    "route_crossed": "Figure of eight: the two runs cross. The pedals would turn the cassette backwards.",
     "route_rubbing": (
         "Near the {idler} the two runs pass {apart:.1} apart, and a chain is {high:.1} high: they rub, unless they run"
         " side by side."
     ),
     "route_through": "The run from the {run} passes through the {idler}.",
     "route_misplaced": "The {idler} cannot stand there.",
+    "tube_cut_front": "{run:capital} tube {place}: cut {cut:.0} off its front end, with the chain pinned.",
+    "tube_cut_rear": "{run:capital} tube {place}: cut {cut:.0} off its rear end, with the chain pinned.",
+    "tube_no_room": "{run:capital} tube {place} does not fit there: between its wheels there is no room for any of it.",
+    "tube_narrow": "{run:capital} tube {place}: a bore of {bore:.1} catches chain and joiner; {least:.0} or more.",
     "no_mend": "No cage class, and no change of one end of the gears, would serve all of them.",
 }
 ALLOWED = {

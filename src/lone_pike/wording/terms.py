@@ -63,6 +63,11 @@ STEPS = {
     "wrapped": "Chain wrapped round big/big, skipping the derailleur, and counted",
     "back": "Strap off, air or spring back in",
 }
+LED = {
+    "seat": "Seat set for this rider",
+    "boom": "Boom set for this rider, legs nearly straight",
+    "zero": "That boom marked: it counts as 0 from here on",
+}
 PROVING = {
     "tightest": "Tightest point found",
     "slack": "Slack set there",
@@ -76,6 +81,7 @@ NOTES = {
     "pressure_before": "Shock before",
     "pressure_after": "Shock put back",
     "steps": "Steps done",
+    "led": "Set before measuring",
 }
 SETTINGS = {"first": "Counts", "unit": "Lengths", "house_rule": "House rule"}
 SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"}
@@ -97,6 +103,7 @@ TERMS: dict[str, dict[str, str]] = {
     "side": {"over": "over", "under": "under"},
     "stop": {"ring": "ring", "cog": "cog", "idler": "idler"}
     | {f"{pulley} pulley": f"{pulley} pulley" for pulley in ("guide", "tension")},
+    "loupe": {"ring": "ring", "idlers": "idlers", "cogs": "cogs"},
     "other_side": {"over": "under", "under": "over"},
     "part": {
         "boom": "a boom",
@@ -106,7 +113,7 @@ TERMS: dict[str, dict[str, str]] = {
     },
     "mark": MARKS,
     "pressed": PRESSED,
-    "step": STEPS | PROVING,
+    "step": STEPS | PROVING | LED,
     "note": NOTES,
     "state": STATES,
     "stage": PLACES,

@@ -5,7 +5,7 @@ from typing import Literal, Self
 
 from pydantic import field_validator, model_validator
 
-from lone_pike.core.bike.base import CogTeeth, Document, HouseRule, JoinerKind, PositionMm, RingTeeth, trade_error
+from lone_pike.core.bike.base import CogTeeth, Document, HouseRule, JoinerKind, PositionMm, RingTeeth, Run, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.parts import (
@@ -250,6 +250,11 @@ class Bike(Document):
         if not isinstance(self.take_up, Caged):
             raise TypeError("what closes its length has no cage")
         return self.take_up
+
+    @property
+    def idler_runs(self) -> tuple[Run, ...]:
+        """The run of each idler."""
+        return tuple(idler.run for idler in self.idlers)
 
     @property
     def speeds(self) -> int:

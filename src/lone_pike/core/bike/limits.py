@@ -60,7 +60,7 @@ LIMITS: dict[str, Limit] = {
     "tape_line": Limit(0.1, "", "Two tapes in one line tell the height badly: this is the least that counts."),
     "tube_clear": Limit(30, "mm", "A chain tube ends this far before an idler, so that the run enters straight.", True),
     "front_cage_clear": Limit(
-        22.5, "mm", "From a tube's front end to the front derailleur at the shortest boom: 20 to 25."
+        22.5, "mm", "From a tube's front end to the front derailleur at the shortest boom, more or less."
     ),
     "tube_inner": Limit(11, "mm", "A tube narrower than this catches a chain's plates and its joiner."),
     "least_arm": Limit(10, "deg", "A sprung arm keeps this much of its movement before it is straight."),

@@ -46,7 +46,7 @@ class Tube(Document):
 
     run: Run = measured(Kind.CHOICE, "Run", "The loaded upper run, or the slack lower one.")
     part: int = measured(
-        Kind.COUNT, "Part", "Which straight part of the run, counted from the ring: 1 is the one there.", ge=1, le=7
+        Kind.COUNT, "Part", "Which straight part of the run, counted from the one at the ring.", ge=1, le=7
     )
     length_mm: float = measured(Kind.LENGTH, "Tube", "From end to end.", ge=20, le=2000)
     inner_mm: float = measured(Kind.LENGTH, "Bore", "Across the inside.", ge=6, le=40)

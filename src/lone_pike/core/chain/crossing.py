@@ -18,6 +18,11 @@ class Reach:
     start: Point
     end: Point
 
+    @property
+    def length_mm(self) -> float:
+        """From its start to its end."""
+        return hypot(self.end[0] - self.start[0], self.end[1] - self.start[1])
+
     def shares_a_wheel(self, other: "Reach") -> bool:
         """Whether it meets another at a wheel."""
         return not {self.leaves, self.comes_to}.isdisjoint({other.leaves, other.comes_to})

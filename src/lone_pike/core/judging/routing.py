@@ -18,7 +18,7 @@ from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
 from lone_pike.core.chain.crossing import Point, away_mm, meetings, reaches_of
 from lone_pike.core.chain.path import Path
 from lone_pike.core.messages import Message, Raw, Term, deg, mm, number
-from lone_pike.core.motion.poses import COG, RING, end_gears, idler_name, idlers_on, poses_as_told
+from lone_pike.core.motion.poses import COG, RING, end_gears, idler_name, idler_stop_name, idlers_on, poses_as_told
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION, cage_measures, caged_loop
 
@@ -81,7 +81,7 @@ def _troubles(bike: Bike, running: Path, resting: Sequence[Path]) -> Iterator[Tr
 
 def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[Trouble]:
     """An idler that the chain never touches, hardly turns at, or goes more than half round."""
-    place, named = path.index(_name(bike, i)), _stop_message(bike, _name(bike, i))
+    place, named = path.index(idler_stop_name(bike.idler_runs, i)), _named(bike, i)
     other = Term("other_side", idler.chain)
     if not np.any(path.touched[place]):
         hint = Message("idler_not_reached", run=Term("run", idler.run), other=other)
@@ -104,27 +104,27 @@ def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[Troubl
             wheel = Term("stop", pulley)
             allowed = Message("idler_away_from", low=mm(least), wheel=wheel)
             fault = Fault(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, Message("idler_overlaps", wheel=wheel))
-            told = Message("route_in_the_way", idler=_stop_message(bike, _name(bike, i)), wheel=wheel)
+            told = Message("route_in_the_way", idler=_named(bike, i), wheel=wheel)
             yield Trouble("in_the_way", idler.at_mm, told, fault)
             return
 
 
 def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[Trouble]:
     """Runs that cross; and where none do, the two that pass nearest, if nearer than a chain is high."""
-    met = [meeting for path in paths for meeting in meetings(path, COG, RING)]
-    for meeting in met:
-        if not meeting.apart_mm:
-            runs = {
-                "first": _stop_message(bike, meeting.first.leaves),
-                "second": _stop_message(bike, meeting.second.leaves),
-            }
-            fault = Fault("idlers", Message("runs_cross", **runs), Message("runs_apart"), Message("figure_of_eight"))
-            yield Trouble("crossed", meeting.at_mm, Message("route_crossed", **runs), fault)
-    nearest = min(met, key=lambda each: each.apart_mm, default=None)
+    met = [[*meetings(path, COG, RING)] for path in paths]
+    crossed = next((crossing for each in met if (crossing := [one for one in each if not one.apart_mm])), [])
+    for meeting in crossed:
+        runs = {
+            "first": stop_message(bike.idler_runs, meeting.first.leaves),
+            "second": stop_message(bike.idler_runs, meeting.second.leaves),
+        }
+        fault = Fault("idlers", Message("runs_cross", **runs), Message("runs_apart"), Message("figure_of_eight"))
+        yield Trouble("crossed", meeting.at_mm, Message("route_crossed"), fault)
+    nearest = min((one for each in met for one in each), key=lambda each: each.apart_mm, default=None)
     if nearest and 0 < nearest.apart_mm < limit("plate_height"):
         i = min(range(len(bike.idlers)), key=lambda each: dist(bike.idlers[each].at_mm, nearest.at_mm))
         values = {"apart": mm(nearest.apart_mm), "high": mm(limit("plate_height"))}
-        told = Message("route_rubbing", idler=_stop_message(bike, _name(bike, i)), **values)
+        told = Message("route_rubbing", idler=_named(bike, i), **values)
         yield Trouble("rubbing", nearest.at_mm, told)
 
 
@@ -137,8 +137,8 @@ def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[Trouble]:
                 ends = (run.leaves, run.comes_to)
                 is_other_run = own.isdisjoint(ends) and _run_of(*ends) is not idler.run
                 if is_other_run and away_mm(idler.at_mm, run) < pitch_radius_mm(idler.teeth):
-                    named = _stop_message(bike, _name(bike, i))
-                    told = Message("route_through", run=_stop_message(bike, run.leaves), idler=named)
+                    named = _named(bike, i)
+                    told = Message("route_through", run=stop_message(bike.idler_runs, run.leaves), idler=named)
                     yield Trouble("through", idler.at_mm, told)
 
 
@@ -149,30 +149,28 @@ def _run_of(leaves: str, comes_to: str) -> Run:
 
 
 def _once_each(troubles: Sequence[Trouble]) -> Iterator[Trouble]:
-    """Each sentence once, for both end gears tell the same."""
-    seen: list[Message] = []
+    """Each sentence once at each place, for both end gears tell the same."""
+    seen: list[tuple[Message, Point]] = []
     for trouble in troubles:
-        if trouble.message not in seen:
-            seen.append(trouble.message)
+        if (trouble.message, trouble.at_mm) not in seen:
+            seen.append((trouble.message, trouble.at_mm))
             yield trouble
 
 
 def _of_fault(bike: Bike, fault: Fault) -> Trouble:
     """What an idler's own place is at fault for."""
     i = int(fault.field.split(".")[1])
-    idler = _stop_message(bike, _name(bike, i))
-    return Trouble("misplaced", bike.idlers[i].at_mm, Message("route_misplaced", idler=idler), fault)
+    return Trouble("misplaced", bike.idlers[i].at_mm, Message("route_misplaced", idler=_named(bike, i)), fault)
 
 
-def _name(bike: Bike, i: int) -> str:
-    run = bike.idlers[i].run
-    return idler_name(run, sum(one.run is run for one in bike.idlers[: i + 1]))
+def _named(bike: Bike, i: int) -> Message:
+    return stop_message(bike.idler_runs, idler_stop_name(bike.idler_runs, i))
 
 
-def _stop_message(bike: Bike, name: str) -> Message:
-    """An idler by its run, and its place there where the run has several; any other stop by its name."""
+def stop_message(runs: Sequence[Run], name: str) -> Message:
+    """A stop of a bike whose idlers are on these runs: an idler by its run, and its place where that has several."""
     for run in Run:
-        places = sum(idler.run is run for idler in bike.idlers)
+        places = list(runs).count(run)
         for place in range(1, places + 1):
             if name == idler_name(run, place):
                 code = "idler_of_run" if places > 1 else "only_idler_of_run"

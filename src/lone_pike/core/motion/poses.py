@@ -138,6 +138,11 @@ def idler_name(run: Run, place: int) -> str:
     return f"{run} idler {place}"
 
 
+def idler_stop_name(runs: Sequence[Run], i: int) -> str:
+    """The name of an idler's stop, by the runs of all of them and its place in the list."""
+    return idler_name(runs[i], runs[: i + 1].count(runs[i]))
+
+
 def _idlers(bike: Bike, run: Run, heights_mm: Sequence[Number]) -> tuple[Stop, ...]:
     """The idlers of a run, front to back. Over a drive idler or under a return one the chain winds clockwise."""
     on_run = [pair for pair in zip(bike.idlers, heights_mm, strict=True) if pair[0].run is run]

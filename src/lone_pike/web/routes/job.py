@@ -18,6 +18,7 @@ from lone_pike.web.pages import is_partial, page, redirect, units_of
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
 from lone_pike.web.views.book import book_view
 from lone_pike.web.views.cut import cut_view, tally_view
+from lone_pike.web.views.frame import ASIDE
 from lone_pike.web.views.measure import costs_of, measure_view, typed_view
 from lone_pike.web.views.size import size_view, sure_of
 from lone_pike.web.views.work import STAGES, Work, cut_of, view_or_trouble, work_of
@@ -145,7 +146,7 @@ def undo_edit(request: Request, job_request: ForJob, form: Fields) -> Response:
     """Takes the edit back that the page showed; never one that was made elsewhere since."""
     job = job_request.open_job()
     stage = form.get("stage", "")
-    shown = stage if stage in (*STAGES, "photo") else "measure"
+    shown = stage if stage in (*STAGES, *ASIDE) else "measure"
     try:
         with job_request.data.atomic() as connection:
             step_back(connection, job.history_id, seen_by(form))
@@ -250,8 +251,8 @@ def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
 def _asked(request: Request, job_request: JobRequest, stage: str, code: str, stale: Stale) -> Response:
     """The page anew, told what changed meanwhile; the next press is made from what it shows."""
     message = Message(code, last=stale.newest.message)
-    if stage == "photo":
-        return redirect(work_of(job_request).at("photo"))
+    if stage in ASIDE:
+        return redirect(work_of(job_request).at(stage))
     return _shown(request, work_of(job_request.at_newest()), stage, (message,), 409)
 
 

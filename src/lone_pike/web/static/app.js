@@ -251,3 +251,116 @@ document.addEventListener("htmx:error", () => {
   say("No answer from the workshop. What you typed is still here.");
   setTimeout(sendAgain, RETRY_MS);
 });
+
+// An idler is dragged on the drawing: its handle follows at once, the chain as fast as the workshop answers.
+const MOVED_PX = 4;
+let dragged = null;
+
+function inDrawing(picture, event) {
+  const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(picture.getScreenCTM().inverse());
+  const grid = Number(picture.dataset.grid), snap = (value) => Math.round(value / grid) * grid;
+  return { x: snap(at.x), y: snap(-at.y) };
+}
+
+document.addEventListener("pointerdown", (event) => {
+  const handle = event.target.closest?.("[data-idler]");
+  if (!handle || event.button !== 0) return;
+  dragged = { handle, from: [event.clientX, event.clientY], moves: false };
+  event.preventDefault();
+});
+document.addEventListener("pointermove", (event) => {
+  if (!dragged) return;
+  const [x, y] = dragged.from;
+  if (!dragged.moves && Math.hypot(event.clientX - x, event.clientY - y) < MOVED_PX) return;
+  dragged.moves = true;
+  const at = inDrawing(dragged.handle.ownerSVGElement, event);
+  if (at.x === dragged.at?.x && at.y === dragged.at?.y) return;
+  dragged.at = at;
+  dragged.handle.setAttribute("transform", `translate(${at.x} ${-at.y})`);
+  const form = document.getElementById("move");
+  form.elements.idler.value = dragged.handle.dataset.idler;
+  [form.elements.x.value, form.elements.y.value] = [at.x, at.y];
+  form.dispatchEvent(new Event("dragging"));
+});
+for (const ends of ["pointerup", "pointercancel"]) {
+  document.addEventListener(ends, () => {
+    if (dragged?.moves && dragged.at) document.getElementById("move").requestSubmit();
+    const moved = dragged?.moves;
+    dragged = null;
+    if (moved) document.addEventListener("click", (event) => {
+      event.preventDefault();
+      event.stopImmediatePropagation();
+    }, { capture: true, once: true });
+  });
+}
+document.addEventListener("dragstart", (event) => {
+  if (event.target.closest?.("[data-idler]")) event.preventDefault();
+});
+
+// A long bike is looked at closely: wheel or pinch where the pointer is, z and Shift+z in the middle; the drawing is
+// pulled about. What is looked at stays through a swap, until another page is shown.
+const LEAST_ZOOM = 0.04;
+let zoomed = null;
+const pointers = new Map();
+
+const boxOf = (picture) => picture.getAttribute("viewBox").split(" ").map(Number);
+function showBox(picture, box) {
+  picture.dataset.whole ??= picture.getAttribute("viewBox");
+  const whole = picture.dataset.whole.split(" ").map(Number);
+  if (box[2] >= whole[2]) box = whole;
+  zoomed = box === whole ? null : { whole: picture.dataset.whole, box };
+  for (const each of document.querySelectorAll("[data-zooms], #handles")) each.setAttribute("viewBox", box.join(" "));
+}
+function zoomBy(picture, share, x, y) {
+  const [left, top, width, height] = boxOf(picture), whole = (picture.dataset.whole ?? picture.getAttribute("viewBox")).split(" ");
+  const size = Math.max(share, (whole[2] * LEAST_ZOOM) / width);
+  showBox(picture, [x - (x - left) * size, y - (y - top) * size, width * size, height * size]);
+}
+const zoomable = (target) => target.closest?.("#side")?.querySelector("[data-zooms]");
+const pointIn = (picture, event) => new DOMPoint(event.clientX, event.clientY).matrixTransform(picture.getScreenCTM().inverse());
+
+document.addEventListener("wheel", (event) => {
+  const picture = zoomable(event.target);
+  if (!picture) return;
+  event.preventDefault();
+  const at = pointIn(picture, event);
+  zoomBy(picture, event.deltaY > 0 ? 1.2 : 1 / 1.2, at.x, at.y);
+}, { passive: false });
+document.addEventListener("keydown", (event) => {
+  const picture = document.querySelector("#side [data-zooms]");
+  if (!picture || typing(document.activeElement) || event.ctrlKey || event.metaKey || event.altKey) return;
+  const [left, top, width, height] = boxOf(picture), [x, y] = [left + width / 2, top + height / 2];
+  if (event.key === "z" || event.key === "Z") zoomBy(picture, event.key === "z" ? 1 / 1.5 : 1.5, x, y);
+  const ways = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+  if (!zoomed || !ways[event.key] || document.querySelector('[data-key^="Arrow"]')) return;
+  const [right, down] = ways[event.key];
+  showBox(picture, [left + right * width / 6, top + down * height / 6, width, height]);
+  event.preventDefault();
+});
+document.addEventListener("pointerdown", (event) => {
+  const picture = zoomable(event.target);
+  if (!picture || dragged || event.target.closest("a, button, summary, input")) return;
+  pointers.set(event.pointerId, event);
+});
+document.addEventListener("pointermove", (event) => {
+  const before = pointers.get(event.pointerId), picture = document.querySelector("#side [data-zooms]");
+  if (!before || !picture) return;
+  const spread = () => {
+    const [one, other] = [...pointers.values()];
+    return Math.hypot(one.clientX - other.clientX, one.clientY - other.clientY);
+  };
+  const was = pointers.size === 2 ? spread() : 0, from = pointIn(picture, before), to = pointIn(picture, event);
+  pointers.set(event.pointerId, event);
+  if (pointers.size === 2) zoomBy(picture, was / Math.max(spread(), 1), to.x, to.y);
+  else if (zoomed) {
+    const [left, top, width, height] = boxOf(picture);
+    showBox(picture, [left + from.x - to.x, top + from.y - to.y, width, height]);
+  }
+});
+for (const ends of ["pointerup", "pointercancel"]) document.addEventListener(ends, (event) => pointers.delete(event.pointerId));
+document.addEventListener("htmx:after:swap", () => {
+  const picture = document.querySelector("#side [data-zooms]");
+  if (!zoomed || !picture) return;
+  if (picture.getAttribute("viewBox") === zoomed.whole) showBox(picture, zoomed.box);
+  else if (picture.getAttribute("viewBox") !== zoomed.box.join(" ")) zoomed = null;
+});

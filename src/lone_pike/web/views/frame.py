@@ -11,7 +11,9 @@ from lone_pike.drawing.side_view import SideView, side_view
 from lone_pike.web.views.work import STAGES, SizedWork, Work, cut_of
 from lone_pike.wording.schools import FLAGS
 
-PHOTO = "photo"
+PHOTO, ROUTE = "photo", "route"
+ASIDE = (PHOTO, ROUTE)
+"""Pages of their own beside Measure."""
 
 
 @dataclass(frozen=True)
@@ -87,7 +89,7 @@ def frame_of(work: Work, stage: str, told: tuple[Message, ...] = (), beside: Siz
 
     Parameters: told, what has to be said at once; beside, another bike whose window is drawn on the rail.
     """
-    stands_at = "measure" if stage == PHOTO else stage
+    stands_at = "measure" if stage in ASIDE else stage
     here = STAGES.index(stands_at)
     loose = work.faults.get("")
     return Frame(
@@ -149,5 +151,12 @@ def unsafe_message(sized: SizedWork) -> Message | None:
 
 
 def side_of(sized: SizedWork, *, lettered: bool = False) -> SideView:
-    """The bike in the gear looked at."""
-    return side_view(sized.standing, sized.gear, sized.links, lettered=lettered)
+    """The bike in the gear looked at, as near as it is looked at."""
+    side = side_view(sized.standing, sized.gear, sized.links, lettered=lettered)
+    return side.near(sized.work.state.near)
+
+
+def loupe_urls(work: Work, stage: str, side: SideView) -> dict[str, str]:
+    """The address that looks at each part of a long bike closely, or back at the whole of it."""
+    path = f"/jobs/{work.job.id}/{stage}"
+    return {loupe.near: work.state.looking(loupe.near).url(path) for loupe in side.loupes}

@@ -11,13 +11,16 @@ from lone_pike.core.bike.measures import MEASURES
 from lone_pike.core.judging.answer import Answer
 from lone_pike.core.judging.sensitivity import ValidRange
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, links
+from lone_pike.drawing.bicycle import LONG_BIKE_MM
 from lone_pike.drawing.side_view import SideView
 from lone_pike.drawing.small_view import SmallView
+from lone_pike.formats.idler_form import rows_of
 from lone_pike.formats.measure_form import form_fields
-from lone_pike.formats.observed import STEPS, steps_done
+from lone_pike.formats.observed import LED, STEPS, steps_done
 from lone_pike.web.views.frame import Frame, frame_of, side_of
 from lone_pike.web.views.measure_fields import ARM_RARE, FIELDS, RARE, SEARCH, STANDING_RARE
-from lone_pike.web.views.typical import TYPICAL, typical_side, typical_small
+from lone_pike.web.views.route import unsized_side
+from lone_pike.web.views.typical import TYPICAL, typical_small
 from lone_pike.web.views.work import Work
 from lone_pike.wording.hints import field_hint
 from lone_pike.wording.terms import CHOICES, HOUSE_RULES
@@ -106,6 +109,9 @@ class MeasureView:
     suspension: str
     changed_parts: tuple[Tick, ...]
     by_hand: ByHand | None
+    led: tuple[Tick, ...]
+    idler_count: int
+    route_url: str
     rare_open: bool
     unit: LengthUnit
     spacings: tuple[tuple[str, str], ...]
@@ -125,7 +131,7 @@ def measure_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool =
     parts = fields_of(Bike)["old_chain.changed"].choices
     return MeasureView(
         frame=frame_of(work, "measure", told),
-        side=side_of(sized, lettered=True) if sized else typical_side(work),
+        side=side_of(sized, lettered=True) if sized else unsized_side(work),
         fields=fields,
         kind=kind,
         kinds=_kinds(kind) if _is_unmeasured(work) else (),
@@ -135,6 +141,9 @@ def measure_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool =
         suspension=work.form["suspension.type"],
         changed_parts=tuple(Tick(str(part), Term("changed_part", part), part in changed) for part in parts),
         by_hand=_by_hand(work),
+        led=_led(work, kind),
+        idler_count=len(rows_of(work.document)),
+        route_url=work.at("route"),
         rare_open=any(fields[path].note.fault for path in RARE),
         unit=work.shop.unit,
         spacings=tuple((" ".join(map(str, cogs)), label_of(cogs)) for cogs in COMMON),
@@ -172,7 +181,7 @@ def typed_view(work: Work, on_page: Iterable[str]) -> TypedView:
     sized = work.sized
     return TypedView(
         frame=frame_of(work, "measure"),
-        side=side_of(sized, lettered=True) if sized else typical_side(work),
+        side=side_of(sized, lettered=True) if sized else unsized_side(work),
         notes=tuple(_note(work, form_fields()[path]) for path in on_page if _has_notes(path)),
         sure_url=work.at("sure"),
         sure_key=work.key if sized else "",
@@ -248,6 +257,20 @@ def _by_hand(work: Work) -> ByHand | None:
     steps = tuple(Tick(step, Term("step", step), step in done) for step in STEPS)
     before = observed.get("pressure_before", "")
     return ByHand(steps, before, begun=bool(done or before))
+
+
+def _led(work: Work, kind: str) -> tuple[Tick, ...]:
+    """What comes before the chain of a long bike; none on others."""
+    if kind not in ("derailleur", "arm") or not (
+        work.form["boom.from_mm"] or work.form["boom.to_mm"] or _is_long(work)
+    ):
+        return ()
+    done = steps_done(work.job.observed, "led")
+    return tuple(Tick(step, Term("step", step), step in done) for step in LED)
+
+
+def _is_long(work: Work) -> bool:
+    return bool(work.sized and work.sized.bike.chainstay_length_mm > LONG_BIKE_MM)
 
 
 def costs_of(answer: Answer) -> dict[str, Message]:

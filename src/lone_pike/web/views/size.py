@@ -17,7 +17,7 @@ from lone_pike.drawing.side_view import SideView
 from lone_pike.drawing.small_view import chain_line
 from lone_pike.formats.measure_form import parse_form, with_readings
 from lone_pike.web.view_state import WHAT_IF
-from lone_pike.web.views.frame import Frame, frame_of, side_of
+from lone_pike.web.views.frame import Frame, frame_of, loupe_urls, side_of
 from lone_pike.web.views.standing import StandingBench, standing_bench
 from lone_pike.web.views.work import SizedWork, Work, answer_or_faults
 
@@ -54,6 +54,7 @@ class Bench:
     at_mm: int | None
     worst_url: str
     standing: StandingBench | None
+    loupe_urls: dict[str, str]
 
 
 @dataclass(frozen=True)
@@ -189,8 +190,9 @@ def bench_of(sized: SizedWork, stage: str, other: SizedWork | None = None) -> Be
     work, bike = sized.work, sized.bike
     board = dials(sized.gears, (sized.gear.ring, sized.gear.cog))
     growth = growth_plot(sized.answer.sizing, sized.links, sized.travel_mm) if bike.suspension else None
+    side = side_of(sized)
     return Bench(
-        side=side_of(sized),
+        side=side,
         ghost=_ghost(other.answer) if other else "",
         gear=sized.gear,
         steppers=tuple(
@@ -206,6 +208,7 @@ def bench_of(sized: SizedWork, stage: str, other: SizedWork | None = None) -> Be
         at_mm=work.state.travel if bike.suspension else None,
         worst_url=work.at(stage, travel=None),
         standing=standing_bench(sized, stage),
+        loupe_urls=loupe_urls(work, stage, side),
     )
 
 

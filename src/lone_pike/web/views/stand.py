@@ -68,6 +68,8 @@ def _question(work: Work) -> Message:
     """The one thing that is open."""
     if work.sized is None:
         wrong = next((fault for fault in work.faults.values() if not fault.is_missing), None)
+        if wrong and wrong.field.startswith("idlers"):
+            return Message("route_is_wrong")
         return Message("measures_contradict") if wrong else Message("what_do_they_measure")
     return _of_sized(work, work.sized)
 

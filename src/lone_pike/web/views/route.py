@@ -1,0 +1,211 @@
+"""Route: the idlers placed on the drawing, each with its side, and the tubes on their runs."""
+
+from dataclasses import dataclass, replace
+from math import degrees, sin
+
+from lone_pike.core.bike.base import Run
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.limits import PITCH_MM
+from lone_pike.core.bike.parts import Idler
+from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.chain.path import Path
+from lone_pike.core.judging.routing import Draft, Trouble, drafted, stop_message
+from lone_pike.core.judging.tubes import tube_fits
+from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, deg, mm
+from lone_pike.core.motion.poses import idler_stop_name
+from lone_pike.drawing.side_view import SideView, drafted_view, view_box_of
+from lone_pike.drawing.tubes import TubeShape, tube_shapes
+from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.writing import format_length
+from lone_pike.web.views.frame import ROUTE, Frame, frame_of, loupe_urls, side_of
+from lone_pike.web.views.typical import typical_side
+from lone_pike.web.views.work import Work
+
+GRID_MM = 5
+MOST_IDLERS = 6
+
+
+@dataclass(frozen=True)
+class IdlerHandle:
+    """An idler on the drawing: its place in the list, its name, its centre in SVG coordinates, and its side."""
+
+    place: int
+    name: Message
+    x: float
+    y: float
+    radius: float
+    run: str
+    chain: str
+    in_hand: bool
+    url: str
+
+
+@dataclass(frozen=True)
+class IdlerInHand:
+    """What is told of the idler in hand: its texts, what its place costs, how far the chain turns there."""
+
+    place: int
+    name: Message
+    run: str
+    chain: str
+    teeth: int
+    forward: str
+    up: str
+    about: str
+    cost: Message | None
+    turn: Message | None
+
+
+@dataclass(frozen=True)
+class RouteView:
+    """The page. side is the sized bike, or the route as it is told where it cannot be sized; box its view box."""
+
+    frame: Frame
+    side: SideView | None
+    is_draft: bool
+    tubes: tuple[TubeShape, ...]
+    tube_notes: tuple[Message, ...]
+    loupe_urls: dict[str, str]
+    handles: tuple[IdlerHandle, ...]
+    hand: IdlerInHand | None
+    troubles: tuple[Message, ...]
+    is_crossed: bool
+    fault: Fault | None
+    unit: LengthUnit
+    grid_mm: int
+    tube_text: str
+    tube_fault: Fault | None
+    runs: tuple[tuple[str, Term], ...]
+    is_full: bool
+    edit_url: str
+    drag_url: str
+    route_url: str
+    measure_url: str
+
+
+def route_view(work: Work, asked: str, *, box: str = "", fault: Fault | None = None) -> RouteView:
+    """The page; asked is the idler that the address wants in hand, counted from 1; box a view box that is to stay;
+    fault what could not be kept."""
+    bike = told_bike(work)
+    draft = draft_of(bike) if bike and work.sized is None else None
+    side = _side(work, bike, draft)
+    path = _path(work, draft)
+    idlers = bike.idlers if bike else ()
+    hand = int(asked) - 1 if asked.isdecimal() and len(asked) < 3 and 0 < int(asked) <= len(idlers) else None
+    fits = tube_fits(bike, path) if bike and path else ()
+    return RouteView(
+        frame=frame_of(work, ROUTE),
+        side=replace(side, view_box=box) if side and box else side,
+        is_draft=draft is not None,
+        tubes=tube_shapes(fits),
+        tube_notes=tuple(message for fit in fits for message in fit.messages),
+        loupe_urls=loupe_urls(work, ROUTE, side) if side else {},
+        handles=tuple(_handle(work, idlers, i, hand) for i in range(len(idlers))),
+        hand=_in_hand(work, bike, hand, path) if bike and hand is not None else None,
+        troubles=tuple(dict.fromkeys(trouble.message for trouble in _troubles(work, draft))),
+        is_crossed=any(trouble.code == "crossed" for trouble in _troubles(work, draft)),
+        fault=fault,
+        unit=work.shop.unit,
+        grid_mm=GRID_MM,
+        tube_text=work.form["tubes"],
+        tube_fault=work.faults.get("tubes"),
+        runs=tuple((str(run), Term("run", run)) for run in Run),
+        is_full=len(idlers) >= MOST_IDLERS,
+        edit_url=work.at(ROUTE),
+        drag_url=work.at(f"{ROUTE}/drag"),
+        route_url=work.at(ROUTE),
+        measure_url=work.at("measure"),
+    )
+
+
+def told_bike(work: Work) -> Bike | None:
+    """The bike as its document has it, right or wrong as a route; None where it is no bike yet, or has no cage."""
+    if work.sized:
+        return work.sized.bike if work.sized.bike.take_up.type in ("derailleur", "arm") else None
+    try:
+        bike = bike_from_document(work.shop.under_rules(work.document))
+    except InvalidInput:
+        return None
+    return bike if bike.take_up.type in ("derailleur", "arm") else None
+
+
+def draft_of(bike: Bike) -> Draft | None:
+    """The route of a bike that cannot be sized; None where its cage cannot be either."""
+    try:
+        return drafted(bike)
+    except InvalidInput:
+        return None
+
+
+def unsized_side(work: Work) -> SideView | None:
+    """What is drawn of a bike that cannot be sized: its own route, where it has one, or a typical bike."""
+    bike = told_bike(work)
+    draft = draft_of(bike) if bike and bike.idlers else None
+    return drafted_view(bike, draft).near(work.state.near) if bike and draft else typical_side(work)
+
+
+def box_kept(work: Work) -> str:
+    """The view box of the bike as it is kept, which stays while an idler is dragged."""
+    bike = told_bike(work)
+    return view_box_of(bike) if bike else ""
+
+
+def _side(work: Work, bike: Bike | None, draft: Draft | None) -> SideView | None:
+    if work.sized and bike:
+        return side_of(work.sized)
+    return drafted_view(bike, draft).near(work.state.near) if bike and draft else None
+
+
+def _path(work: Work, draft: Draft | None) -> Path | None:
+    """The loop that is drawn."""
+    if work.sized and work.sized.bike.idlers:
+        sized = work.sized
+        return sized.standing.cage.resting_path(sized.gear.ring, sized.gear.cog, sized.links)
+    return draft.path if draft else None
+
+
+def _troubles(work: Work, draft: Draft | None) -> tuple[Trouble, ...]:
+    return work.sized.answer.sizing.troubles if work.sized else draft.troubles if draft else ()
+
+
+def _handle(work: Work, idlers: tuple[Idler, ...], i: int, hand: int | None) -> IdlerHandle:
+    x_mm, y_mm = idlers[i].at_mm
+    runs, url = [idler.run for idler in idlers], work.at(ROUTE)
+    return IdlerHandle(
+        place=i + 1,
+        name=stop_message(runs, idler_stop_name(runs, i)),
+        x=x_mm,
+        y=-y_mm,
+        radius=float(pitch_radius_mm(idlers[i].teeth)) + 4,
+        run=str(idlers[i].run),
+        chain=str(idlers[i].chain),
+        in_hand=i == hand,
+        url=f"{url}{'&' if '?' in url else '?'}idler={i + 1}",
+    )
+
+
+def _in_hand(work: Work, bike: Bike, i: int, path: Path | None) -> IdlerInHand:
+    idler, unit = bike.idlers[i], work.shop.unit
+    wrap = _wrap_rad(bike, i, path)
+    each_mm = Quantity(2 * sin((wrap or 0.0) / 2) / PITCH_MM, Unit.LINKS)
+    return IdlerInHand(
+        place=i + 1,
+        name=stop_message(bike.idler_runs, idler_stop_name(bike.idler_runs, i)),
+        run=str(idler.run),
+        chain=str(idler.chain),
+        teeth=idler.teeth,
+        forward=format_length(idler.at_mm[0], unit),
+        up=format_length(idler.at_mm[1], unit),
+        about="" if idler.about_mm is None else format_length(idler.about_mm, unit),
+        cost=None if wrap is None else Message("idler_costs", by=mm(1), links=each_mm),
+        turn=None if wrap is None else Message("idler_turns", wrap=deg(degrees(wrap))),
+    )
+
+
+def _wrap_rad(bike: Bike, i: int, path: Path | None) -> float | None:
+    """How far the chain turns about an idler in the loop that is drawn."""
+    if path is None:
+        return None
+    name = idler_stop_name(bike.idler_runs, i)
+    return float(path.wrap_rad(name)) if path.touched[path.index(name)] else 0.0
