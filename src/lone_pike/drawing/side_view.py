@@ -14,6 +14,7 @@ from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
 from lone_pike.core.judging.routing import Draft
 from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.judging.tubes import tube_fits
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.messages import links as in_links
 from lone_pike.core.messages import number as bare_number
@@ -29,6 +30,7 @@ from lone_pike.drawing.letters import Letter
 from lone_pike.drawing.loupes import Loupe, loupes_of
 from lone_pike.drawing.standing import dropout, reach_of, standing_box, standing_letters
 from lone_pike.drawing.svg import circles, number, polyline, xy
+from lone_pike.drawing.tubes import TubeShape, tube_shapes
 from lone_pike.drawing.wheel import Wheel, wheels_of
 
 MARGIN_MM = 16
@@ -62,6 +64,7 @@ class SideView:
     lacking: tuple[str, ...]
     title: Message
     troubles: tuple[Point, ...] = ()
+    tubes: tuple[TubeShape, ...] = ()
     loupes: tuple[Loupe, ...] = ()
 
     @property
@@ -108,6 +111,7 @@ def side_view(
         lacking=lacking,
         title=Message("typical_bike_title") if lacking else title_of(gear, links),
         troubles=tuple((x, -y) for x, y in (trouble.at_mm for trouble in sizing.troubles)),
+        tubes=tube_shapes(tube_fits(sizing.bike, path)),
         loupes=loupes_of(sizing.bike),
     )
 
@@ -140,6 +144,7 @@ def drafted_view(bike: Bike, draft: Draft) -> SideView:
         lacking=(),
         title=Message("drafted_title"),
         troubles=tuple((x, -y) for x, y in (trouble.at_mm for trouble in draft.troubles)),
+        tubes=tube_shapes(tube_fits(bike, draft.path)) if draft.path else (),
         loupes=loupes_of(bike),
     )
 

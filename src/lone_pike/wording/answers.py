@@ -36,4 +36,6 @@ def _run(run: KeptRun) -> Message:
 
 def _boom(answer: Answer) -> tuple[Message, ...]:
     """What the boom's settings ask for, where there is a boom."""
-    return (answer.boom.message,) if answer.boom else ()
+    if answer.boom is None:
+        return ()
+    return (answer.boom.message, *([answer.boom.lender] if answer.boom.lender else []))

@@ -1,15 +1,19 @@
 """A boom that carries the ring: what each of its settings asks for, and which of them one count serves."""
 
 from dataclasses import dataclass, replace
+from functools import cached_property
+from itertools import pairwise
 from math import ceil, floor
 
 import numpy as np
+from numpy.typing import NDArray
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.parts import Boom
 from lone_pike.core.bike.teeth import Array, tip_radius_mm
+from lone_pike.core.chain.joiners import JOINERS
 from lone_pike.core.judging.sizing import Sizing, Window
 from lone_pike.core.messages import Message, links, mm
 from lone_pike.core.motion.poses import Poses, all_gears, gears_of, poses_of
@@ -17,7 +21,7 @@ from lone_pike.core.take_up.families import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
 STEP_MM = 5.0
-MOST_TRAVELS = 3
+MOST_TRAVELS, MOVES_AT_LEAST = 3, 2
 
 
 @dataclass(frozen=True)
@@ -31,13 +35,62 @@ class BoomSetting:
 
 
 @dataclass(frozen=True)
+class Serves:
+    """A count, and between which settings of the boom it is safe, mm."""
+
+    links: int
+    low_mm: float
+    high_mm: float
+
+
+@dataclass(frozen=True)
 class BoomRange:
-    """All settings of a boom, every 5 mm and at its end, and between which of them the advised count is safe, mm."""
+    """All settings of a boom, every 5 mm and at its end, and which of them each count serves.
+
+    links is the count that is asked about, serves_mm where it is safe about the rider's own setting; joiner_links what
+    each joiner adds.
+    """
 
     settings: tuple[BoomSetting, ...]
+    counts: tuple[Serves, ...]
     links: int
     serves_mm: tuple[float, float] | None
     links_each_mm: float
+    joiner_links: int
+
+    @cached_property
+    def cover(self) -> tuple[Serves, ...]:
+        """The fewest counts that serve the whole boom, from its shortest setting on; none where some setting has none.
+
+        Of the counts that serve where the last one ends, each time the one that goes farthest.
+        """
+        at, end, chosen = self.settings[0].boom_mm, self.settings[-1].boom_mm, list[Serves]()
+        while not chosen or chosen[-1].high_mm < end:
+            reach = [one for one in self.counts if one.low_mm <= at and one.high_mm > at]
+            if not reach:
+                return ()
+            chosen.append(max(reach, key=lambda one: (one.high_mm, -one.links)))
+            at = chosen[-1].high_mm
+        return tuple(chosen)
+
+    @property
+    def lender(self) -> Message | None:
+        """How a bike whose boom is moved often is chained: one count for all of it, or pieces put in between."""
+        if len(self.settings) < MOVES_AT_LEAST or not self.cover:
+            return Message("boom_has_gaps") if not self.cover else None
+        first, *more = self.cover
+        if not more:
+            return Message("boom_all_served", count=links(first.links))
+        pieces = tuple(
+            Message(
+                "boom_piece",
+                links=links(after.links - before.links - self.joiner_links),
+                start=mm(floor(before.high_mm)),
+                count=links(after.links),
+            )
+            for before, after in pairwise(self.cover)
+        )
+        return Message("boom_lender", count=links(first.links), end=mm(floor(first.high_mm)), pieces=pieces)
 
     @property
     def message(self) -> Message:
@@ -68,9 +121,11 @@ def boom_range(sizing: Sizing, count: int) -> BoomRange | None:
     rows = zip(settings.tolist(), bare.tolist(), margins.safe, counts[margins.best].tolist(), strict=True)
     return BoomRange(
         settings=tuple(BoomSetting(at, wrap, _window(counts[safe]), int(best)) for at, wrap, safe, best in rows),
+        counts=_served(settings, margins),
         links=count,
         serves_mm=_serves(settings, margins, count),
         links_each_mm=float((bare[-1] - bare[0]) / (settings[-1] - settings[0])) if len(settings) > 1 else 2 / PITCH_MM,
+        joiner_links=JOINERS[sizing.bike.joiner].links,
     )
 
 
@@ -110,14 +165,30 @@ def _window(safe: Array) -> Window | None:
     return Window(int(safe[0]), int(safe[-1])) if safe.size else None
 
 
+def _served(settings: Array, margins: Margins) -> tuple[Serves, ...]:
+    """Each count that is safe somewhere, and its longest stretch of the boom."""
+    served = []
+    for k, count in enumerate(margins.counts):
+        fine, holds = _holds(settings, margins, k)
+        if holds.any():
+            edges = np.flatnonzero(np.diff(np.concatenate([[False], holds, [False]]).astype(int)))
+            low, past = max(edges.reshape(-1, 2).tolist(), key=lambda each: each[1] - each[0])
+            served.append(Serves(count, float(fine[low]), float(fine[past - 1])))
+    return tuple(served)
+
+
+def _holds(settings: Array, margins: Margins, k: int) -> tuple[Array, NDArray[np.bool_]]:
+    """Whether a count keeps enough at both ends, every half mm, read between the settings."""
+    kept = np.clip(np.minimum(margins.at_short[:, k], margins.at_long[:, k]), -90.0, 90.0)
+    fine = np.linspace(settings[0], settings[-1], 1 + 10 * max(len(settings) - 1, 1))
+    return fine, np.interp(fine, settings, kept) >= 0
+
+
 def _serves(settings: Array, margins: Margins, count: int) -> tuple[float, float] | None:
-    """Between which settings about the rider's own a count keeps enough at both ends, read between the settings."""
+    """Between which settings about the rider's own a count keeps enough at both ends."""
     if count not in margins.counts:
         return None
-    k = margins.counts.index(count)
-    kept = np.minimum(np.maximum(np.minimum(margins.at_short[:, k], margins.at_long[:, k]), -90.0), 90.0)
-    fine = np.linspace(settings[0], settings[-1], 1 + 10 * max(len(settings) - 1, 1))
-    holds = np.interp(fine, settings, kept) >= 0
+    fine, holds = _holds(settings, margins, margins.counts.index(count))
     own = int(np.abs(fine).argmin())
     if not holds[own]:
         return None

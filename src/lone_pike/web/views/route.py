@@ -15,7 +15,6 @@ from lone_pike.core.judging.tubes import tube_fits
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, deg, mm
 from lone_pike.core.motion.poses import idler_stop_name
 from lone_pike.drawing.side_view import SideView, drafted_view, view_box_of
-from lone_pike.drawing.tubes import TubeShape, tube_shapes
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.formats.writing import format_length
 from lone_pike.web.views.frame import ROUTE, Frame, frame_of, loupe_urls, side_of
@@ -64,7 +63,6 @@ class RouteView:
     frame: Frame
     side: SideView | None
     is_draft: bool
-    tubes: tuple[TubeShape, ...]
     tube_notes: tuple[Message, ...]
     loupe_urls: dict[str, str]
     handles: tuple[IdlerHandle, ...]
@@ -98,7 +96,6 @@ def route_view(work: Work, asked: str, *, box: str = "", fault: Fault | None = N
         frame=frame_of(work, ROUTE),
         side=replace(side, view_box=box) if side and box else side,
         is_draft=draft is not None,
-        tubes=tube_shapes(fits),
         tube_notes=tuple(message for fit in fits for message in fit.messages),
         loupe_urls=loupe_urls(work, ROUTE, side) if side else {},
         handles=tuple(_handle(work, idlers, i, hand) for i in range(len(idlers))),

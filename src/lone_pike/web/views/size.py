@@ -5,12 +5,13 @@ from dataclasses import dataclass
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.take_ups import Derailleur
 from lone_pike.core.judging.answer import Answer, Served
-from lone_pike.core.judging.boom import BoomRange
+from lone_pike.core.judging.boom import BoomSetting
 from lone_pike.core.judging.notices import Notice
 from lone_pike.core.judging.reasons import rule_sentence
 from lone_pike.core.judging.sizing import Window
 from lone_pike.core.messages import LengthUnit, Message, Term, links
 from lone_pike.core.take_up.protocol import Gear, Ground
+from lone_pike.drawing.boom import BoomPicture, boom_picture
 from lone_pike.drawing.dials import Dials, dials
 from lone_pike.drawing.growth import GrowthPlot, growth_plot, step_mm
 from lone_pike.drawing.side_view import SideView
@@ -102,6 +103,16 @@ class Supporter:
 
 
 @dataclass(frozen=True)
+class BoomView:
+    """What the boom asks for: sentences, each setting, the picture and the address of each of its counts."""
+
+    messages: tuple[Message, ...]
+    settings: tuple[BoomSetting, ...]
+    picture: BoomPicture
+    urls: dict[int, str]
+
+
+@dataclass(frozen=True)
 class SizeView:
     """The stage. sure_key is empty where the sensitivity is told at once; not_yet where the bike is not measured."""
 
@@ -114,7 +125,7 @@ class SizeView:
     reasons: tuple[Message, ...]
     notices: tuple[Notice, ...]
     supporters: tuple[Supporter, ...]
-    boom: BoomRange | None
+    boom: BoomView | None
     sure: Sure | None
     sure_key: str
     sure_url: str
@@ -167,7 +178,7 @@ def size_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = Fa
         supporters=tuple(
             Supporter(vote.school, rule_sentence(vote.rule)) for vote in answered.votes if vote.links == sized.links
         ),
-        boom=answered.boom,
+        boom=_boom(sized),
         sure=None if deferred else sure_of(answered),
         sure_key=work.key,
         sure_url=work.at("sure"),
@@ -183,6 +194,18 @@ def sure_of(answered: Answer) -> Sure:
     if not isinstance(answered.bike.take_up, Derailleur):
         return Sure(answered.sure if answered.valid_ranges else None, notices, None, None)
     return Sure(answered.sure, notices, served, served.meaning if answered.window else None)
+
+
+def _boom(sized: SizedWork) -> BoomView | None:
+    boom = sized.answer.boom
+    if boom is None:
+        return None
+    return BoomView(
+        messages=(boom.message, *([boom.lender] if boom.lender else [])),
+        settings=boom.settings,
+        picture=boom_picture(boom, sized.links),
+        urls={one.links: sized.work.at("size", links=one.links) for one in boom.counts},
+    )
 
 
 def bench_of(sized: SizedWork, stage: str, other: SizedWork | None = None) -> Bench:
