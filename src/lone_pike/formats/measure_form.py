@@ -24,7 +24,7 @@ Form = dict[str, str]
 Readings = dict[str, Reading]
 Changes = dict[str, tuple[Reading, Reading]]
 
-NOT_TYPED = ("lone_pike", "axle_mm", "limits.", "chain.pieces.")
+NOT_TYPED = ("lone_pike", "axle_mm", "limits.")
 EMPTY = Reading()
 AXLE_DECIMALS = 1
 """How finely the distance of an axle that was measured as a place is shown, mm."""

@@ -41,6 +41,7 @@ COG_COUNTS = (5, 13)
 IDLER = re.compile(r"(drive|return)[ ,]+(over|under)[ ,]+(\d{1,3}) ?(?:t|teeth)?[ ,]+(.+)")
 TUBE = re.compile(r"(drive|return)[ ,]+(\d{1,2})[ ,]+(.+)")
 TUBE_LENGTHS = ("length_mm", "inner_mm", "behind_mm", "front_cage_mm")
+PIECE = re.compile(r"(\d{1,4}) ?(?:links?)?[ ,]*(inner|outer)?[ ,]*(\d{1,2}(?:[.,]\d{1,3})?)? ?%?")
 SPREAD_MARKS = ("±", "+/-", "+-")
 ABOUT = ("about ", "ca. ", "ca ", "~", "≈")
 
@@ -275,6 +276,23 @@ def _lines(text: str) -> list[str]:
     return [line.strip() for line in re.split(r"[\n;]", text.replace("\t", " ")) if line.strip()]
 
 
+def parse_piece_rows(text: str, _: LengthUnit = LengthUnit.MM) -> Parsed:
+    """Loose pieces, a row each: links, the kind of the first one, and the wear in percent where it is worn.
+
+    >>> parse_piece_rows("115 inner; 56 outer 0,2 %").value
+    [{'links': 115, 'first_end': 'inner'}, {'links': 56, 'first_end': 'outer', 'wear_percent': 0.2}]
+    """
+    return Parsed([_piece(line) for line in _lines(text)] or None)
+
+
+def _piece(line: str) -> dict[str, Any] | str:
+    match = PIECE.fullmatch(collapsed(line).lower())
+    if match is None:
+        return line
+    piece: dict[str, Any] = {"links": int(match[1]), "first_end": match[2] or "inner"}
+    return piece | ({"wear_percent": float(match[3].replace(",", "."))} if match[3] else {})
+
+
 LIST_READERS: dict[Kind, Callable[[str], Parsed]] = {
     Kind.TEXT: lambda text: Parsed(text.strip() or None),
     Kind.CHOICE: lambda text: Parsed(text.strip() or None),
@@ -288,6 +306,7 @@ ROW_READERS: dict[Kind, Callable[[str, LengthUnit], Parsed]] = {
     Kind.TRAVEL_ROWS: parse_travel_rows,
     Kind.IDLER_ROWS: parse_idler_rows,
     Kind.TUBE_ROWS: parse_tube_rows,
+    Kind.PIECE_ROWS: parse_piece_rows,
 }
 
 

@@ -43,6 +43,8 @@ def _format_list(spec: FieldSpec, values: list[Any], typed_in: LengthUnit) -> st
         return "\n".join(_format_row(row, typed_in) for row in values)
     if spec.kind is Kind.IDLER_ROWS:
         return "\n".join(_format_idler(row, typed_in) for row in values)
+    if spec.kind is Kind.PIECE_ROWS:
+        return "\n".join(map(_format_piece, values))
     if spec.kind is Kind.TUBE_ROWS:
         return "\n".join(_format_tube(row, typed_in) for row in values)
     if spec.kind is Kind.PLACE:
@@ -61,6 +63,15 @@ def _format_idler(row: Any, typed_in: LengthUnit) -> str:
     about = row.get("about_mm")
     spread = "" if about is None else f" ± {_format_length_or_text(about, typed_in)}"
     return f"{row.get('run')} {row.get('chain')} {row.get('teeth')} {place}{spread}"
+
+
+def _format_piece(row: Any) -> str:
+    if not isinstance(row, dict):
+        return str(row)
+    wear = row.get("wear_percent")
+    return f"{row.get('links')} {row.get('first_end')}" + (
+        f" {wear:g}" if isinstance(wear, int | float) and wear else ""
+    )
 
 
 def _format_tube(row: Any, typed_in: LengthUnit) -> str:

@@ -23,7 +23,7 @@ MACROS = (
     *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger")),
     *(
         f"drawing/{name}.svg"
-        for name in ("chain", "side_view", "rail", "dials", "growth", "strip", "tool", "fits", "clip", "boom")
+        for name in ("chain", "side_view", "rail", "dials", "growth", "strip", "tool", "fits", "clip", "boom", "pieces")
     ),
 )
 """What every template can call. Known to all instead of imported, for an import costs a page as much as a sentence."""

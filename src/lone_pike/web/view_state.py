@@ -10,7 +10,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.messages import LengthUnit
 from lone_pike.core.motion.poses import all_gears
 
-NUMBERS = ("ring", "cog", "links", "travel")
+NUMBERS = ("ring", "cog", "links", "travel", "piece")
 WHAT_IF = {
     "if_rings": "rings",
     "if_cogs": "cogs",
@@ -28,7 +28,8 @@ class ViewState:
 
     At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
     of another bike to set beside this one, as they were typed; unit is that of the lengths among them. clamped is where
-    the axle is said to be clamped, as it was typed. near is the part of a long bike that fills the picture.
+    the axle is said to be clamped, as it was typed. near is the part of a long bike that fills the picture; piece, of a
+    loop of several, the one whose cut is shown.
     """
 
     ring: int | None = None
@@ -39,6 +40,7 @@ class ViewState:
     unit: LengthUnit = LengthUnit.MM
     clamped: str = ""
     near: str = ""
+    piece: int | None = None
 
     def looking(self, near: str) -> "ViewState":
         """The same, with a part of the bike filling the picture; the whole bike where it filled it before."""
@@ -72,7 +74,9 @@ def view_state_of(query: QueryParams) -> ViewState:
     unit = LengthUnit.INCH if query.get("if_unit") == LengthUnit.INCH else LengthUnit.MM
     clamped = query.get("clamped", "").strip()[:LONGEST_ASKED]
     near = query.get("near", "").strip()[:LONGEST_NEAR]
-    return ViewState(whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit, clamped, near)
+    return ViewState(
+        whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit, clamped, near, whole("piece")
+    )
 
 
 def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:

@@ -20,6 +20,7 @@ FIELD_HINTS: dict[str, Message] = {
     "take_up.max_mm": Message("hint_slot_to", length=mm(24)),
     "suspension.type": Message("hint_suspension"),
     "suspension.pivot_mm": Message("hint_pivot", forward=mm(8), up=mm(52)),
+    "chain.pieces": Message("hint_pieces", worn=Quantity(0.2, Unit.PERCENT)),
     "idlers": Message("hint_idlers", behind=mm(20), back=mm(-20), up=mm(106)),
 }
 

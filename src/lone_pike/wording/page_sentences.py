@@ -49,6 +49,8 @@ HISTORY = {
 }
 PAGES = {
     "push_rivet": "Push rivet {start} from the start, {end} from the far end.",
+    "the_box": "the box",
+    "the_piece": "piece {place}",
     "fit": "{count}: axle at {centre:.1}, {room:.1} of slot behind it.",
     "count_unsafe": "Not safe: at {count}, {meaning}. Advised: {advised}.",
     "measures_contradict": "One of its measures cannot be right: which?",
@@ -100,6 +102,10 @@ FIELD_HINTS = {
     "hint_pivot": (
         "Pivot centre from the crank centre: forward, then up. A pivot {forward} ahead and {up} above is"
         " {forward:bare}, {up:bare}."
+    ),
+    "hint_pieces": (
+        "A row each: its links, and whether it begins with an inner or an outer one; worn, its percent too: 56 inner"
+        " {worn:.1 bare}."
     ),
     "hint_idlers": (
         "A row each, front to back: drive over 16 {back:bare} {up:bare} is a drive idler of 16 teeth, chain over it,"

@@ -137,6 +137,7 @@ ALLOWED = {
     "travel_rows": "{fewest:bare} to {most} of travel and chainstay, travels rising from rest to {high}, each once",
     "idler_rows": "up to {most:bare} idlers, each run listed front to back",
     "tube_rows": "up to {most:bare} tubes, each on a straight part of a run",
+    "piece_rows": "up to {most:bare} pieces: links, the kind of the first one, and its wear in percent",
     "part_of_run": "1 to {most}, counted from the ring",
     "tapes_that_meet": "two lengths that meet between crank and axle, {apart:.0} apart",
     "added_or_total": (

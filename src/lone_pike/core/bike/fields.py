@@ -35,6 +35,7 @@ class Kind(StrEnum):
     TRAVEL_ROWS = "travel_rows"
     IDLER_ROWS = "idler_rows"
     TUBE_ROWS = "tube_rows"
+    PIECE_ROWS = "piece_rows"
     PART = "part"
 
 
@@ -49,7 +50,7 @@ UNITS: dict[Kind, Unit] = {
     Kind.COG_LIST: Unit.TEETH,
     Kind.TEXT: Unit.LETTERS,
 }
-ROWS = frozenset({Kind.TRAVEL_ROWS, Kind.IDLER_ROWS, Kind.TUBE_ROWS})
+ROWS = frozenset({Kind.TRAVEL_ROWS, Kind.IDLER_ROWS, Kind.TUBE_ROWS, Kind.PIECE_ROWS})
 """Kinds of several rows, told of as a whole."""
 
 

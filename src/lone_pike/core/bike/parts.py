@@ -110,7 +110,12 @@ class Chain(Document):
         le=5,
     )
     pieces: tuple[ChainPiece, ...] = measured(
-        Kind.PART, "Pieces", "Loose pieces at hand beside the box.", default=(), max_length=60
+        Kind.PIECE_ROWS,
+        "Pieces at hand",
+        "Loose pieces beside the box.",
+        allowed="piece_rows",
+        default=(),
+        max_length=60,
     )
     width: ChainWidth | None = measured(
         Kind.CHOICE, "Chain width", "Between the inner plates, in inches, as the box says.", default=None

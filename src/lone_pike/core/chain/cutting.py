@@ -49,6 +49,8 @@ class Cut:
     offset_links: int
     missing_links: int
     push_fully_out: bool
+    piece: int = 0
+    """Which of the pieces at hand it is of: 0 the box, then as they are listed."""
 
 
 def link_kind(first: End, place: int) -> End:

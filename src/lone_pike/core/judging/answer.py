@@ -5,9 +5,9 @@ from functools import cached_property, lru_cache
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure
-from lone_pike.core.chain.cutting import Cut, End, plan_cut
-from lone_pike.core.chain.joiners import JOINERS
-from lone_pike.core.chain.pieces import KeptRun, Loose, plan_pieces
+from lone_pike.core.chain.cutting import Cut, plan_cut
+from lone_pike.core.chain.pieces import KeptRun
+from lone_pike.core.chain.plan import missing_links, runs_for
 from lone_pike.core.judging.boom import BoomRange, boom_range, check_boom
 from lone_pike.core.judging.likelihood import Likelihood, likelihood_of
 from lone_pike.core.judging.mending import Mend, largest_cog_served, mend_of
@@ -108,12 +108,7 @@ class Answer:
     @cached_property
     def plan(self) -> tuple[KeptRun, ...]:
         """The runs of several pieces that make the count, where the box alone does not; none where nothing reaches."""
-        chain, joiner = self.bike.chain, JOINERS[self.bike.joiner]
-        if not chain.pieces or (self.cut and not self.cut.missing_links):
-            return ()
-        box = [Loose(0, self.cut.box_links, self.cut.first_end)] if self.cut else []
-        at_hand = [Loose(i, one.links, End(one.first_end), one.wear_percent) for i, one in enumerate(chain.pieces, 1)]
-        return plan_pieces([*box, *at_hand], self.links - self.links % 2, joiner.links) or ()
+        return runs_for(self.bike, self.links)
 
     @cached_property
     def boom(self) -> BoomRange | None:
@@ -204,7 +199,7 @@ def answer(bike: Bike) -> Answer:
         capacity=capacity,
         fits=sizing.take_up.fits(),
         cut=cut,
-        notices=answer_notices(sizing, gears, capacity, cut, count, decided_by),
+        notices=answer_notices(sizing, gears, capacity, missing_links(bike, count), count, decided_by),
     )
 
 

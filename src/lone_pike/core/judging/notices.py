@@ -8,7 +8,6 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.bike.take_ups import Caged, Slot
-from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.judging.sensitivity import ValidRange
 from lone_pike.core.judging.sizing import Sizing
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
@@ -24,7 +23,7 @@ class Notice:
 
 
 def answer_notices(
-    sizing: Sizing, gears: tuple[Gear, ...], capacity: Capacity, cut: Cut | None, count: int, decided_by: str
+    sizing: Sizing, gears: tuple[Gear, ...], capacity: Capacity, missing: int, count: int, decided_by: str
 ) -> tuple[Notice, ...]:
     """All that is known with the count itself."""
     bike = sizing.bike
@@ -44,8 +43,8 @@ def answer_notices(
     notices += [Notice(f"route_{trouble.code}", trouble.message) for trouble in sizing.troubles]
     if sizing.window is None:
         notices.append(Notice("window_empty", sizing.take_up.none_safe(gears)))
-    if cut and cut.missing_links:
-        notices.append(Notice("box_short", Message("box_short", missing=links(cut.missing_links))))
+    if missing:
+        notices.append(Notice("box_short", Message("box_short", missing=links(missing))))
     return tuple(notices)
 
 

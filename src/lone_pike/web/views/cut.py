@@ -4,14 +4,26 @@ from dataclasses import dataclass
 
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.chain.cutting import Cut
-from lone_pike.core.messages import Message
+from lone_pike.core.messages import Message, number
+from lone_pike.drawing.pieces_row import PiecesRow, pieces_row
 from lone_pike.drawing.side_view import SideView
 from lone_pike.drawing.strip import Strip, close_up, strip
 from lone_pike.drawing.tool import ToolView, tool_view
 from lone_pike.web.views.frame import Frame, frame_of, side_of, unsafe_message
-from lone_pike.web.views.work import Work, cut_of
+from lone_pike.web.views.work import Work, cut_of, cuts_of
 
 TALLY_STEP = 10
+
+
+@dataclass(frozen=True)
+class PieceLink:
+    """One piece of a loop of several: its name, what is kept of it, the rivet to push, and the address of its cut."""
+
+    name: Message
+    keep_links: int
+    push: int | None
+    shown: bool
+    url: str
 
 
 @dataclass(frozen=True)
@@ -25,6 +37,9 @@ class CutView:
     fault: Fault | None
     joiner_warning: Message | None
     joiners: tuple[str, ...]
+    pieces: tuple[PieceLink, ...]
+    row: PiecesRow | None
+    row_urls: tuple[str, ...]
     strip: Strip | None
     close_up: Strip | None
     tool: ToolView | None
@@ -63,6 +78,8 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
     """The stage."""
     sized = work.sized
     cut, fault = cut_of(work)
+    cuts, _ = cuts_of(work)
+    links = _piece_links(work, cuts, cut)
     return CutView(
         frame=frame_of(work, "cut", told),
         side=side_of(sized) if sized else None,
@@ -70,7 +87,10 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
         cut=cut,
         fault=fault,
         joiner_warning=joiner_warning(work),
-        joiners=(str(cut.joiner), *["offset_link"] * cut.offset_links) if cut else (),
+        joiners=tuple(joiner for each in cuts for joiner in (str(each.joiner), *["offset_link"] * each.offset_links)),
+        pieces=links,
+        row=pieces_row(cuts) if len(cuts) > 1 else None,
+        row_urls=tuple(link.url for link in links),
         strip=strip(cut) if cut else None,
         close_up=close_up(cut) if cut else None,
         tool=tool_view(cut) if cut else None,
@@ -79,6 +99,21 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
         tally_url=work.at("tally"),
         done_url=work.at("cut"),
     )
+
+
+def _piece_links(work: Work, cuts: tuple[Cut, ...], shown: Cut | None) -> tuple[PieceLink, ...]:
+    """The pieces of a loop of several, in order round it."""
+    if len(cuts) < 2:
+        return ()
+    return tuple(
+        PieceLink(piece_name(cut), cut.keep_links, cut.push_from_start, cut is shown, work.at("cut", piece=cut.piece))
+        for cut in cuts
+    )
+
+
+def piece_name(cut: Cut) -> Message:
+    """What a piece is called: the box, or its place in the list."""
+    return Message("the_piece", place=number(cut.piece)) if cut.piece else Message("the_box")
 
 
 def joiner_warning(work: Work) -> Message | None:

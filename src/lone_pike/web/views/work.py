@@ -10,7 +10,8 @@ from zlib import crc32
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.chain.cutting import Cut, plan_cut
+from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.chain.plan import cuts_for
 from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.core.judging.sizing import Sizing, size_at
 from lone_pike.core.messages import Message
@@ -194,14 +195,22 @@ class SizedWork:
         return self.work.at(stage, cog=neighbour(self.bike.cogs, self.gear.cog, step))
 
 
-def cut_of(work: Work) -> tuple[Cut | None, Fault | None]:
-    """The cut for the count under test, or why there is none."""
+def cuts_of(work: Work) -> tuple[tuple[Cut, ...], Fault | None]:
+    """The cuts for the count under test, one for each piece of the loop, or why there are none."""
     if work.sized is None:
-        return None, None
+        return (), None
     try:
-        return plan_cut(work.sized.bike, work.sized.links), None
+        return cuts_for(work.sized.bike, work.sized.links), None
     except InvalidInput as error:
-        return None, error.faults[0]
+        return (), error.faults[0]
+
+
+def cut_of(work: Work) -> tuple[Cut | None, Fault | None]:
+    """The cut that is looked at: the address's piece, else the first that is pushed at all, else the first."""
+    cuts, fault = cuts_of(work)
+    asked = [cut for cut in cuts if cut.piece == work.state.piece]
+    pushed = [cut for cut in cuts if cut.push_from_start is not None]
+    return next(iter([*asked, *pushed, *cuts]), None), fault
 
 
 Shown = TypeVar("Shown")
