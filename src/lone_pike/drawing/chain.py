@@ -1,6 +1,7 @@
 """A chain along a path: where each rivet sits, and the plates between them."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -116,6 +117,15 @@ def chain_shapes(points: Points, joiner_at: int) -> ChainShapes:
         joiner=_outlines(corners[joiner], OUTER_HALF_MM),
         rivets=dots(points),
     )
+
+
+def parted_shapes(points: Points, laid: NDArray[np.bool_], joiners: Sequence[int]) -> tuple[ChainShapes, ChainShapes]:
+    """The links of a loop that are laid, with their joiners, and those that are not, each inner and outer in turn."""
+    ends, place = np.concatenate([points[1:], points[:1]]), np.arange(len(points))
+    inner, is_joiner = place % 2 == 0, np.isin(place, joiners)
+    on, off = (plain_shapes(points[which], ends[which], inner[which]) for which in (laid & ~is_joiner, ~laid))
+    corners = _corners(points, ends, np.full((len(points), 1), OUTER_HALF_MM))
+    return replace(on, joiner=_outlines(corners[laid & is_joiner], OUTER_HALF_MM)), off
 
 
 def plain_shapes(starts: Points, ends: Points, inner: NDArray[np.bool_]) -> ChainShapes:

@@ -65,6 +65,9 @@ class SideView:
     title: Message
     troubles: tuple[Point, ...] = ()
     tubes: tuple[TubeShape, ...] = ()
+    to_come: ChainShapes | None = None
+    """The part of the chain that is not laid yet; hand is where it is being laid."""
+    hand: Point | None = None
     loupes: tuple[Loupe, ...] = ()
 
     @property

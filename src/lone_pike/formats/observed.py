@@ -16,7 +16,21 @@ PROVING = ("tightest", "slack", "nuts", "wheel", "brakes", "again")
 LED = ("seat", "boom", "zero")
 """What is set on a long bike before its chain is measured, in this order (trade, section 3)."""
 
-TICKED = {"steps": STEPS, "proved": PROVING, "led": LED}
+MOST_OF_A_KIND = range(1, 7)
+THREADED = (
+    *("setup", "pieces", "pins", "cog", "guide", "tab", "tension"),
+    *(f"{what}_{place}" for what in ("return", "drive", "tube") for place in MOST_OF_A_KIND),
+    *("ring", "front", "wide", "meet", "turn"),
+)
+"""Steps of the walk along the route (trade, section 11); a bike has those of its own parts."""
+
+JOINED = ("seated", "both_sides", "free", "turned")
+"""What is looked at once the loop is closed (trade, sections 10 and 12)."""
+
+TICKED = {"steps": STEPS, "proved": PROVING, "led": LED, "threaded": THREADED, "joined": JOINED}
+OPEN_ENDED = ("threaded",)
+"""Lists of which each bike has its own part."""
+
 
 NOTES = ("complaint", "pressure_before", "pressure_after", *TICKED)
 PREFIX = "observed."
@@ -49,7 +63,10 @@ def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
     for name, steps in TICKED.items():
         if name in changed:
             done = number(len(steps_done(after, name)))
-            messages.append(Message("steps_done", done=done, all=number(len(steps))))
+            if name in OPEN_ENDED:
+                messages.append(Message("steps_threaded", done=done))
+            else:
+                messages.append(Message("steps_done", done=done, all=number(len(steps))))
     return tuple(messages)
 
 

@@ -19,12 +19,10 @@ from lone_pike.wording.units import DisplayUnits
 PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"))
 
 
+PICTURES = ("chain", "side_view", "rail", "dials", "growth", "strip", "tool", "fits", "clip", "boom", "pieces")
 MACROS = (
     *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger")),
-    *(
-        f"drawing/{name}.svg"
-        for name in ("chain", "side_view", "rail", "dials", "growth", "strip", "tool", "fits", "clip", "boom", "pieces")
-    ),
+    *(f"drawing/{name}.svg" for name in (*PICTURES, "ways", "joiners")),
 )
 """What every template can call. Known to all instead of imported, for an import costs a page as much as a sentence."""
 

@@ -19,7 +19,7 @@ from lone_pike.web.view_state import ViewState, view_state_of
 
 TypedForm = dict[str, str]
 LARGEST_ID = 2**63
-TICK_LISTS = {"steps": "by_hand", "led": "is_led"}
+TICK_LISTS = {"steps": "by_hand", "led": "is_led", "threaded": "threading", "joined": "joining", "proved": "proving"}
 """Lists of ticks that a form may carry, and the mark by which it says that it does."""
 
 SAW = "saw"
@@ -54,15 +54,15 @@ async def sent_form(request: Request) -> Sent:
     """The form; boxes that are not ticked are said to be so where the whole form was sent."""
     async with request.form(max_part_size=256 * 1024) as form:
         fields = {name: value for name, value in form.items() if isinstance(value, str)}
-        if fields.pop("whole", ""):
-            lists = [path for path, spec in form_fields().items() if spec.kind is Kind.CHOICES]
-            lists += [f"observed.{name}" for name, mark in TICK_LISTS.items() if fields.pop(mark, "")]
-            for name in lists:
-                fields[name] = ", ".join(value for value in form.getlist(name) if isinstance(value, str))
+        is_whole = fields.pop("whole", "") == "1"
+        lists = [f"observed.{name}" for name, mark in TICK_LISTS.items() if fields.pop(mark, "")]
+        if is_whole:
+            lists += [path for path, spec in form_fields().items() if spec.kind is Kind.CHOICES]
+        for name in lists:
+            fields[name] = ", ".join(value for value in form.getlist(name) if isinstance(value, str))
+        if is_whole:
             ticks = [path for path, spec in form_fields().items() if spec.kind is Kind.FLAG]
             fields |= {path: fields.get(path, "") for path in ticks}
-        if fields.pop("proving", ""):
-            fields["observed.proved"] = ", ".join(str(value) for value in form.getlist("observed.proved"))
         upload = form.get("file")
         file = await upload.read() if isinstance(upload, UploadFile) and upload.filename else None
     request.state.sent = fields

@@ -23,6 +23,7 @@ HISTORY = {
     "count_chosen_before": "Count chosen: {count}, before it was {before}",
     "note_changed": "{note} {before} → {after}",
     "steps_done": "{done} of {all} steps done",
+    "steps_threaded": "{done} steps of threading done",
     "photo_taken_in": "Photo taken in",
     "photo_replaced": "Photo replaced",
     "photo_marked": "Photo taken in and marked",
@@ -49,6 +50,7 @@ HISTORY = {
 }
 PAGES = {
     "push_rivet": "Push rivet {start} from the start, {end} from the far end.",
+    "piece_then_joiner": "{piece:capital}, then a joiner {lies}",
     "the_box": "the box",
     "the_piece": "piece {place}",
     "fit": "{count}: axle at {centre:.1}, {room:.1} of slot behind it.",
@@ -61,6 +63,7 @@ PAGES = {
     "came_with": "It came with {old}. Why {count} now?",
     "cage_by_class": "The cage is known by its class alone. Who measures it?",
     "rivet_counted_twice": "Is the rivet counted twice?",
+    "is_it_joined": "Is the joiner seated, on both sides?",
     "is_it_fitted": "Is it fitted?",
     "is_it_count": "Is it {count}?",
     "count_stands": "the count stands whatever it is",

@@ -68,6 +68,12 @@ LED = {
     "boom": "Boom set for this rider, legs nearly straight",
     "zero": "That boom marked: it counts as 0 from here on",
 }
+JOINED = {
+    "seated": "Seated, as drawn",
+    "both_sides": "The same from the other side",
+    "free": "No stiff link: flexed sideways with both thumbs",
+    "turned": "A full turn backwards by the pedal",
+}
 PROVING = {
     "tightest": "Tightest point found",
     "slack": "Slack set there",
@@ -82,10 +88,12 @@ NOTES = {
     "pressure_after": "Shock put back",
     "steps": "Steps done",
     "led": "Set before measuring",
+    "threaded": "Threaded",
+    "joined": "Joiner looked at",
 }
 SETTINGS = {"first": "Counts", "unit": "Lengths", "house_rule": "House rule"}
 SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"}
-PLACES = {"measure": "Measure", "size": "Size", "cut": "Cut", "book": "Book"}
+PLACES = {"measure": "Measure", "size": "Size", "cut": "Cut", "join": "Join", "book": "Book"}
 LABELS = {path: spec.label for path, spec in fields_of(Bike).items()}
 HOUSE_RULES = {"window": "the window", **FLAGS}
 
@@ -101,7 +109,7 @@ TERMS: dict[str, dict[str, str]] = {
     "wheel": {"cogs": "the largest cog", "rings": "the ring"},
     "run": {"drive": "drive", "return": "return"},
     "side": {"over": "over", "under": "under"},
-    "stop": {"ring": "ring", "cog": "cog", "idler": "idler"}
+    "stop": {"ring": "ring", "cog": "cogs", "idler": "idler"}
     | {f"{pulley} pulley": f"{pulley} pulley" for pulley in ("guide", "tension")},
     "loupe": {"ring": "ring", "idlers": "idlers", "cogs": "cogs"},
     "other_side": {"over": "under", "under": "over"},
@@ -113,7 +121,7 @@ TERMS: dict[str, dict[str, str]] = {
     },
     "mark": MARKS,
     "pressed": PRESSED,
-    "step": STEPS | PROVING | LED,
+    "step": STEPS | PROVING | LED | JOINED,
     "note": NOTES,
     "state": STATES,
     "stage": PLACES,

@@ -19,9 +19,10 @@ from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, s
 from lone_pike.web.views.book import book_view
 from lone_pike.web.views.cut import cut_view, tally_view
 from lone_pike.web.views.frame import ASIDE
+from lone_pike.web.views.join import join_view
 from lone_pike.web.views.measure import costs_of, measure_view, typed_view
 from lone_pike.web.views.size import size_view, sure_of
-from lone_pike.web.views.work import STAGES, Work, cut_of, view_or_trouble, work_of
+from lone_pike.web.views.work import STAGES, Work, cuts_of, view_or_trouble, work_of
 from lone_pike.wording.render import render
 
 router = APIRouter(prefix="/jobs/{job_id}")
@@ -135,7 +136,15 @@ def choose(request: Request, job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/cut")
 def it_is_cut(job_request: ForJob) -> Response:
-    """On to booking: the chain is cut."""
+    """On to joining: the chain is cut."""
+    job_request.open_job()
+    _reach(job_request, "join")
+    return redirect(work_of(job_request).at("join"))
+
+
+@router.post("/join")
+def it_is_joined(job_request: ForJob) -> Response:
+    """On to booking: the chain is on, and closed."""
     job_request.open_job()
     _reach(job_request, "book")
     return redirect(work_of(job_request).at("book"))
@@ -204,11 +213,12 @@ def _fitting(work: Work, form: TypedForm) -> Fitting:
     """What is booked. Raises: 422 where something is missing for that."""
     if work.sized is None:
         raise HTTPException(422, "The bike is not measured yet. Measure it first; nothing was booked.")
-    bike, (cut, _) = work.sized.bike, cut_of(work)
-    if cut and cut.missing_links:
-        short = Message("box_is_short_now", missing=links(cut.missing_links))
+    bike, (cuts, _) = work.sized.bike, cuts_of(work)
+    missing = sum(cut.missing_links for cut in cuts)
+    if missing:
+        short = Message("box_is_short_now", missing=links(missing))
         raise HTTPException(422, render(short, units_of(work.shop)))
-    offcuts = (Offcut(cut.offcut_links, *cut.offcut_ends),) if cut and cut.offcut_ends else ()
+    offcuts = tuple(Offcut(cut.offcut_links, *cut.offcut_ends) for cut in cuts if cut.offcut_ends)
     note = form.get("note", "").strip()[:LONGEST_NOTE]
     return Fitting(work.sized.links, bike.joiner, bike.speeds, note, _shock_message(work, form), offcuts)
 
@@ -266,6 +276,7 @@ def _view(work: Work, stage: str, told: tuple[Message, ...], *, deferred: bool) 
         "measure": lambda: measure_view(work, told, deferred=deferred),
         "size": lambda: size_view(work, told, deferred=deferred),
         "cut": lambda: cut_view(work, told),
+        "join": lambda: join_view(work, told),
         "book": lambda: book_view(work, told),
     }
     return views[stage]()

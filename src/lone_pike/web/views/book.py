@@ -11,7 +11,7 @@ from lone_pike.web.views.cut import joiner_warning
 from lone_pike.web.views.frame import Frame, frame_of, unsafe_message
 from lone_pike.web.views.measure import Tick
 from lone_pike.web.views.size import Bench, bench_of
-from lone_pike.web.views.work import Work, cut_of
+from lone_pike.web.views.work import Work, cuts_of
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class BookView:
     links: int
     speeds: int
     joiner: str
-    cut: Cut | None
+    cuts: tuple[Cut, ...]
     largest: Gear | None
     warning: Message | None
     joiner_warning: Message | None
@@ -46,7 +46,7 @@ def book_view(work: Work, told: tuple[Message, ...] = ()) -> BookView:
     sized, observed = work.sized, work.job.observed
     frame = frame_of(work, "book", told)
     if sized is None:
-        return BookView(frame, None, 0, 0, "", None, None, None, None, None, (), "", work.at("book"))
+        return BookView(frame, None, 0, 0, "", (), None, None, None, None, (), "", work.at("book"))
     before = observed.get("pressure_before", "")
     return BookView(
         frame=frame,
@@ -54,7 +54,7 @@ def book_view(work: Work, told: tuple[Message, ...] = ()) -> BookView:
         links=sized.links,
         speeds=sized.bike.speeds,
         joiner=str(sized.bike.joiner),
-        cut=cut_of(work)[0],
+        cuts=cuts_of(work)[0],
         largest=next(iter(sized.gears)),
         warning=unsafe_message(sized),
         joiner_warning=joiner_warning(work),

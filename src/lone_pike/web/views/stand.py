@@ -13,7 +13,7 @@ from lone_pike.web.view_state import ViewState
 from lone_pike.web.views.listing import Listing, Pager, pager_of
 from lone_pike.web.views.work import SizedWork, Work, cut_of, kept_work, view_or_trouble
 
-STAGE_QUESTIONS = {"cut": "rivet_counted_twice", "book": "is_it_fitted"}
+STAGE_QUESTIONS = {"cut": "rivet_counted_twice", "join": "is_it_joined", "book": "is_it_fitted"}
 
 
 @dataclass(frozen=True)

@@ -38,7 +38,7 @@ SIDE_FIELDS = ("chain.box_", "old_chain", "take_up.max_cog", "take_up.capacity")
 """What does not make the count: a wrong one is marked and left out, and the count stays."""
 
 BOX = ("box_links", "box_includes_joiner", "box_ends")
-STAGES = ("measure", "size", "cut", "book")
+STAGES = ("measure", "size", "cut", "join", "book")
 
 
 def answer_or_faults(document: Document) -> tuple[Answer | None, tuple[Fault, ...]]:

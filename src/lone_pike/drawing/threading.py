@@ -1,0 +1,153 @@
+"""The walk along the route, drawn: the chain as far as it is laid, where the hand is, and the wrong way beside."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from lone_pike.core.chain.path import Path, Stop, trace
+from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.judging.threading import FRONT, TAB, Walk, WalkStep
+from lone_pike.core.motion.poses import RING
+from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
+from lone_pike.core.take_up.protocol import Gear
+from lone_pike.drawing.bicycle import capsule
+from lone_pike.drawing.chain import ChainShapes, chain_shapes, loop_of, parted_shapes, rivets
+from lone_pike.drawing.side_view import SideView, resting_loop, side_view, slack_run
+from lone_pike.drawing.svg import circles, number, polyline
+from lone_pike.drawing.wheel import Wheel, wheels_of
+
+AROUND_MM = 34.0
+TAB_HALF_MM, FRONT_MM = 9.0, (54.0, 15.0)
+
+
+@dataclass(frozen=True)
+class Way:
+    """One way past a place: the chain and its wheels; guard is a tab or a front derailleur's cage, over the chain or
+    under it."""
+
+    chain: ChainShapes
+    wheels: tuple[Wheel, ...]
+    hubs: str
+    guard: str
+    guard_over: bool
+    is_right: bool
+
+
+@dataclass(frozen=True)
+class Ways:
+    """The right way and the wrong one past the same place; cage is the cage's plate, the same in both."""
+
+    view_box: str
+    ways: tuple[Way, Way]
+    cage: str
+
+
+def threaded_view(sizing: Sizing, gear: Gear, links: int, walk: Walk, step: WalkStep | None) -> SideView:
+    """The bike with the chain as far as it is laid at a step; all of it where no step is left."""
+    side = side_view(sizing, gear, links)
+    loop = resting_loop(sizing, gear, links)
+    points = rivets(loop, links, slack_run(loop))
+    joiners = [int(one.at_links) | 1 for one in walk.placing.joiners]
+    place, count = np.arange(len(points)), len(points)
+    laid = np.ones(count, dtype=bool)
+    if step:
+        laid[:] = False
+        if step.from_links is not None:
+            length = (walk.joined_at_links - step.from_links) % count
+            laid = (place - int(step.from_links)) % count <= length
+    on, off = parted_shapes(points, laid, joiners)
+    hand = None
+    if step and step.from_links is not None:
+        x_mm, y_mm = points[int(step.from_links) % count].tolist()
+        hand = (x_mm, -y_mm)
+    return replace(side, chain=on, to_come=off, hand=hand, touch=None, reserve_arc="")
+
+
+def ways_past(sizing: Sizing, gear: Gear, links: int, step: WalkStep) -> Ways | None:
+    """The two ways past a step's place; None where only one is known."""
+    if step.wrong is None:
+        return None
+    right = _resting(sizing, gear, links)
+    stop = right.stop(step.stop)
+    by_layer = step.key in (TAB, FRONT)
+    wrong = right if by_layer else trace([_turned(one) if one.name == stop.name else one for one in right.stops])
+    if not np.isfinite(float(wrong.links)):
+        return None
+    guard = _guard(right, step)
+    shift = step.key == FRONT
+    return Ways(
+        view_box=_box(right, step),
+        ways=(
+            _way(right, guard, over=True, is_right=True),
+            _way(wrong, _guard(right, step, aside_mm=26.0) if shift else guard, over=shift, is_right=False),
+        ),
+        cage=_cage(right),
+    )
+
+
+def _resting(sizing: Sizing, gear: Gear, links: int) -> Path:
+    return sizing.cage.resting_path(gear.ring, gear.cog, links)
+
+
+def _turned(stop: Stop) -> Stop:
+    return replace(stop, wind=-stop.wind, idler=False)
+
+
+def _way(path: Path, guard: str, *, over: bool, is_right: bool) -> Way:
+    loop = loop_of(path)
+    points = rivets(loop, int(loop.links), slack_run(loop))
+    return Way(
+        chain=chain_shapes(points, joiner_at=-1),
+        wheels=wheels_of(loop, points),
+        hubs="".join(circles(centre, [3.0]) for centre in loop.centres_mm),
+        guard=guard,
+        guard_over=over,
+        is_right=is_right,
+    )
+
+
+def _box(path: Path, step: WalkStep) -> str:
+    """A square about the place."""
+    stop = path.stop(step.stop)
+    x, y, half = float(stop.x_mm), float(stop.y_mm), abs(float(stop.signed_radius_mm)) + AROUND_MM
+    if step.key == TAB:
+        x, y = _between_pulleys(path)
+    if step.key == FRONT:
+        y, half = y + abs(float(stop.signed_radius_mm)), 62.0
+        x -= 20.0
+    return f"{number(x - half)} {number(-y - half)} {number(2 * half)} {number(2 * half)}"
+
+
+def _between_pulleys(path: Path) -> tuple[float, float]:
+    guide, tension = path.stop(GUIDE), path.stop(TENSION)
+    return (float(guide.x_mm) + float(tension.x_mm)) / 2, (float(guide.y_mm) + float(tension.y_mm)) / 2
+
+
+def _cage(path: Path) -> str:
+    names = [stop.name for stop in path.stops]
+    if GUIDE not in names:
+        return ""
+    guide, tension = path.stop(GUIDE), path.stop(TENSION)
+    return capsule((float(guide.x_mm), float(guide.y_mm)), (float(tension.x_mm), float(tension.y_mm)), TAB_HALF_MM)
+
+
+def _guard(path: Path, step: WalkStep, aside_mm: float = 0.0) -> str:
+    """The tab across the cage's middle, or the front derailleur's cage over the ring."""
+    if step.key == TAB:
+        x, y = _between_pulleys(path)
+        return polyline([(x - 15.0, y + 3.0), (x + 15.0, y - 3.0)])
+    if step.key == FRONT:
+        ring = path.stop(RING)
+        heading = float(path.heading_into(RING))
+        ahead = np.array([np.cos(heading), np.sin(heading)])
+        up = np.array([-ahead[1], ahead[0]])
+        top = np.array([float(ring.x_mm), float(ring.y_mm)]) + up * abs(float(ring.signed_radius_mm))
+        middle = top - ahead * 24.0 + up * aside_mm
+        long_mm, half_mm = FRONT_MM
+        corners: Sequence[np.ndarray] = [
+            middle + ahead * side * long_mm / 2 + up * height * half_mm
+            for side, height in ((-1, -1), (1, -1), (1, 1), (-1, 1))
+        ]
+        return polyline(corners, closed=True)
+    return ""

@@ -1,0 +1,137 @@
+"""Join: the walk along the route, stop by stop, and the joiner seated and looked at."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.base import JoinerKind
+from lone_pike.core.chain.joiners import JOINERS
+from lone_pike.core.judging.placing import JoinerPlace
+from lone_pike.core.judging.routing import stop_message
+from lone_pike.core.judging.threading import Walk, walk_of
+from lone_pike.core.messages import Message, Term
+from lone_pike.core.motion.poses import all_gears
+from lone_pike.core.take_up.protocol import Gear
+from lone_pike.core.take_up.standing import FixedCentres
+from lone_pike.drawing.side_view import SideView
+from lone_pike.drawing.threading import Ways, threaded_view, ways_past
+from lone_pike.formats.observed import JOINED, steps_done
+from lone_pike.web.views.cut import piece_name
+from lone_pike.web.views.frame import Frame, frame_of, loupe_urls
+from lone_pike.web.views.measure import Tick
+from lone_pike.web.views.work import SizedWork, Work, cuts_of
+
+
+@dataclass(frozen=True)
+class StepView:
+    """One step of the walk: its key, its sentence, what goes wrong there, whether it is done or in hand."""
+
+    key: str
+    message: Message
+    wrong: Message | None
+    done: bool
+    in_hand: bool
+
+
+@dataclass(frozen=True)
+class JoinView:
+    """The stage; side is None while the bike is not measured. done_text is the ticks with that of the step in hand."""
+
+    frame: Frame
+    side: SideView | None
+    loupe_urls: dict[str, str]
+    links: int
+    steps: tuple[StepView, ...]
+    step: StepView | None
+    done_text: str
+    ways: Ways | None
+    joiner: str
+    joiner_count: int
+    with_offset_link: bool
+    seat: Message
+    looks: Message
+    lies: tuple[Message, ...]
+    checks: tuple[Tick, ...]
+    is_fixed: bool
+    keep_url: str
+    done_url: str
+
+
+def join_view(work: Work, told: tuple[Message, ...] = ()) -> JoinView:
+    """The stage."""
+    frame, sized = frame_of(work, "join", told), work.sized
+    if sized is None:
+        nothing = Message("nothing")
+        return JoinView(frame, None, {}, 0, (), None, "", None, "", 0, False, nothing, nothing, (), (), False, "", "")
+    walk, gear = walk_in(sized), _threading_gear(sized)
+    done = steps_done(work.job.observed, "threaded")
+    in_hand = next((step for step in walk.steps if step.key not in done), None)
+    steps = tuple(
+        StepView(step.key, step.message, step.wrong, step.key in done, step is in_hand) for step in walk.steps
+    )
+    side = threaded_view(sized.answer.sizing, gear, sized.links, walk, in_hand).near(work.state.near)
+    joiner = sized.bike.joiner
+    return JoinView(
+        frame=frame,
+        side=side,
+        loupe_urls=loupe_urls(work, "join", side),
+        links=sized.links,
+        steps=steps,
+        step=next((step for step in steps if step.in_hand), None),
+        done_text=", ".join([*done, *([in_hand.key] if in_hand else [])]),
+        ways=ways_past(sized.answer.sizing, gear, sized.links, in_hand) if in_hand else None,
+        joiner=str(joiner),
+        joiner_count=len(walk.placing.joiners),
+        with_offset_link=bool(sized.links % 2),
+        seat=Message(f"seat_{joiner}"),
+        looks=Message(f"look_{joiner}"),
+        lies=_lies_all(sized, walk),
+        checks=_checks(work),
+        is_fixed=isinstance(sized.answer.sizing.take_up, FixedCentres),
+        keep_url=work.at("measure"),
+        done_url=work.at("join"),
+    )
+
+
+def walk_in(sized: SizedWork) -> Walk:
+    """The walk of a job's bike, its chain in the pieces that it is cut from."""
+    cuts, _ = cuts_of(sized.work)
+    joiner = JOINERS[sized.bike.joiner]
+    runs = [float(cut.keep_links + joiner.links + cut.offset_links) for cut in cuts if not cut.missing_links]
+    gear = _threading_gear(sized)
+    sizing = sized.answer.sizing
+    take_up = sizing.take_up if isinstance(sizing.take_up, FixedCentres) else sizing.cage
+    path = take_up.resting_path(gear.ring, gear.cog, sized.links)
+    pinned = sized.bike.joiner in (JoinerKind.JOINING_PIN, JoinerKind.RIVET)
+    return walk_of(sized.bike, path, runs or [float(sized.links)], pins=pinned)
+
+
+def _threading_gear(sized: SizedWork) -> Gear:
+    """Smallest ring and smallest cog, where a chain goes on most easily."""
+    ring, cog = all_gears(sized.bike)[-1]
+    gears = sized.answer.sizing.take_up.gears(sized.links)
+    return next(gear for gear in gears if (gear.ring, gear.cog) == (ring, cog))
+
+
+def _lies_all(sized: SizedWork, walk: Walk) -> tuple[Message, ...]:
+    """The pieces in order, each with where the joiner behind it lies; none of a chain in one piece."""
+    cuts, _ = cuts_of(sized.work)
+    if len(cuts) < 2:
+        return ()
+    pairs = zip(walk.placing.order, walk.placing.joiners, strict=True)
+    return tuple(
+        Message("piece_then_joiner", piece=piece_name(cuts[i]), lies=_lies(sized, place)) for i, place in pairs
+    )
+
+
+def _lies(sized: SizedWork, place: JoinerPlace) -> Message:
+    """Where a joiner lies on the route."""
+    if place.between is None:
+        return Message("joiner_on_wheel")
+    if place.in_tube:
+        return Message("joiner_in_tube")
+    one, other = (stop_message(sized.bike.idler_runs, name) for name in place.between)
+    return Message("joiner_lies", one=one, other=other)
+
+
+def _checks(work: Work) -> tuple[Tick, ...]:
+    done = steps_done(work.job.observed, "joined")
+    return tuple(Tick(step, Term("step", step), step in done) for step in JOINED)
