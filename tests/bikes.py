@@ -5,11 +5,17 @@ from typing import Any
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import Message
+from lone_pike.demo.workshop import sample
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.wording.render import fault_line, render
 from lone_pike.wording.units import DisplayUnits
 
 UNITS = DisplayUnits()
+CROSSED = "Godwit"
+"""The sample trike that comes with its runs crossed, and is sized once they are mended."""
+
+SAMPLES = {row["document"]["name"]: row["document"] for row in sample()["bikes"]}
+SOUND = {name: told for name, told in SAMPLES.items() if name != CROSSED}
 WIDE_COGS = [11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46]
 ROAD_COGS = [11, 13, 15, 17, 20, 23, 26, 30]
 TRIPLE_COGS = [11, 13, 15, 18, 21, 24, 28, 32, 36]

@@ -1,10 +1,13 @@
 """Each bike of the sample workshop shows the decision its story tells."""
 
 from lone_pike.core.judging.answer import Answer, answer
+from lone_pike.core.judging.routing import drafted
 from lone_pike.demo.workshop import sample
 from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.idler_form import rows_of, swapped
+from tests.bikes import CROSSED, SAMPLES, SOUND
 
-ANSWERS = {row["document"]["name"]: answer(bike_from_document(row["document"])) for row in sample()["bikes"]}
+ANSWERS = {name: answer(bike_from_document(told)) for name, told in SOUND.items()}
 
 
 def vote(result: Answer, school: str) -> int:
@@ -55,6 +58,16 @@ def test_cormorants_idler_keeps_the_growth_down() -> None:
     assert result.bare_wrap.worst - result.bare_wrap.rest < without.bare_wrap.worst - without.bare_wrap.rest - 1
 
 
+def test_godwits_runs_are_crossed_and_swapping_them_mends_it() -> None:
+    crossed = bike_from_document(SAMPLES[CROSSED])
+    marks = [trouble for trouble in drafted(crossed).troubles if trouble.code == "crossed"]
+    first, last = (trouble.at_mm[0] for trouble in marks)
+    assert crossed.axle_xy_mm[0] < first < crossed.idlers[0].at_mm[0] < crossed.idlers[1].at_mm[0] < last < 0
+    mended = swapped(rows_of(SAMPLES[CROSSED])).idlers
+    result = answer(bike_from_document({**SAMPLES[CROSSED], "idlers": [*mended]}))
+    assert result.window and not result.sizing.troubles
+
+
 def test_all_names_are_unlike_and_none_is_without_a_story() -> None:
-    assert len(ANSWERS) == len(sample()["bikes"])
+    assert len(SAMPLES) == len(sample()["bikes"])
     assert all(len(row["story"]) > 30 for row in sample()["bikes"])

@@ -11,7 +11,6 @@ from lone_pike.core.chain.cutting import plan_cut
 from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.core.judging.sizing import size_at
 from lone_pike.core.motion.poses import COG, RING, all_gears
-from lone_pike.demo.workshop import sample
 from lone_pike.drawing.chain import ChainShapes, rivets
 from lone_pike.drawing.dials import dials
 from lone_pike.drawing.growth import growth_plot
@@ -20,9 +19,9 @@ from lone_pike.drawing.side_view import resting_loop, side_view, slack_run
 from lone_pike.drawing.strip import close_up, strip
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.wording.schools import FLAGS
-from tests.bikes import bike, wide_bike
+from tests.bikes import SOUND, bike, wide_bike
 
-ANSWERS = {row["document"]["name"]: answer(bike_from_document(row["document"])) for row in sample()["bikes"]}
+ANSWERS = {name: answer(bike_from_document(told)) for name, told in SOUND.items()}
 SAMPLES = pytest.mark.parametrize("result", ANSWERS.values(), ids=ANSWERS.keys())
 
 

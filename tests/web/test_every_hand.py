@@ -42,8 +42,13 @@ def test_a_new_bike_from_stand_to_book_by_keyboard_in_25_presses(page: Page, bas
     press("Enter")
     expect(page.get_by_role("button", name="Size it")).to_be_focused()
     expect(count(page)).not_to_have_text("–")
-    for heading in ("Why", "Push rivet", "What was fitted"):
-        press("Enter")
+    for heading, key in (
+        ("Why", "Enter"),
+        ("Push rivet", "Enter"),
+        ("Smallest cog", "Enter"),
+        ("What was fitted", "j"),
+    ):
+        press(key)
         expect(page.get_by_role("heading", name=heading).first).to_be_focused()
         page.wait_for_timeout(SETTLED_MS)
     press("b")

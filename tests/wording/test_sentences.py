@@ -10,7 +10,6 @@ import pytest
 import lone_pike
 from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Unit
-from lone_pike.demo.workshop import sample
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.formats.measure_form import change_message, readings_of
 from lone_pike.formats.merging import differences
@@ -18,9 +17,9 @@ from lone_pike.formats.message_record import message_of, record_of, values_of
 from lone_pike.formats.parsing import Reading
 from lone_pike.wording.render import placeholders, render
 from lone_pike.wording.units import DisplayUnits
-from tests.bikes import wide_document
+from tests.bikes import SOUND, wide_document
 
-BIKES = {row["document"]["name"]: row["document"] for row in sample()["bikes"]}
+BIKES = SOUND
 SOURCES = sorted(Path(lone_pike.__file__).parent.rglob("*.py"))
 LOWER = [
     path

@@ -22,7 +22,6 @@ class PieceRow:
     push: int | None
     tens: tuple[tuple[int, float], ...]
     joiner_x: float
-    links: int
 
 
 @dataclass(frozen=True)
@@ -55,5 +54,4 @@ def _row(cut: Cut, y_mm: float) -> PieceRow:
         push=cut.push_from_start,
         tens=tuple((ten, LEFT_MM + ten * PITCH_MM) for ten in range(10, cut.box_links + 1, 10)),
         joiner_x=LEFT_MM + cut.box_links * PITCH_MM + 14.0,
-        links=cut.box_links,
     )

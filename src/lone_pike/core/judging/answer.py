@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.chain.cutting import Cut, plan_cut
 from lone_pike.core.chain.pieces import KeptRun
@@ -201,6 +202,15 @@ def answer(bike: Bike) -> Answer:
         cut=cut,
         notices=answer_notices(sizing, gears, capacity, missing_links(bike, count), count, decided_by),
     )
+
+
+@lru_cache(maxsize=CACHE_SIZE)
+def answer_or_refusal(bike: Bike) -> Answer | InvalidInput:
+    """The complete answer, or why there is none: what was refused once is not worked out again."""
+    try:
+        return answer(bike)
+    except InvalidInput as refused:
+        return refused
 
 
 def _decided(sizing: Sizing, votes: tuple[Vote, ...]) -> tuple[int, str]:

@@ -39,7 +39,6 @@ class CutView:
     joiners: tuple[str, ...]
     pieces: tuple[PieceLink, ...]
     row: PiecesRow | None
-    row_urls: tuple[str, ...]
     strip: Strip | None
     close_up: Strip | None
     tool: ToolView | None
@@ -79,7 +78,6 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
     sized = work.sized
     cut, fault = cut_of(work)
     cuts, _ = cuts_of(work)
-    links = _piece_links(work, cuts, cut)
     return CutView(
         frame=frame_of(work, "cut", told),
         side=side_of(sized) if sized else None,
@@ -88,9 +86,8 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
         fault=fault,
         joiner_warning=joiner_warning(work),
         joiners=tuple(joiner for each in cuts for joiner in (str(each.joiner), *["offset_link"] * each.offset_links)),
-        pieces=links,
+        pieces=_piece_links(work, cuts, cut),
         row=pieces_row(cuts) if len(cuts) > 1 else None,
-        row_urls=tuple(link.url for link in links),
         strip=strip(cut) if cut else None,
         close_up=close_up(cut) if cut else None,
         tool=tool_view(cut) if cut else None,

@@ -19,6 +19,10 @@ from lone_pike.web.views.frame import Frame, frame_of, loupe_urls
 from lone_pike.web.views.measure import Tick
 from lone_pike.web.views.work import SizedWork, Work, cuts_of
 
+SEAT = {kind: f"seat_{kind}" for kind in JoinerKind}
+LOOK = {kind: f"look_{kind}" for kind in JoinerKind}
+"""Codes of how each joiner is seated, and of what to look for then."""
+
 
 @dataclass(frozen=True)
 class StepView:
@@ -81,8 +85,8 @@ def join_view(work: Work, told: tuple[Message, ...] = ()) -> JoinView:
         joiner=str(joiner),
         joiner_count=len(walk.placing.joiners),
         with_offset_link=bool(sized.links % 2),
-        seat=Message(f"seat_{joiner}"),
-        looks=Message(f"look_{joiner}"),
+        seat=Message(SEAT[joiner]),
+        looks=Message(LOOK[joiner]),
         lies=_lies_all(sized, walk),
         checks=_checks(work),
         is_fixed=isinstance(sized.answer.sizing.take_up, FixedCentres),

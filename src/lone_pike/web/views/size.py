@@ -104,12 +104,11 @@ class Supporter:
 
 @dataclass(frozen=True)
 class BoomView:
-    """What the boom asks for: sentences, each setting, the picture and the address of each of its counts."""
+    """What the boom asks for: sentences, each setting, and the picture."""
 
     messages: tuple[Message, ...]
     settings: tuple[BoomSetting, ...]
     picture: BoomPicture
-    urls: dict[int, str]
 
 
 @dataclass(frozen=True)
@@ -204,7 +203,6 @@ def _boom(sized: SizedWork) -> BoomView | None:
         messages=(boom.message, *([boom.lender] if boom.lender else [])),
         settings=boom.settings,
         picture=boom_picture(boom, sized.links),
-        urls={one.links: sized.work.at("size", links=one.links) for one in boom.counts},
     )
 
 

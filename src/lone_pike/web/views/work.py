@@ -12,7 +12,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.chain.plan import cuts_for
-from lone_pike.core.judging.answer import Answer, answer
+from lone_pike.core.judging.answer import Answer, answer_or_refusal
 from lone_pike.core.judging.sizing import Sizing, size_at
 from lone_pike.core.messages import Message
 from lone_pike.core.take_up.protocol import Gear, Ground
@@ -44,13 +44,16 @@ STAGES = ("measure", "size", "cut", "join", "book")
 def answer_or_faults(document: Document) -> tuple[Answer | None, tuple[Fault, ...]]:
     """The answer to a bike, or why there is none; a bike that the sizing breaks on has one fault, and says so."""
     try:
-        return answer(bike_from_document(document)), ()
+        answered = answer_or_refusal(bike_from_document(document))
+        if not isinstance(answered, InvalidInput):
+            return answered, ()
+        faults = answered.faults
     except Exception as error:
         faults = faults_of(error)
     if not all(fault.field.startswith(SIDE_FIELDS) for fault in faults):
         return None, faults
-    answered, _ = answer_or_faults(_without(document, [fault.field for fault in faults]))
-    return answered, faults
+    without, _ = answer_or_faults(_without(document, [fault.field for fault in faults]))
+    return without, faults
 
 
 def _without(document: Document, fields: list[str]) -> Document:
