@@ -26,7 +26,7 @@ def breaks_on_kelp(monkeypatch: pytest.MonkeyPatch) -> None:
             raise ZeroDivisionError
         return answer(bike)
 
-    monkeypatch.setattr(work, "answer", breaking)
+    monkeypatch.setattr(work, "answer_or_refusal", breaking)
 
 
 @pytest.mark.usefixtures("breaks_on_kelp")
@@ -36,7 +36,7 @@ def test_a_bike_that_breaks_the_sizing_is_a_row_that_says_so_and_takes_no_other_
     stand = client.get("/")
     assert stand.status_code == 200
     assert "One of its measures cannot be right" in stand.text and "116" in stand.text
-    for stage in ("measure", "size", "cut", "book"):
+    for stage in ("measure", "size", "cut", "join", "book", "route"):
         own = client.get(f"/jobs/4/{stage}")
         assert own.status_code == 200 and "Undo" in own.text
     assert "a bike that the sizing breaks on" in client.get("/jobs/4/measure").text

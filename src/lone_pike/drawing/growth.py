@@ -37,6 +37,8 @@ class GrowthPlot:
     width: int
     height: int
     growth: str
+    without_idlers: str
+    without_idlers_links: float | None
     reserve: str
     least_reserve_y: float
     worst: tuple[float, float]
@@ -56,12 +58,18 @@ def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
     wraps = sizing.bare_wraps_links - sizing.bare_wraps_links[0]
     reserve = sizing.cage.reserves_deg(links)
     x = _across(sizing.travels_mm, full)
-    wrap_y, reserve_y = _down(wraps, min(wraps.min(), 0.0), max(wraps.max(), 0.2)), _down(reserve, 0.0, 90.0)
+    straight = sizing.bare_wraps_without_idlers_links
+    without = None if straight is None else straight - straight[0]
+    drawn = wraps if without is None else np.concatenate([wraps, without])
+    low, high = min(drawn.min(), 0.0), max(drawn.max(), 0.2)
+    wrap_y, reserve_y = _down(wraps, low, high), _down(reserve, 0.0, 90.0)
     worst = int(wraps.argmax())
     return GrowthPlot(
         width=WIDTH,
         height=HEIGHT,
         growth=_curve(x, wrap_y),
+        without_idlers="" if without is None else _curve(x, _down(without, low, high)),
+        without_idlers_links=None if without is None else float(without.max()),
         reserve=_curve(x, reserve_y),
         least_reserve_y=round(float(_down(np.array([sizing.bike.limits.least_reserve_deg]), 0.0, 90.0)[0]), 1),
         worst=(round(float(x[worst]), 1), round(float(wrap_y[worst]), 1)),

@@ -1,7 +1,7 @@
 """One sizing of one bike: every count in reach along its travel, the window and the recommended count."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -56,6 +56,14 @@ class Sizing:
     def bare_wraps_links(self) -> Array:
         """Length round the largest ring and cog, skipping the take-up, at each travel (T,)."""
         return np.asarray(self.take_up.bare_links[:, BIG, 0])
+
+    @cached_property
+    def bare_wraps_without_idlers_links(self) -> Array | None:
+        """The same with the chain straight from ring to cog, so that the idlers' use is seen; None without idlers."""
+        if not self.bike.idlers:
+            return None
+        straight = replace(self.poses, drive_idlers=(), return_idlers=())
+        return np.asarray(trace(bare_stops(straight, end_gears(self.bike))).links)[:, BIG, 0]
 
     @property
     def bare_wrap_links(self) -> float:

@@ -22,7 +22,7 @@ from lone_pike.web.edits import form_edit, write_edit
 from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm
 from lone_pike.web.views.route import MOST_IDLERS, box_kept, route_view, told_bike
-from lone_pike.web.views.work import Work, work_of
+from lone_pike.web.views.work import view_or_trouble, work_of
 
 router = APIRouter(prefix="/jobs/{job_id}/route")
 FARTHEST_MM = 2500.0
@@ -43,9 +43,9 @@ def drag(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
         made = moved(rows, place, _dragged_to(form))
         kept_box = box_kept(kept)
         work = replace(kept, document={**kept.document, "idlers": [*made.idlers]})
-        view = route_view(work, "", box=kept_box)
+        view = view_or_trouble(work, lambda shown: route_view(shown, "", box=kept_box))
     else:
-        view = route_view(kept, "")
+        view = view_or_trouble(kept, lambda shown: route_view(shown, ""))
     return page(request, "route_typed.html", job_request.shop, {"view": view})
 
 
@@ -142,6 +142,6 @@ def _number(text: str) -> float:
 
 
 def _shown(request: Request, job_request: JobRequest, asked: str, error: InvalidInput | None = None) -> HTMLResponse:
-    work: Work = work_of(job_request)
-    view = route_view(work, asked, fault=next(iter(error.faults)) if error else None)
+    fault = next(iter(error.faults)) if error else None
+    view = view_or_trouble(work_of(job_request), lambda work: route_view(work, asked, fault=fault))
     return page(request, "job.html", job_request.shop, {"view": view}, 422 if error else 200, block="job")
