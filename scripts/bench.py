@@ -93,6 +93,42 @@ def engine(table: Table, name: str, bike: Bike, wanted: str, ratio: str) -> None
     table.add_row(f"{name}: straightforward / ours", f"{plain:.0f} ms / {mine:.1f} ms = {plain / mine:.0f}", ratio)
 
 
+SIX_IDLERS = [
+    {"run": run, "at_mm": at_mm, "teeth": 15, "chain": side}
+    for run, at_mm, side in (
+        ("drive", [-400, -10], "under"),
+        ("drive", [-655, -70], "over"),
+        ("drive", [-900, -60], "under"),
+        ("return", [-420, -170], "over"),
+        ("return", [-690, -185], "under"),
+        ("return", [-950, -190], "over"),
+    )
+]
+LONG = {
+    "lone_pike": 1,
+    "name": "Pintail",
+    "rings": [34, 42, 50],
+    "cogs": [11, 13, 15, 17, 20, 23, 26, 30, 34],
+    "axle_mm": [-1480, -105],
+    "take_up": {"type": "derailleur", "cage_mm": 95, "b_gap_mm": 6},
+    "idlers": SIX_IDLERS,
+    "boom": {"from_mm": -60, "to_mm": 60, "angle_deg": 6},
+}
+
+
+def long_bike(table: Table) -> None:
+    """The complete answer of a long bike, each setting of its boom told."""
+    bike = bike_from_document(LONG)
+
+    def ours() -> None:
+        answer.cache_clear()
+        answered = answer(bike)
+        assert answered.warnings is not None and answered.why and answered.boom
+
+    spent = statistics.median(times_ms(ours, 15))
+    table.add_row("3 × 9, 6 idlers, 120 mm of boom", f"{spent:.0f} ms", "120 ms or less")
+
+
 def pieces(table: Table) -> None:
     """A loop of many pieces, each of its own wear."""
     lot = random.Random(1)
@@ -142,6 +178,9 @@ def pages(table: Table) -> None:
             "one measure while typing": lambda i: ask("POST", "/jobs/4/typed", f"saw=4&chainstay_mm={430 + i / 10}"),
             "gear change on Size": lambda i: ask("GET", f"/jobs/4/size?ring=30&cog={(11, 13, 15, 17)[i % 4]}"),
             "travel change on Size": lambda i: ask("GET", f"/jobs/6/size?travel={10 * (i % 15)}"),
+            "an idler dragged": lambda i: ask(
+                "POST", "/jobs/11/route/drag", f"saw=15&idler=1&x={-700 + i % 50}&y={-40 - i % 7}"
+            ),
             "count change on Size": lambda i: ask("GET", f"/jobs/4/size?links={108 + 2 * (i % 6)}"),
         }
         line.request("POST", "/bare", gzip.decompress(ask("GET", "/jobs/4/size")), {"Content-Type": "text/html"})
@@ -154,7 +193,9 @@ def pages(table: Table) -> None:
                 for taken, work in turns if i % 2 else reversed(turns):
                     taken.append(one_ms(work, i))
             mine, plain = mine[20:], plain[20:]
-            table.add_row(f"{name}: p95", f"{p95(mine):.1f} ms", "40 ms or less")
+            table.add_row(
+                f"{name}: p95", f"{p95(mine):.1f} ms", "60 ms or less" if "idler" in name else "40 ms or less"
+            )
             table.add_row(f"{name}: p95 / bare page", f"{p95(mine) / p95(plain):.1f}", "4 or less")
         first_load(table, line)
         server.terminate()
@@ -208,6 +249,7 @@ def main() -> None:
     engine(table, "complete answer, 1 × 12", bike_from_document(WIDE), "15 ms or less", "10 or more")
     engine(table, "1 × 12 with 160 mm pivot", bike_from_document(SPRUNG), "30 ms or less", "20 or more")
     engine(table, "3 × 10 with 160 mm pivot", bike_from_document(SPRUNG_TRIPLE), "60 ms or less", "20 or more")
+    long_bike(table)
     pieces(table)
     pages(table)
     command(table)

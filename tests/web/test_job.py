@@ -78,7 +78,14 @@ def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, databas
     page.keyboard.press("Enter")
 
     expect(page).to_have_url(re.compile("/join"))
-    for step in ("Smallest cog", "Round the cog", "In front of", "Inside the cage's tab", "Behind the tension", "Up round"):
+    for step in (
+        "Smallest cog",
+        "Round the cog",
+        "In front of",
+        "Inside the cage's tab",
+        "Behind the tension",
+        "Up round",
+    ):
         expect(page.get_by_role("heading", name=step)).to_be_visible()
         page.wait_for_timeout(SETTLED_MS)
         page.keyboard.press("Enter")

@@ -21,7 +21,7 @@ from lone_pike.store.jobs import JobState
 from lone_pike.web.edits import form_edit, write_edit
 from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm
-from lone_pike.web.views.route import MOST_IDLERS, box_kept, route_view, told_bike
+from lone_pike.web.views.route import MOST_IDLERS, NOTHING_TYPED, Typed, box_kept, route_view, told_bike
 from lone_pike.web.views.work import view_or_trouble, work_of
 
 router = APIRouter(prefix="/jobs/{job_id}/route")
@@ -71,7 +71,7 @@ def edit(request: Request, job_request: ForJob, form: Fields) -> Response:
     try:
         write_edit(typing, form, with_rows, lambda _: made[-1][1])
     except InvalidInput as error:
-        return _shown(request, job_request, form.get("idler", ""), error)
+        return _shown(request, job_request, form.get("idler", ""), error, form)
     place = made[-1][0].place
     address = work_of(typing).at("route")
     return redirect(address if place is None else f"{address}{'&' if '?' in address else '?'}idler={place + 1}")
@@ -141,7 +141,13 @@ def _number(text: str) -> float:
     return float(value) if isinstance(value, int | float) else 0.0
 
 
-def _shown(request: Request, job_request: JobRequest, asked: str, error: InvalidInput | None = None) -> HTMLResponse:
+def _shown(
+    request: Request,
+    job_request: JobRequest,
+    asked: str,
+    error: InvalidInput | None = None,
+    typed: Typed = NOTHING_TYPED,
+) -> HTMLResponse:
     fault = next(iter(error.faults)) if error else None
-    view = view_or_trouble(work_of(job_request), lambda work: route_view(work, asked, fault=fault))
+    view = view_or_trouble(work_of(job_request), lambda work: route_view(work, asked, fault=fault, typed=typed))
     return page(request, "job.html", job_request.shop, {"view": view}, 422 if error else 200, block="job")

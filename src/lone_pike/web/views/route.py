@@ -1,7 +1,9 @@
 """Route: the idlers placed on the drawing, each with its side, and the tubes on their runs."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from math import degrees, sin
+from types import MappingProxyType
 
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
@@ -21,6 +23,10 @@ from lone_pike.web.views.frame import ROUTE, Frame, frame_of, loupe_urls, side_o
 from lone_pike.web.views.typical import typical_side
 from lone_pike.web.views.work import Work
 
+Typed = Mapping[str, str]
+"""What was typed and could not be kept: it stands in its fields again."""
+
+NOTHING_TYPED: Typed = MappingProxyType({})
 GRID_MM = 5
 MOST_IDLERS = 6
 
@@ -48,10 +54,11 @@ class IdlerInHand:
     name: Message
     run: str
     chain: str
-    teeth: int
+    teeth: str
     forward: str
     up: str
     about: str
+    tapes: tuple[str, str]
     cost: Message | None
     turn: Message | None
 
@@ -82,9 +89,11 @@ class RouteView:
     measure_url: str
 
 
-def route_view(work: Work, asked: str, *, box: str = "", fault: Fault | None = None) -> RouteView:
+def route_view(
+    work: Work, asked: str, *, box: str = "", fault: Fault | None = None, typed: Typed = NOTHING_TYPED
+) -> RouteView:
     """The page; asked is the idler that the address wants in hand, counted from 1; box a view box that is to stay;
-    fault what could not be kept."""
+    fault what could not be kept, of what was typed."""
     bike = told_bike(work)
     draft = draft_of(bike) if bike and work.sized is None else None
     side = _side(work, bike, draft)
@@ -99,7 +108,7 @@ def route_view(work: Work, asked: str, *, box: str = "", fault: Fault | None = N
         tube_notes=tuple(message for fit in fits for message in fit.messages),
         loupe_urls=loupe_urls(work, ROUTE, side) if side else {},
         handles=tuple(_handle(work, idlers, i, hand) for i in range(len(idlers))),
-        hand=_in_hand(work, bike, hand, path) if bike and hand is not None else None,
+        hand=_in_hand(work, bike, hand, path, typed) if bike and hand is not None else None,
         troubles=tuple(dict.fromkeys(trouble.message for trouble in _troubles(work, draft))),
         is_crossed=any(trouble.code == "crossed" for trouble in _troubles(work, draft)),
         fault=fault,
@@ -182,7 +191,7 @@ def _handle(work: Work, idlers: tuple[Idler, ...], i: int, hand: int | None) -> 
     )
 
 
-def _in_hand(work: Work, bike: Bike, i: int, path: Path | None) -> IdlerInHand:
+def _in_hand(work: Work, bike: Bike, i: int, path: Path | None, typed: Typed) -> IdlerInHand:
     idler, unit = bike.idlers[i], work.shop.unit
     wrap = _wrap_rad(bike, i, path)
     each_mm = Quantity(2 * sin((wrap or 0.0) / 2) / PITCH_MM, Unit.LINKS)
@@ -191,10 +200,11 @@ def _in_hand(work: Work, bike: Bike, i: int, path: Path | None) -> IdlerInHand:
         name=stop_message(bike.idler_runs, idler_stop_name(bike.idler_runs, i)),
         run=str(idler.run),
         chain=str(idler.chain),
-        teeth=idler.teeth,
-        forward=format_length(idler.at_mm[0], unit),
-        up=format_length(idler.at_mm[1], unit),
-        about="" if idler.about_mm is None else format_length(idler.about_mm, unit),
+        teeth=typed.get("idler.teeth", str(idler.teeth)),
+        forward=typed.get("idler.forward", format_length(idler.at_mm[0], unit)),
+        up=typed.get("idler.up", format_length(idler.at_mm[1], unit)),
+        about=typed.get("idler.about", "" if idler.about_mm is None else format_length(idler.about_mm, unit)),
+        tapes=(typed.get("tape.crank", ""), typed.get("tape.axle", "")),
         cost=None if wrap is None else Message("idler_costs", by=mm(1), links=each_mm),
         turn=None if wrap is None else Message("idler_turns", wrap=deg(degrees(wrap))),
     )
