@@ -1,11 +1,12 @@
 """Which rivet to push: the model's examples, and every cut replayed on a chain made of letters."""
 
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 
+from lone_pike.core.bike.base import BoxEnds, JoinerKind
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.chain.cutting import plan_cut
+from lone_pike.core.chain.joiners import JOINERS
+from lone_pike.core.chain.trial import Verdict, try_push
 from tests.bikes import told, wide_bike, wide_document
 
 
@@ -32,35 +33,43 @@ def test_a_box_of_126_with_its_link_is_125_loose() -> None:
     assert cut and cut.box_links == 125
 
 
-@given(
-    box=st.integers(90, 140),
-    links=st.integers(90, 130),
-    joiner=st.sampled_from(["quick_link", "locking_link", "joining_pin"]),
-    first=st.sampled_from(["inner", "outer"]),
-)
-def test_every_cut_closes_into_the_count(box: int, links: int, joiner: str, first: str) -> None:
-    """Cut a chain of plates as planned, join it, and look: right count, plates alternating, nothing lost."""
+@pytest.mark.parametrize("joiner", list(JoinerKind))
+@pytest.mark.parametrize("ends", list(BoxEnds))
+def test_every_cut_of_every_box_closes_into_its_count(joiner: JoinerKind, ends: BoxEnds) -> None:
+    """All boxes of 20 to 46 links for all counts of 20 to 44: cut a chain of plates as planned, join it, and look.
+
+    Right count, plates in turn, a link joiner between inner ends, a pin between unlike ones, nothing lost; and every
+    other rivet is told to be another.
+    """
+    first, last = ends.split("_")
     other = {"inner": "outer", "outer": "inner"}
-    plates = [first if i % 2 == 0 else other[first] for i in range(box)]
-    ends = "inner_outer" if box % 2 == 0 else f"{first}_{first}"
-    if box % 2 == 0:
-        plates = ["inner" if i % 2 == 0 else "outer" for i in range(box)]
-    chain = chain_of(box_links=box, joiner=joiner, box_ends=ends, offset_link=True)
-    cut = plan_cut(wide_bike(chain=chain), links)
-    assert cut
-    if cut.missing_links:
-        assert cut.keep_links + cut.trim_links == box + cut.missing_links
-        return
-    kept = plates[cut.trim_links : cut.trim_links + cut.keep_links]
-    assert cut.trim_links + len(kept) + cut.offcut_links == box
-    assert (kept[0], kept[-1]) == cut.keep_ends
-    loop = kept + {"joining_pin": []}.get(joiner, ["outer"])
-    assert len(loop) + cut.offset_links == links
-    if links % 2 == 0:
-        assert all(a != b for a, b in zip(loop, [*loop[1:], loop[0]], strict=True))
-    if cut.push_from_start is not None and cut.push_from_end is not None:
-        assert cut.push_from_start + cut.push_from_end == box
-        assert cut.offcut_ends == (plates[cut.push_from_start], plates[-1])
+    for box in range(20, 47):
+        plates = [first if i % 2 == 0 else other[first] for i in range(box)]
+        if plates[-1] != last:
+            continue
+        chain = {"speeds": 1, "box_links": box, "joiner": joiner, "box_ends": ends, "offset_link": True}
+        bike = wide_bike(chain=chain)
+        for links in range(20, 45):
+            cut = plan_cut(bike, links)
+            assert cut
+            if cut.missing_links:
+                assert cut.keep_links + cut.trim_links == box + cut.missing_links
+                continue
+            kept = plates[cut.trim_links : cut.trim_links + cut.keep_links]
+            assert cut.trim_links + len(kept) + cut.offcut_links == box
+            assert (kept[0], kept[-1]) == cut.keep_ends
+            loop = kept + (["outer"] if JOINERS[joiner].links else [])
+            assert len(loop) + cut.offset_links == links
+            assert all(a != b for a, b in zip(loop, [*loop[1:], loop[0]], strict=True))
+            if cut.push_from_start is not None and cut.push_from_end is not None:
+                assert cut.push_from_start + cut.push_from_end == box
+                assert cut.offcut_ends == (plates[cut.push_from_start], plates[-1])
+            trials = {joint: try_push(cut, joint, links) for joint in range(1, box)}
+            right = [joint for joint, trial in trials.items() if trial and trial.verdict is Verdict.RIGHT]
+            assert right == ([] if cut.push_from_start is None else [cut.push_from_start])
+            for joint, trial in trials.items():
+                assert trial and (trial.rest.first, trial.rest.last) == (plates[joint], plates[-1])
+                assert trial.rest.links == box - joint
 
 
 @pytest.mark.parametrize(("speeds", "refused"), [(8, False), (9, True)])

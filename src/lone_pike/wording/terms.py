@@ -111,6 +111,7 @@ TERMS: dict[str, dict[str, str]] = {
     "side": {"over": "over", "under": "under"},
     "stop": {"ring": "ring", "cog": "cogs", "idler": "idler"}
     | {f"{pulley} pulley": f"{pulley} pulley" for pulley in ("guide", "tension")},
+    "end": {"inner": "inner", "outer": "outer"},
     "loupe": {"ring": "ring", "idlers": "idlers", "cogs": "cogs"},
     "other_side": {"over": "under", "under": "over"},
     "part": {

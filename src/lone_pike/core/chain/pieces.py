@@ -7,6 +7,7 @@ with an inner link and one that begins with an outer one.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import combinations, product
 
 import numpy as np
@@ -18,18 +19,22 @@ MOST_PIECES, KINDS, NEARLY = 6, 4, 1e-9
 FEW = 9
 """Up to so many pieces every set is tried; of more the sets are found by their totals."""
 
-STATES = [kinds for kinds in product(range(MOST_PIECES + 1), repeat=KINDS) if sum(kinds) <= MOST_PIECES]
-"""How many pieces of each of the four kinds a set has."""
+Kinds = tuple[int, ...]
 
 
-def _steps(kind: int) -> tuple[list[int], list[int]]:
+@lru_cache(maxsize=MOST_PIECES)
+def _states(count: int) -> list[Kinds]:
+    """How many pieces of each of the four kinds a set of up to so many has."""
+    return [kinds for kinds in product(range(count + 1), repeat=KINDS) if sum(kinds) <= count]
+
+
+@lru_cache(maxsize=MOST_PIECES * KINDS)
+def _steps(count: int, kind: int) -> tuple[list[int], list[int]]:
     """The states that one more piece of a kind may be added to, and those it leads to."""
-    grown = [(i, tuple(n + (k == kind) for k, n in enumerate(kinds))) for i, kinds in enumerate(STATES)]
-    pairs = [(i, STATES.index(after)) for i, after in grown if sum(after) <= MOST_PIECES]
+    states = _states(count)
+    grown = [(i, tuple(n + (k == kind) for k, n in enumerate(kinds))) for i, kinds in enumerate(states)]
+    pairs = [(i, states.index(after)) for i, after in grown if sum(after) <= count]
     return [before for before, _ in pairs], [after for _, after in pairs]
-
-
-STEPS_OF_KIND = [_steps(kind) for kind in range(KINDS)]
 
 
 @dataclass(frozen=True)
@@ -72,11 +77,12 @@ def plan_pieces(pieces: Sequence[Loose], links: int, joiner_links: int) -> tuple
     the tests with trying all.
     """
     groups = _of_like_wear(pieces)
-    sums = [_Sums(group, links + MOST_PIECES) for group in groups if len(group) > FEW]
     for count in range(1, min(len(pieces), MOST_PIECES) + 1):
         wanted = links - count * joiner_links
         sets = [chosen for group in groups if len(group) <= FEW for chosen in combinations(group, count)]
-        sets += [chosen for group in sums for chosen in group.sets(count, wanted, joiner_links)]
+        for group in groups:
+            if len(group) > FEW:
+                sets += _Sums(group, links + MOST_PIECES, count).sets(wanted, joiner_links)
         for chosen in sorted((chosen for chosen in sets if _may_reach(chosen, wanted, joiner_links)), key=_total):
             runs = _with_links(chosen, wanted) if joiner_links else _with_pins(chosen, wanted)
             if runs:
@@ -123,23 +129,24 @@ def loss_links(kinds: tuple[int, ...], joiner_links: int) -> int:
 
 
 class _Sums:
-    """Which totals of links sets of so many pieces of each kind can have, and of which pieces."""
+    """Which totals of links sets of up to so many pieces, by their kinds, can have, and of which pieces."""
 
-    def __init__(self, pieces: Sequence[Loose], most: int) -> None:
+    def __init__(self, pieces: Sequence[Loose], most: int, count: int) -> None:
+        self.count, self.states = count, _states(count)
         self.pieces = [piece for piece in pieces if piece.links]
         longest = max((piece.links for piece in self.pieces), default=0)
-        self.reach = np.zeros((len(self.pieces) + 1, len(STATES), most + longest + 1), dtype=bool)
+        self.reach = np.zeros((len(self.pieces) + 1, len(self.states), most + longest + 1), dtype=bool)
         self.reach[0, 0, 0] = True
         for i, piece in enumerate(self.pieces):
-            before, after = STEPS_OF_KIND[_kind(piece)]
+            before, after = _steps(count, _kind(piece))
             self.reach[i + 1] = self.reach[i]
             self.reach[i + 1, after, piece.links :] |= self.reach[i, before, : -piece.links]
 
-    def sets(self, count: int, wanted: int, joiner_links: int) -> list[tuple[Loose, ...]]:
+    def sets(self, wanted: int, joiner_links: int) -> list[tuple[Loose, ...]]:
         """A set of so many pieces for each make-up, with the least total that reaches once it has lost what it must."""
         found = []
-        for state, kinds in enumerate(STATES):
-            if sum(kinds) == count:
+        for state, kinds in enumerate(self.states):
+            if sum(kinds) == self.count:
                 first = max(wanted, 0) + loss_links(kinds, joiner_links)
                 totals = np.flatnonzero(self.reach[-1, state, first:])
                 found += [self.taken(state, first + int(totals[0]))] if totals.size else []
@@ -153,9 +160,9 @@ class _Sums:
                 continue
             piece = self.pieces[i - 1]
             chosen.append(piece)
-            kinds = list(STATES[state])
+            kinds = list(self.states[state])
             kinds[_kind(piece)] -= 1
-            state, total = STATES.index(tuple(kinds)), total - piece.links
+            state, total = self.states.index(tuple(kinds)), total - piece.links
         return tuple(chosen)
 
 

@@ -1,0 +1,83 @@
+"""A rivet tried before the tool is on the chain: what pushing it would leave, and whether that closes."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from lone_pike.core.chain.cutting import Cut, End, link_kind
+from lone_pike.core.messages import Message, Term, links, number
+
+
+class Verdict(StrEnum):
+    """What a push would come to."""
+
+    RIGHT = "right"
+    SHORT = "short"
+    LONG = "long"
+    ENDS = "ends"
+    TRIM = "trim"
+
+
+TOLD = {Verdict.RIGHT: "try_right", Verdict.SHORT: "try_short", Verdict.LONG: "try_long"}
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A piece of chain: its links, and its first and last one."""
+
+    links: int
+    first: End
+    last: End
+
+
+@dataclass(frozen=True)
+class PushTrial:
+    """What pushing a joint of a loose chain would leave either side, and what the kept side would close into.
+
+    closes_links is the loop it would make, None where its ends do not go together.
+    """
+
+    joint: int
+    kept: Piece
+    rest: Piece
+    closes_links: int | None
+    verdict: Verdict
+    message: Message
+
+
+def piece_of(first: End, start: int, end: int) -> Piece:
+    """The links between two joints of a chain that begins with such a link."""
+    return Piece(end - start, link_kind(first, start + 1), link_kind(first, end))
+
+
+def try_push(cut: Cut, joint: int, wanted_links: int) -> PushTrial | None:
+    """What pushing a joint of the loose chain would come to; None where the chain has no such joint between links.
+
+    Parameters: cut, the planned one; joint, counted from the start; wanted_links, the loop that is wanted.
+    Source: model, section 6.
+
+    >>> from lone_pike.core.bike.base import JoinerKind
+    >>> ends, off = (End.INNER, End.INNER), (End.OUTER, End.INNER)
+    >>> told = dict(trim_links=0, keep_links=115, keep_ends=ends, push_from_start=115, push_from_end=10)
+    >>> told |= dict(offcut_links=10, offcut_ends=off, joiner=JoinerKind.QUICK_LINK, joiner_links=1, offset_links=0)
+    >>> cut = Cut(box_links=125, first_end=End.INNER, missing_links=0, push_fully_out=True, **told)
+    >>> [str(try_push(cut, joint, 116).verdict) for joint in (113, 114, 115, 117)]
+    ['short', 'ends', 'right', 'long']
+    """
+    if not 0 < joint < cut.box_links:
+        return None
+    rest = piece_of(cut.first_end, joint, cut.box_links)
+    if joint <= cut.trim_links:
+        kept = piece_of(cut.first_end, 0, joint)
+        return PushTrial(joint, kept, rest, None, Verdict.TRIM, Message("try_trim", joint=number(joint)))
+    kept = piece_of(cut.first_end, cut.trim_links, joint)
+    values = {"joint": number(joint), "left": links(kept.links)}
+    fits = kept.first is kept.last is End.INNER if cut.joiner_links else kept.first is not kept.last
+    if not fits:
+        ends = {"first": Term("end", kept.first), "last": Term("end", kept.last)}
+        told = Message("try_ends", joiner=Term("joiner", cut.joiner), **values, **ends)
+        return PushTrial(joint, kept, rest, None, Verdict.ENDS, told)
+    closes = kept.links + cut.joiner_links + cut.offset_links
+    off = closes - wanted_links
+    verdict = Verdict.RIGHT if off == 0 else Verdict.LONG if off > 0 else Verdict.SHORT
+    more = {"closes": links(closes)} | ({"off": links(abs(off))} if off else {})
+    return PushTrial(joint, kept, rest, closes, verdict, Message(TOLD[verdict], **values, **more))
