@@ -31,20 +31,22 @@ class Number:
     x: float
     y: float
     part: Part
+    shown: int
 
     @property
     def is_ten(self) -> bool:
-        """Whether it ends a row of ten."""
-        return self.joint % ROW_LINKS == 0
+        """Whether it is a whole ten."""
+        return self.shown % ROW_LINKS == 0
 
 
 @dataclass(frozen=True)
 class Push:
-    """A rivet to push, and its place."""
+    """A rivet to push, its place, and its number as it is counted."""
 
     joint: int
     x: float
     y: float
+    shown: int
 
 
 @dataclass(frozen=True)
@@ -78,11 +80,24 @@ class Strip:
     ends: tuple[KeptEnd, ...]
     closed_by: tuple[Closing, ...]
     title: str
+    tried: Push | None = None
 
 
-def strip(cut: Cut) -> Strip:
-    """The strip of a cut: the whole box, in rows of ten."""
+def strip(cut: Cut, *, from_end: bool = False, tried: int | None = None) -> Strip:
+    """The strip of a cut: the whole box, in rows of ten; from_end, its rivets numbered from the far end.
+
+    tried is a rivet that is only tried yet.
+    """
     laid = _lay(cut, 1, cut.box_links, ROW_LINKS, LEFT_MM, "Strip")
+    if from_end:
+        laid = replace(
+            laid,
+            numbers=tuple(replace(one, shown=cut.box_links - one.joint) for one in laid.numbers),
+            pushes=tuple(replace(one, shown=cut.box_links - one.joint) for one in laid.pushes),
+        )
+    places = {one.joint: (one.x, one.y) for one in laid.numbers}
+    if tried in places and tried is not None:
+        laid = replace(laid, tried=Push(tried, *places[tried], tried))
     if not cut.offset_links:
         return laid
     kinds = ["offset_link", *([str(cut.joiner)] if cut.joiner_links else [])]
@@ -142,8 +157,8 @@ def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float, title:
         width=left_mm + row_links * PITCH_MM + RIGHT_MM,
         height=TOP_MM + -(-len(links) // row_links) * ROW_MM,
         parts={part: plain_shapes(starts[here], ends[here], inner[here]) for part, here in parts.items()},
-        numbers=tuple(Number(int(link), *_svg(at[int(link)]), _part(cut, int(link))) for link in links),
-        pushes=tuple(Push(joint, *_svg(at[joint])) for joint in pushed),
+        numbers=tuple(Number(int(link), *_svg(at[int(link)]), _part(cut, int(link)), int(link)) for link in links),
+        pushes=tuple(Push(joint, *_svg(at[joint]), joint) for joint in pushed),
         ends=_ends(cut, at),
         closed_by=(),
         title=title,

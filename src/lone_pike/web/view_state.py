@@ -10,7 +10,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.messages import LengthUnit
 from lone_pike.core.motion.poses import all_gears
 
-NUMBERS = ("ring", "cog", "links", "travel", "piece")
+NUMBERS = ("ring", "cog", "links", "travel", "piece", "rivet")
 WHAT_IF = {
     "if_rings": "rings",
     "if_cogs": "cogs",
@@ -20,6 +20,8 @@ WHAT_IF = {
 """What may be asked of another bike, with the measure's field."""
 
 LONGEST_ASKED, LONGEST_NEAR = 80, 12
+COUNTED = ("end", "mark")
+"""Whence rivets may be counted, beside the start: from the far end, and from the mark made at the wrap."""
 
 
 @dataclass(frozen=True)
@@ -29,7 +31,7 @@ class ViewState:
     At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
     of another bike to set beside this one, as they were typed; unit is that of the lengths among them. clamped is where
     the axle is said to be clamped, as it was typed. near is the part of a long bike that fills the picture; piece, of a
-    loop of several, the one whose cut is shown.
+    loop of several, the one whose cut is shown; rivet one that is tried; counted whence rivets are counted.
     """
 
     ring: int | None = None
@@ -41,10 +43,16 @@ class ViewState:
     clamped: str = ""
     near: str = ""
     piece: int | None = None
+    rivet: int | None = None
+    counted: str = ""
 
     def looking(self, near: str) -> "ViewState":
         """The same, with a part of the bike filling the picture; the whole bike where it filled it before."""
         return replace(self, near="" if near == self.near else near)
+
+    def counting(self, whence: str) -> "ViewState":
+        """The same, with rivets counted from somewhere else."""
+        return replace(self, counted=whence)
 
     def url(self, path: str, **changes: int | None) -> str:
         """The path with this state, some of it changed."""
@@ -53,6 +61,7 @@ class ViewState:
         query += [f"{name}={quote(text)}" for name, text in self.what_if]
         query += [f"clamped={quote(self.clamped)}"] if self.clamped else []
         query += [f"near={quote(self.near)}"] if self.near else []
+        query += [f"counted={quote(self.counted)}"] if self.counted else []
         query += [f"if_unit={self.unit}"] if self.what_if and self.unit is not LengthUnit.MM else []
         return path + ("?" + "&".join(query) if query else "")
 
@@ -74,9 +83,9 @@ def view_state_of(query: QueryParams) -> ViewState:
     unit = LengthUnit.INCH if query.get("if_unit") == LengthUnit.INCH else LengthUnit.MM
     clamped = query.get("clamped", "").strip()[:LONGEST_ASKED]
     near = query.get("near", "").strip()[:LONGEST_NEAR]
-    return ViewState(
-        whole("ring"), whole("cog"), whole("links"), whole("travel"), asked, unit, clamped, near, whole("piece")
-    )
+    counted = query.get("counted", "") if query.get("counted") in COUNTED else ""
+    gear_and_count = (whole("ring"), whole("cog"), whole("links"), whole("travel"))
+    return ViewState(*gear_and_count, asked, unit, clamped, near, whole("piece"), whole("rivet"), counted)
 
 
 def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:

@@ -112,6 +112,7 @@ TERMS: dict[str, dict[str, str]] = {
     "stop": {"ring": "ring", "cog": "cogs", "idler": "idler"}
     | {f"{pulley} pulley": f"{pulley} pulley" for pulley in ("guide", "tension")},
     "end": {"inner": "inner", "outer": "outer"},
+    "counted": {"start": "from the start", "end": "from the far end", "mark": "from the mark"},
     "loupe": {"ring": "ring", "idlers": "idlers", "cogs": "cogs"},
     "other_side": {"over": "under", "under": "over"},
     "part": {

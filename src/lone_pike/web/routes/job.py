@@ -7,8 +7,10 @@ from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
-from lone_pike.core.messages import Message, links
+from lone_pike.core.chain.trial import piece_of
+from lone_pike.core.messages import Message, links, number
 from lone_pike.formats.bike_file import bike_from_document, write_bike
+from lone_pike.formats.chain_rows import cut_into
 from lone_pike.formats.observed import told_in
 from lone_pike.store.bookings import Fitting, Offcut, book, cancel_booking
 from lone_pike.store.history import Stale, check_newest, step_back
@@ -22,7 +24,7 @@ from lone_pike.web.views.frame import ASIDE
 from lone_pike.web.views.join import join_view
 from lone_pike.web.views.measure import costs_of, measure_view, typed_view
 from lone_pike.web.views.size import size_view, sure_of
-from lone_pike.web.views.work import STAGES, Work, cuts_of, view_or_trouble, work_of
+from lone_pike.web.views.work import STAGES, Work, cut_of, cuts_of, view_or_trouble, work_of
 from lone_pike.wording.render import render
 
 router = APIRouter(prefix="/jobs/{job_id}")
@@ -140,6 +142,26 @@ def it_is_cut(job_request: ForJob) -> Response:
     job_request.open_job()
     _reach(job_request, "join")
     return redirect(work_of(job_request).at("join"))
+
+
+@router.post("/slip")
+def cut_by_mistake(job_request: ForJob, form: Fields) -> Response:
+    """The chain was cut at another rivet: both pieces are at hand from now on, and the plan starts from them."""
+    job_request.open_job()
+    text = form.get("rivet", "")
+    joint = int(text) if text.isascii() and text.isdecimal() and len(text) <= 3 else 0
+    cut, _ = cut_of(work_of(job_request))
+    if cut is None or not 0 < joint < cut.box_links:
+        raise HTTPException(422, f"rivet: read {text[:20]!r}; allowed: a rivet between two links of this chain.")
+    pieces = (piece_of(cut.first_end, 0, joint), piece_of(cut.first_end, joint, cut.box_links))
+    left, right = (links(piece.links) for piece in pieces)
+    message = Message("cut_slipped", joint=number(joint), left=left, right=right)
+
+    def with_pieces(base: JobState) -> JobState:
+        return replace(base, document=cut_into(base.document, cut.piece, pieces))
+
+    write_edit(job_request, form, with_pieces, lambda _: message)
+    return redirect(job_request.state.url(f"/jobs/{job_request.job.id}/cut", rivet=None, piece=None))
 
 
 @router.post("/join")

@@ -1,10 +1,13 @@
 """Cut: the rivet to push on the strip, and the count-along."""
 
 from dataclasses import dataclass
+from urllib.parse import parse_qsl, urlsplit
 
 from lone_pike.core.bike.faults import Fault
+from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.cutting import Cut
-from lone_pike.core.messages import Message, number
+from lone_pike.core.chain.trial import PushTrial, try_push
+from lone_pike.core.messages import Message, Term, number
 from lone_pike.drawing.pieces_row import PiecesRow, pieces_row
 from lone_pike.drawing.side_view import SideView
 from lone_pike.drawing.strip import Strip, close_up, strip
@@ -27,6 +30,16 @@ class PieceLink:
 
 
 @dataclass(frozen=True)
+class Reference:
+    """Whence rivets are counted: its key, whether it is in use, its address."""
+
+    key: str
+    word: Term
+    shown: bool
+    url: str
+
+
+@dataclass(frozen=True)
 class CutView:
     """The stage; cut is None while the bike or the box is not known, fault says why a known box cannot be cut."""
 
@@ -39,6 +52,12 @@ class CutView:
     joiners: tuple[str, ...]
     pieces: tuple[PieceLink, ...]
     row: PiecesRow | None
+    references: tuple[Reference, ...]
+    number: int | None
+    trial: PushTrial | None
+    slip_url: str
+    try_action: str
+    kept_query: tuple[tuple[str, str], ...]
     strip: Strip | None
     close_up: Strip | None
     tool: ToolView | None
@@ -78,6 +97,7 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
     sized = work.sized
     cut, fault = cut_of(work)
     cuts, _ = cuts_of(work)
+    trial = try_push(cut, work.state.rivet, _closes_into(cut)) if cut and work.state.rivet else None
     return CutView(
         frame=frame_of(work, "cut", told),
         side=side_of(sized) if sized else None,
@@ -88,7 +108,13 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
         joiners=tuple(joiner for each in cuts for joiner in (str(each.joiner), *["offset_link"] * each.offset_links)),
         pieces=_piece_links(work, cuts, cut),
         row=pieces_row(cuts) if len(cuts) > 1 else None,
-        strip=strip(cut) if cut else None,
+        references=_references(work) if cut and cut.push_from_start is not None else (),
+        number=_number(work, cut) if cut else None,
+        trial=trial,
+        slip_url=work.at("slip", rivet=None),
+        try_action=f"/jobs/{work.job.id}/cut",
+        kept_query=tuple(parse_qsl(urlsplit(work.at("cut", rivet=None)).query)),
+        strip=strip(cut, from_end=work.state.counted == "end", tried=work.state.rivet) if cut else None,
         close_up=close_up(cut) if cut else None,
         tool=tool_view(cut) if cut else None,
         shortest_from_end=bool(cut and (cut.push_from_end or 0) < (cut.push_from_start or 0)),
@@ -96,6 +122,38 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
         tally_url=work.at("tally"),
         done_url=work.at("cut"),
     )
+
+
+def _closes_into(cut: Cut) -> int:
+    """What one piece with its joiner comes to: the count, where it is the whole loop."""
+    return cut.keep_links + cut.joiner_links + cut.offset_links
+
+
+def _references(work: Work) -> tuple[Reference, ...]:
+    """Whence rivets may be counted; from the mark only where the chain was wrapped whole."""
+    cuts, _ = cuts_of(work)
+    keys = ("", "end", "mark") if len(cuts) == 1 else ("", "end")
+    path = f"/jobs/{work.job.id}/cut"
+    return tuple(
+        Reference(
+            key or "start",
+            Term("counted", key or "start"),
+            key == work.state.counted,
+            work.state.counting(key).url(path),
+        )
+        for key in keys
+    )
+
+
+def _number(work: Work, cut: Cut) -> int | None:
+    """The rivet to push as it is counted: from the start, the far end, or past where the ends met at the wrap."""
+    if work.state.counted == "end":
+        return cut.push_from_end
+    if work.state.counted == "mark" and work.sized:
+        bike = work.sized.bike
+        joins_at = joinable_at_or_above(work.sized.answer.bare_wrap.worst, step_links(bike.chain.offset_link))
+        return work.sized.links - joins_at
+    return cut.push_from_start
 
 
 def _piece_links(work: Work, cuts: tuple[Cut, ...], shown: Cut | None) -> tuple[PieceLink, ...]:
