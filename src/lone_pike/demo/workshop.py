@@ -5,9 +5,11 @@ from dataclasses import replace
 from importlib.resources import files
 from typing import Any
 
+from lone_pike.core.chain.cutting import End, link_kind
 from lone_pike.core.messages import Message
 from lone_pike.formats.photo_notes import with_photo
 from lone_pike.store.bikes import add_bike
+from lone_pike.store.bin import NewPiece, lay_in, move_joiners
 from lone_pike.store.bookings import Fitting, Offcut, book
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id, revise_job, start_job
@@ -28,6 +30,7 @@ def fill(database: Database) -> None:
     documents = {row["document"]["name"]: row["document"] for row in data["bikes"]}
     for row in data["fitted"]:
         _book(database, documents[row["bike"]], ids[row["bike"]], row)
+    _fill_bin(database, data)
     for row in data["jobs"]:
         job_id = start_job(database, documents[row["bike"]], row["opened_at"], ids[row["bike"]], row["complaint"])
         if "photo" in row:
@@ -48,6 +51,17 @@ def _book(database: Database, document: dict[str, Any], bike_id: int, row: dict[
     if job:
         with database.atomic() as connection:
             book(connection, job, fitting, when)
+
+
+def _fill_bin(database: Database, data: dict[str, Any]) -> None:
+    """Boxes, pieces and joiners."""
+    with database.atomic() as connection:
+        for row in data["bin"]:
+            told = {key: value for key, value in row.items() if key != "laid_in_at"}
+            last = link_kind(End(row["first_end"]), row["links"])
+            lay_in(connection, NewPiece(**told, last_end=last, origin="by hand"), row["laid_in_at"])
+        for row in data["joiners"]:
+            move_joiners(connection, row["kind"], row["speeds"], row["change"], data["bin"][0]["laid_in_at"])
 
 
 def _mark_photo(database: Database, job_id: int, photo: dict[str, Any], when: str) -> None:

@@ -41,7 +41,7 @@ COG_COUNTS = (5, 13)
 IDLER = re.compile(r"(drive|return)[ ,]+(over|under)[ ,]+(\d{1,3}) ?(?:t|teeth)?[ ,]+(.+)")
 TUBE = re.compile(r"(drive|return)[ ,]+(\d{1,2})[ ,]+(.+)")
 TUBE_LENGTHS = ("length_mm", "inner_mm", "behind_mm", "front_cage_mm")
-PIECE = re.compile(r"(\d{1,4}) ?(?:links?)?[ ,]*(inner|outer)?[ ,]*(\d{1,2}(?:[.,]\d{1,3})?)? ?%?")
+PIECE = re.compile(r"(\d{1,4}) ?(?:links?)?[ ,]*(inner|outer)?[ ,]*(\d{1,2}(?:[.,]\d{1,3})?)? ?%?(?: ?bin (\d{1,15}))?")
 SPREAD_MARKS = ("±", "+/-", "+-")
 ABOUT = ("about ", "ca. ", "ca ", "~", "≈")
 
@@ -290,7 +290,8 @@ def _piece(line: str) -> dict[str, Any] | str:
     if match is None:
         return line
     piece: dict[str, Any] = {"links": int(match[1]), "first_end": match[2] or "inner"}
-    return piece | ({"wear_percent": float(match[3].replace(",", "."))} if match[3] else {})
+    piece |= {"wear_percent": float(match[3].replace(",", "."))} if match[3] else {}
+    return piece | ({"bin_id": int(match[4])} if match[4] else {})
 
 
 LIST_READERS: dict[Kind, Callable[[str], Parsed]] = {

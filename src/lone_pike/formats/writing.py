@@ -68,10 +68,9 @@ def _format_idler(row: Any, typed_in: LengthUnit) -> str:
 def _format_piece(row: Any) -> str:
     if not isinstance(row, dict):
         return str(row)
-    wear = row.get("wear_percent")
-    return f"{row.get('links')} {row.get('first_end')}" + (
-        f" {wear:g}" if isinstance(wear, int | float) and wear else ""
-    )
+    wear, number = row.get("wear_percent"), row.get("bin_id")
+    worn = f" {wear:g}" if isinstance(wear, int | float) and wear else ""
+    return f"{row.get('links')} {row.get('first_end')}{worn}" + (f" bin {number}" if number else "")
 
 
 def _format_tube(row: Any, typed_in: LengthUnit) -> str:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from lone_pike.core.messages import Message
 from lone_pike.formats.message_record import message_of, record_of
 from lone_pike.store.bikes import write_bike
+from lone_pike.store.bin import joiners_there, move_joiners, use_up_pieces
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow
 
@@ -23,7 +24,8 @@ class Offcut:
 
 @dataclass(frozen=True)
 class Fitting:
-    """What a booking writes: the fitted chain, the mechanic's note, what the product adds to it, the off-cuts."""
+    """What a booking writes: the fitted chain, the mechanic's note, what the product adds to it, what is left over, and
+    how many joiners were used."""
 
     links: int
     joiner: str
@@ -31,6 +33,7 @@ class Fitting:
     note: str
     message: Message | None
     offcuts: tuple[Offcut, ...]
+    joiners: int = 1
 
 
 @dataclass(frozen=True)
@@ -99,6 +102,10 @@ def book(connection: sqlite3.Connection, job: JobRow, fitting: Fitting, now: str
             for one in fitting.offcuts
         ],
     )
+    use_up_pieces(connection, job.id, now)
+    there = joiners_there(connection, fitting.joiner, fitting.speeds)
+    used = min(there, fitting.joiners)
+    move_joiners(connection, fitting.joiner, fitting.speeds, -used, now, booking.lastrowid)
 
 
 def cancel_booking(connection: sqlite3.Connection, job_id: int, now: str) -> bool:
@@ -118,6 +125,13 @@ def cancel_booking(connection: sqlite3.Connection, job_id: int, now: str) -> boo
     connection.execute("INSERT INTO cancellation (booking_id, cancelled_at) VALUES (?, ?)", (row["id"], now))
     write_bike(connection, row["bike_id"], json.loads(row["document_before"]))
     connection.execute("UPDATE job SET booked_at = NULL WHERE id = ?", (job_id,))
+    use_up_pieces(connection, job_id, None)
+    connection.execute(
+        "INSERT INTO joiner_move (kind, speeds, change, booking_id, moved_at)"
+        " SELECT kind, speeds, -sum(change), booking_id, ? FROM joiner_move WHERE booking_id = ?"
+        " GROUP BY kind, speeds HAVING sum(change) <> 0",
+        (now, row["id"]),
+    )
     return True
 
 

@@ -8,6 +8,7 @@ from typing import Any
 from lone_pike.core.messages import Message
 from lone_pike.formats.message_record import message_of
 from lone_pike.store.bikes import IS_OPEN, Document, add_bike
+from lone_pike.store.bin import hold_pieces, release_pieces
 from lone_pike.store.database import Database
 from lone_pike.store.history import Revision, begin, revise, revision_by_id
 from lone_pike.store.paging import Listed, listed
@@ -114,7 +115,16 @@ def state_of(revision: Revision) -> JobState:
 def revise_job(connection: sqlite3.Connection, job: JobRow, state: JobState, message: Message, now: str) -> None:
     """A new revision on top of the newest."""
     revise(connection, job.history_id, state.content, message, now)
-    note_complaint(connection, job.id)
+    follow_history(connection, job.id)
+
+
+def follow_history(connection: sqlite3.Connection, job_id: int) -> None:
+    """What stands beside a job's history follows it: its complaint, and its pieces of the bin.
+
+    Raises: PieceTaken where a piece is another job's by now.
+    """
+    note_complaint(connection, job_id)
+    hold_pieces(connection, job_id)
 
 
 def note_complaint(connection: sqlite3.Connection, job_id: int) -> None:
@@ -136,17 +146,21 @@ def reach_stage(connection: sqlite3.Connection, job_id: int, stage: str) -> None
 def close_job(connection: sqlite3.Connection, job_id: int, now: str) -> None:
     """Closes an open job without a booking; nothing of it is lost."""
     connection.execute("UPDATE job SET closed_at = ? WHERE id = ? AND booked_at IS NULL", (now, job_id))
+    release_pieces(connection, job_id)
 
 
 def reopen_job(connection: sqlite3.Connection, job: JobRow) -> bool:
     """Opens a closed job again; False where its bike has another job in hand by now."""
-    return bool(
+    opened = bool(
         connection.execute(
             "UPDATE job SET closed_at = NULL WHERE id = ?1 AND NOT EXISTS (SELECT 1 FROM job AS other"
             " WHERE other.bike_id = ?2 AND other.booked_at IS NULL AND other.closed_at IS NULL)",
             (job.id, job.bike_id),
         ).rowcount
     )
+    if opened:
+        hold_pieces(connection, job.id)
+    return opened
 
 
 def last_closed_job(database: Database, bike_id: int) -> int | None:

@@ -18,6 +18,7 @@ from starlette.staticfiles import StaticFiles
 from lone_pike import __version__
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.formats.shop import Shop
+from lone_pike.store.bin import PieceTaken
 from lone_pike.store.database import Database
 from lone_pike.web.guard import LOOPBACK, RequestGuard, TooLarge, log
 from lone_pike.web.pages import page, units_of
@@ -71,6 +72,11 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
     @app.exception_handler(InvalidInput)
     def invalid_input(request: Request, error: InvalidInput) -> HTMLResponse:
         return _error(request, 422, " ".join(fault_line(fault, units_of(Shop())) for fault in error.faults))
+
+    @app.exception_handler(PieceTaken)
+    def piece_taken(request: Request, _: PieceTaken) -> HTMLResponse:
+        text = "That piece is another job's by now, or gone. Nothing was changed; look into the bin again."
+        return _error(request, 409, text)
 
     @app.exception_handler(TooLarge)
     def too_large(request: Request, _: TooLarge) -> HTMLResponse:

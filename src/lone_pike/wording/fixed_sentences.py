@@ -51,7 +51,6 @@ FIXED_SENTENCES: dict[str, str] = {
     "try_ends": "Rivet {joint} leaves {left}, {first} to {last}: a {joiner} does not close that.",
     "try_trim": "Rivet {joint} only bares the inner end at the start.",
     "cut_slipped": "Cut at rivet {joint} by mistake: {left} and {right} are left",
-    "bin_piece_taken": "From the bin: {links}, {first} first",
     "joiner_lies": "between {one} and {other}",
     "joiner_in_tube": "in a tube: choose another order of the pieces",
     "joiner_on_wheel": "on a wheel, with the chain as it stands",

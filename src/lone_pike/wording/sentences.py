@@ -169,6 +169,7 @@ ALLOWED = {
     "without_this_key": "a bike without this key",
     "no_such_key": "no such key here",
     "drive_side_photo": "a photo of the drive side, the axle left of the crank",
+    "a_label": "a label of this workshop: LP1, links, I or O, cogs, wear, code, with stars between",
     "a_photo": "a JPEG, PNG or WebP photo",
     "a_whole_photo": "a JPEG, PNG or WebP photo, whole",
     "up_to": "up to {most}",

@@ -69,6 +69,9 @@ class ChainPiece(Document):
     links: int = measured(Kind.COUNT, "Piece", "Its links, counted rivet by rivet.", ge=1, le=400)
     first_end: Literal["inner", "outer"] = measured(Kind.CHOICE, "First end", "The kind of its first link.")
     wear_percent: float = measured(Kind.RATIO, "Wear", "How much it has grown.", default=0.0, ge=0, le=5)
+    bin_id: int | None = measured(
+        Kind.COUNT, "Bin", "Its number in the bin, where it comes from there.", default=None, ge=1, le=2**53
+    )
 
 
 class Chain(Document):

@@ -53,6 +53,16 @@ class Loose:
         return start, max(left - (left % 2 != odd), 0)
 
 
+def most_links(piece: Loose, joiner_links: int) -> int:
+    """The longest loop that one piece makes alone with one joiner; 0 where it makes none.
+
+    >>> most_links(Loose(1, 56, End.INNER), 1), most_links(Loose(1, 57, End.OUTER), 0)
+    (56, 56)
+    """
+    _, kept = piece.longest(End.INNER, odd=True) if joiner_links else piece.longest(piece.first, odd=False)
+    return kept + joiner_links if kept else 0
+
+
 @dataclass(frozen=True)
 class KeptRun:
     """What is kept of a piece: from a joint on, so many links, beginning with an inner or an outer one."""

@@ -10,16 +10,19 @@ from starlette.responses import HTMLResponse, Response
 from lone_pike.core.chain.trial import piece_of
 from lone_pike.core.messages import Message, links, number
 from lone_pike.formats.bike_file import bike_from_document, write_bike
-from lone_pike.formats.chain_rows import cut_into
+from lone_pike.formats.chain_rows import cut_into, piece_row, pieces_in, with_pieces
 from lone_pike.formats.observed import told_in
+from lone_pike.store.bin import PieceTaken, piece_by_id
 from lone_pike.store.bookings import Fitting, Offcut, book, cancel_booking
+from lone_pike.store.database import Database
 from lone_pike.store.history import Stale, check_newest, step_back
-from lone_pike.store.jobs import JobRow, JobState, close_job, note_complaint, reach_stage, reopen_job, revise_job
+from lone_pike.store.jobs import JobRow, JobState, close_job, follow_history, reach_stage, reopen_job, revise_job
 from lone_pike.web.edits import form_edit, merge_states, seen_state, write_edit
 from lone_pike.web.pages import is_partial, page, redirect, units_of
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
+from lone_pike.web.views.bin import offered
 from lone_pike.web.views.book import book_view
-from lone_pike.web.views.cut import cut_view, tally_view
+from lone_pike.web.views.cut import cut_view, lacks_chain, tally_view
 from lone_pike.web.views.frame import ASIDE
 from lone_pike.web.views.join import join_view
 from lone_pike.web.views.measure import costs_of, measure_view, typed_view
@@ -30,6 +33,8 @@ from lone_pike.wording.render import render
 router = APIRouter(prefix="/jobs/{job_id}")
 LONGEST_NOTE = 500
 LEAST_LINKS, MOST_LINKS = 20, 400
+MOST_TAKEN = 6
+"""Pieces of the bin that one press takes."""
 
 
 @router.get("")
@@ -144,6 +149,25 @@ def it_is_cut(job_request: ForJob) -> Response:
     return redirect(work_of(job_request).at("join"))
 
 
+@router.post("/from-bin")
+def take_from_bin(job_request: ForJob, form: Fields) -> Response:
+    """Puts pieces of the bin to those at hand: reserved for this job from now on. Raises: PieceTaken, 422."""
+    job_request.open_job()
+    texts = form.get("pieces", "").split(",")
+    numbers = [int(text) for text in texts if text.isascii() and text.isdecimal() and len(text) < 16]
+    rows = [row for one in numbers[:MOST_TAKEN] if (row := piece_by_id(job_request.data, one))]
+    if not rows or len(rows) < len(numbers):
+        raise PieceTaken
+    new = [piece_row(row.links, row.first_end, row.wear_percent, row.id) for row in rows]
+    message = Message("from_bin", pieces=tuple(links(row.links) for row in rows))
+
+    def with_new(base: JobState) -> JobState:
+        return replace(base, document=with_pieces(base.document, [*pieces_in(base.document), *new]))
+
+    write_edit(job_request, form, with_new, lambda _: message)
+    return redirect(job_request.state.url(f"/jobs/{job_request.job.id}/cut", rivet=None, piece=None))
+
+
 @router.post("/slip")
 def cut_by_mistake(job_request: ForJob, form: Fields) -> Response:
     """The chain was cut at another rivet: both pieces are at hand from now on, and the plan starts from them."""
@@ -157,10 +181,10 @@ def cut_by_mistake(job_request: ForJob, form: Fields) -> Response:
     left, right = (links(piece.links) for piece in pieces)
     message = Message("cut_slipped", joint=number(joint), left=left, right=right)
 
-    def with_pieces(base: JobState) -> JobState:
+    def with_both(base: JobState) -> JobState:
         return replace(base, document=cut_into(base.document, cut.piece, pieces))
 
-    write_edit(job_request, form, with_pieces, lambda _: message)
+    write_edit(job_request, form, with_both, lambda _: message)
     return redirect(job_request.state.url(f"/jobs/{job_request.job.id}/cut", rivet=None, piece=None))
 
 
@@ -181,7 +205,7 @@ def undo_edit(request: Request, job_request: ForJob, form: Fields) -> Response:
     try:
         with job_request.data.atomic() as connection:
             step_back(connection, job.history_id, seen_by(form))
-            note_complaint(connection, job.id)
+            follow_history(connection, job.id)
     except Stale as stale:
         return _asked(request, job_request, shown, "nothing_undone", stale)
     return redirect(job_request.state.url(f"/jobs/{job.id}/{shown}", links=None))
@@ -242,7 +266,9 @@ def _fitting(work: Work, form: TypedForm) -> Fitting:
         raise HTTPException(422, render(short, units_of(work.shop)))
     offcuts = tuple(Offcut(cut.offcut_links, *cut.offcut_ends) for cut in cuts if cut.offcut_ends)
     note = form.get("note", "").strip()[:LONGEST_NOTE]
-    return Fitting(work.sized.links, bike.joiner, bike.speeds, note, _shock_message(work, form), offcuts)
+    return Fitting(
+        work.sized.links, bike.joiner, bike.speeds, note, _shock_message(work, form), offcuts, max(len(cuts), 1)
+    )
 
 
 def _shock_message(work: Work, form: TypedForm) -> Message | None:
@@ -289,15 +315,16 @@ def _asked(request: Request, job_request: JobRequest, stage: str, code: str, sta
 
 
 def _shown(request: Request, work: Work, stage: str, told: tuple[Message, ...] = (), status: int = 200) -> HTMLResponse:
-    view = view_or_trouble(work, lambda shown: _view(shown, stage, told, deferred=is_partial(request)))
+    data: Database = request.app.state.database
+    view = view_or_trouble(work, lambda shown: _view(data, shown, stage, told, deferred=is_partial(request)))
     return page(request, "job.html", work.shop, {"view": view}, status, block="job")
 
 
-def _view(work: Work, stage: str, told: tuple[Message, ...], *, deferred: bool) -> object:
+def _view(data: Database, work: Work, stage: str, told: tuple[Message, ...], *, deferred: bool) -> object:
     views: dict[str, Callable[[], object]] = {
         "measure": lambda: measure_view(work, told, deferred=deferred),
         "size": lambda: size_view(work, told, deferred=deferred),
-        "cut": lambda: cut_view(work, told),
+        "cut": lambda: cut_view(work, told, offered(data, work) if lacks_chain(work) else ()),
         "join": lambda: join_view(work, told),
         "book": lambda: book_view(work, told),
     }

@@ -12,6 +12,7 @@ from lone_pike.drawing.pieces_row import PiecesRow, pieces_row
 from lone_pike.drawing.side_view import SideView
 from lone_pike.drawing.strip import Strip, close_up, strip
 from lone_pike.drawing.tool import ToolView, tool_view
+from lone_pike.store.bin import OffcutRow
 from lone_pike.web.views.frame import Frame, frame_of, side_of, unsafe_message
 from lone_pike.web.views.work import Work, cut_of, cuts_of
 
@@ -52,6 +53,8 @@ class CutView:
     joiners: tuple[str, ...]
     pieces: tuple[PieceLink, ...]
     row: PiecesRow | None
+    offers: tuple[OffcutRow, ...]
+    take_url: str
     references: tuple[Reference, ...]
     number: int | None
     trial: PushTrial | None
@@ -92,8 +95,8 @@ class TallyView:
         return self.reached % TALLY_STEP == 0
 
 
-def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
-    """The stage."""
+def cut_view(work: Work, told: tuple[Message, ...] = (), offers: tuple[OffcutRow, ...] = ()) -> CutView:
+    """The stage; offers, what the bin has where a chain is too short."""
     sized = work.sized
     cut, fault = cut_of(work)
     cuts, _ = cuts_of(work)
@@ -108,6 +111,8 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
         joiners=tuple(joiner for each in cuts for joiner in (str(each.joiner), *["offset_link"] * each.offset_links)),
         pieces=_piece_links(work, cuts, cut),
         row=pieces_row(cuts) if len(cuts) > 1 else None,
+        offers=offers if not cut or cut.missing_links else (),
+        take_url=work.at("from-bin"),
         references=_references(work) if cut and cut.push_from_start is not None else (),
         number=_number(work, cut) if cut else None,
         trial=trial,
@@ -122,6 +127,12 @@ def cut_view(work: Work, told: tuple[Message, ...] = ()) -> CutView:
         tally_url=work.at("tally"),
         done_url=work.at("cut"),
     )
+
+
+def lacks_chain(work: Work) -> bool:
+    """Whether box and pieces do not reach for the count under test."""
+    cuts, _ = cuts_of(work)
+    return any(cut.missing_links for cut in cuts)
 
 
 def _closes_into(cut: Cut) -> int:

@@ -1,0 +1,124 @@
+"""Bin: pieces and joiners, what each piece makes, and what is low."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from lone_pike.core.bike.base import JoinerKind
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.chain.cutting import End
+from lone_pike.core.chain.joiners import JOINERS, usual_joiner
+from lone_pike.core.chain.offers import offer_of
+from lone_pike.core.chain.pieces import Loose, most_links
+from lone_pike.core.messages import Message, Term, links
+from lone_pike.drawing.strip import Piece, piece
+from lone_pike.formats.shop import Shop
+from lone_pike.store.bin import JoinerStock, OffcutRow, joiner_stock, offcuts, pieces_for
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import open_jobs
+from lone_pike.store.paging import Listed
+from lone_pike.web.view_state import ViewState
+from lone_pike.web.views.listing import Listing, Pager, pager_of
+from lone_pike.web.views.work import Work
+
+MOST_JOBS = 24
+TYPED = ("links", "speeds", "first_end", "wear", "kind", "width", "change", "label")
+"""Fields of the page's forms."""
+
+STOCKED = tuple(kind for kind in JoinerKind if kind is not JoinerKind.RIVET)
+
+
+@dataclass(frozen=True)
+class PieceView:
+    """One piece: its row, its drawing, what it makes alone, and the address of what it makes with others."""
+
+    row: OffcutRow
+    drawn: Piece
+    makes: Message
+    url: str
+
+
+@dataclass(frozen=True)
+class JoinerView:
+    """Joiners of one kind, and whether they are low."""
+
+    stock: JoinerStock
+    low: bool
+
+
+@dataclass(frozen=True)
+class Use:
+    """A job in hand that a piece can serve: how many pieces of the bin with it, and how many joiners."""
+
+    name: str
+    count: int
+    pieces: int
+    joiners: int
+    url: str
+
+
+@dataclass(frozen=True)
+class BinView:
+    """The page; typed is what could not be laid in, and told why."""
+
+    pieces: tuple[PieceView, ...]
+    joiners: tuple[JoinerView, ...]
+    joiner_kinds: tuple[tuple[str, Term], ...]
+    pager: Pager
+    taken: str
+    told: str
+    typed: dict[str, str]
+
+
+def bin_view(database: Database, listing: Listing, taken: str, told: str, typed: Mapping[str, str]) -> BinView:
+    """The page; taken is the piece that was just taken out, told what could not be kept of what was typed."""
+    rows: Listed[OffcutRow] = offcuts(database, listing.page)
+    return BinView(
+        pieces=tuple(map(_piece, rows)),
+        joiners=tuple(JoinerView(one, one.amount <= limit("low_joiners")) for one in joiner_stock(database)),
+        joiner_kinds=tuple((str(kind), Term("joiner", kind)) for kind in STOCKED),
+        pager=pager_of("/bin", listing, rows),
+        taken=taken,
+        told=told,
+        typed={name: typed.get(name, "") for name in TYPED},
+    )
+
+
+def _piece(row: OffcutRow) -> PieceView:
+    return PieceView(row, piece(row.links, End(row.first_end)), makes_of(row), f"/bin/{row.id}")
+
+
+def makes_of(row: OffcutRow) -> Message:
+    """What a piece makes alone, with the joiner that the trade uses for its cogs."""
+    joiner = usual_joiner(row.speeds)
+    most = most_links(loose_of(row), JOINERS[joiner].links)
+    code = "makes_up_to" if most >= limit("shortest_loop") else "adds_up_to"
+    return Message(code, count=links(most), joiner=Term("joiner", joiner))
+
+
+def loose_of(row: OffcutRow) -> Loose:
+    """A piece of the bin as the planner takes it, placed by its number."""
+    return Loose(row.id, row.links, End(row.first_end), row.wear_percent)
+
+
+def uses_of(database: Database, row: OffcutRow, shop: Shop) -> tuple[Use, ...]:
+    """The newest jobs in hand for as many cogs that this piece can serve, alone or with others of the bin."""
+    others = [loose_of(one) for one in pieces_for(database, row.speeds)]
+    uses = []
+    for job in open_jobs(database, 1, MOST_JOBS):
+        sized = Work(job, ViewState(), shop, job.document).sized
+        if sized is None or sized.bike.speeds != row.speeds:
+            continue
+        offer = offer_of(sized.bike, sized.links, [loose_of(row)]) or offer_of(sized.bike, sized.links, others)
+        if offer and row.id in offer.bin_ids:
+            name = str(job.document.get("name") or "")
+            uses.append(Use(name, sized.links, len(offer.bin_ids), offer.joiners, f"/jobs/{job.id}/cut"))
+    return tuple(uses)
+
+
+def offered(database: Database, work: Work) -> tuple[OffcutRow, ...]:
+    """The pieces of the bin that make a job's count, where what is at hand does not."""
+    if work.sized is None:
+        return ()
+    rows = {row.id: row for row in pieces_for(database, work.sized.bike.speeds)}
+    offer = offer_of(work.sized.bike, work.sized.links, [loose_of(row) for row in rows.values()])
+    return tuple(rows[one] for one in offer.bin_ids) if offer else ()
