@@ -15,6 +15,7 @@ from lone_pike.drawing.chain import ChainShapes, plain_shapes
 from lone_pike.drawing.svg import Points
 
 ROW_LINKS = 10
+ROWS_A_PAGE = 14
 CLOSE_UP_LINKS = 2
 LONGEST_PIECE_LINKS = 36
 ROW_MM = 15.0
@@ -103,6 +104,29 @@ def strip(cut: Cut, *, from_end: bool = False, tried: int | None = None) -> Stri
     kinds = ["offset_link", *([str(cut.joiner)] if cut.joiner_links else [])]
     closings = tuple(Closing(kind, LEFT_MM + 46.0 * i, laid.height + 5.0) for i, kind in enumerate(kinds))
     return replace(laid, height=laid.height + ROW_MM, closed_by=closings)
+
+
+@dataclass(frozen=True)
+class StripPage:
+    """So many rows of a strip as one page takes; goes_on_from and goes_on_at are the rivets where pages meet."""
+
+    strip: Strip
+    goes_on_from: int | None
+    goes_on_at: int | None
+
+
+def strip_pages(cut: Cut) -> tuple[StripPage, ...]:
+    """The strip of a cut over as many pages as it needs, ten links a row."""
+    each = ROW_LINKS * ROWS_A_PAGE
+    firsts = range(1, cut.box_links + 1, each)
+    return tuple(
+        StripPage(
+            _lay(cut, first, min(first + each - 1, cut.box_links), ROW_LINKS, LEFT_MM, "Strip"),
+            first - 1 if first > 1 else None,
+            first + each - 1 if first + each <= cut.box_links else None,
+        )
+        for first in firsts
+    )
 
 
 def close_up(cut: Cut) -> Strip | None:

@@ -113,6 +113,7 @@ TERMS: dict[str, dict[str, str]] = {
     | {f"{pulley} pulley": f"{pulley} pulley" for pulley in ("guide", "tension")},
     "end": {"inner": "inner", "outer": "outer"},
     "counted": {"start": "from the start", "end": "from the far end", "mark": "from the mark"},
+    "paper": {"card.pdf": "Job card", "strip.pdf": "Strip at 1:1", "picture/strip.svg": "Save the strip"},
     "loupe": {"ring": "ring", "idlers": "idlers", "cogs": "cogs"},
     "other_side": {"over": "under", "under": "over"},
     "part": {

@@ -17,6 +17,7 @@ from lone_pike.web.views.frame import Frame, frame_of, side_of, unsafe_message
 from lone_pike.web.views.work import Work, cut_of, cuts_of
 
 TALLY_STEP = 10
+PAPERS = ("card.pdf", "strip.pdf", "picture/strip.svg")
 
 
 @dataclass(frozen=True)
@@ -55,6 +56,7 @@ class CutView:
     row: PiecesRow | None
     offers: tuple[OffcutRow, ...]
     take_url: str
+    papers: tuple[tuple[str, Term], ...]
     references: tuple[Reference, ...]
     number: int | None
     trial: PushTrial | None
@@ -113,6 +115,7 @@ def cut_view(work: Work, told: tuple[Message, ...] = (), offers: tuple[OffcutRow
         row=pieces_row(cuts) if len(cuts) > 1 else None,
         offers=offers if not cut or cut.missing_links else (),
         take_url=work.at("from-bin"),
+        papers=tuple((work.at(file), Term("paper", file)) for file in PAPERS) if sized else (),
         references=_references(work) if cut and cut.push_from_start is not None else (),
         number=_number(work, cut) if cut else None,
         trial=trial,

@@ -65,7 +65,7 @@ def join_view(work: Work, told: tuple[Message, ...] = ()) -> JoinView:
     if sized is None:
         nothing = Message("nothing")
         return JoinView(frame, None, {}, 0, (), None, "", None, "", 0, False, nothing, nothing, (), (), False, "", "")
-    walk, gear = walk_in(sized), _threading_gear(sized)
+    walk, gear = walk_in(sized), threading_gear(sized)
     done = steps_done(work.job.observed, "threaded")
     in_hand = next((step for step in walk.steps if step.key not in done), None)
     steps = tuple(
@@ -100,7 +100,7 @@ def walk_in(sized: SizedWork) -> Walk:
     cuts, _ = cuts_of(sized.work)
     joiner = JOINERS[sized.bike.joiner]
     runs = [float(cut.keep_links + joiner.links + cut.offset_links) for cut in cuts if not cut.missing_links]
-    gear = _threading_gear(sized)
+    gear = threading_gear(sized)
     sizing = sized.answer.sizing
     take_up = sizing.take_up if isinstance(sizing.take_up, FixedCentres) else sizing.cage
     path = take_up.resting_path(gear.ring, gear.cog, sized.links)
@@ -108,7 +108,7 @@ def walk_in(sized: SizedWork) -> Walk:
     return walk_of(sized.bike, path, runs or [float(sized.links)], pins=pinned)
 
 
-def _threading_gear(sized: SizedWork) -> Gear:
+def threading_gear(sized: SizedWork) -> Gear:
     """Smallest ring and smallest cog, where a chain goes on most easily."""
     ring, cog = all_gears(sized.bike)[-1]
     gears = sized.answer.sizing.take_up.gears(sized.links)

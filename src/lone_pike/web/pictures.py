@@ -1,0 +1,45 @@
+"""Pictures that stand alone: an SVG with its own styles, in the light colours, to be saved or printed."""
+
+import re
+from functools import cache
+from importlib.resources import files
+
+from lone_pike.web.pages import environment
+
+THEME = re.compile(r"--(color-[\w-]+): (?:light-dark\((#[0-9a-f]+),[^)]*\)|(#[0-9a-f]+));")
+LINKS = r'\s(?:href|hx-[\w:-]+|aria-[\w-]+|data-[\w-]+)="[^"]*"'
+FONT = r"font: (\d+) ([\d.]+px) ([^;]+);"
+"""Fonts in one go, which not every reader of an SVG takes."""
+
+NOT_RULES = r"/\*.*?\*/|@media[^{]*\{(?:[^{}]*\{[^{}]*\})*[^{}]*\}"
+NOT_ON_PAPER = (":has(", "cursor:", "visibility:")
+"""What a rule has that only a page can follow."""
+
+
+@cache
+def picture_style() -> str:
+    """The pictures' rules with their colours resolved: one style for every picture, on paper and in a file."""
+    styles = files("lone_pike.web") / "styles"
+    colours = {name: light or plain for name, light, plain in THEME.findall((styles / "app.css").read_text())}
+    rules = re.sub(NOT_RULES, "", (styles / "pictures.css").read_text(), flags=re.S)
+    kept = [rule.strip() for rule in re.findall(r"[^{}]+\{[^{}]*\}", rules)]
+    kept = [rule for rule in kept if not any(mark in rule for mark in NOT_ON_PAPER)]
+    text = re.sub(r"var\(--(color-[\w-]+)\)", lambda name: colours[name[1]], "\n".join(kept))
+    text = text.replace("var(--font-mono)", "'B612 Mono', monospace").replace("var(--font-sans)", "'B612', sans-serif")
+    text = re.sub(FONT, r"font-weight: \1; font-size: \2; font-family: \3;", text)
+    return re.sub(r"var\(--[\w-]+, (#[0-9a-f]+)\)", r"\1", text)
+
+
+def standalone(svg: str) -> str:
+    """An SVG as a template draws it, with its styles inside it and no links."""
+    plain = re.sub(r"<a\b[^>]*>", lambda tag: "<g" + re.sub(LINKS, "", tag[0][2:]), svg).replace("</a>", "</g>")
+    opened = re.search(r"<svg\b[^>]*>", plain)
+    if opened is None:
+        return plain
+    return f"{plain[: opened.end()]}<style>{picture_style()}</style>{plain[opened.end() :]}".strip()
+
+
+def drawn(template: str, macro: str, *arguments: object) -> str:
+    """A picture by its template and macro, standing alone."""
+    module = environment.get_template(f"drawing/{template}.svg").module
+    return standalone(str(getattr(module, macro)(*arguments)))

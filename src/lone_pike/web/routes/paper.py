@@ -1,0 +1,85 @@
+"""Paper and files: the job card and the strip as PDF, and every picture as SVG."""
+
+from collections.abc import Callable
+
+from fastapi import APIRouter, HTTPException
+from starlette.requests import Request
+from starlette.responses import Response
+
+from lone_pike.drawing.boom import boom_picture
+from lone_pike.drawing.strip import strip
+from lone_pike.formats.pdf import pdf_of
+from lone_pike.web.pages import environment, units_of
+from lone_pike.web.pictures import drawn
+from lone_pike.web.requests import ForJob, JobRequest
+from lone_pike.web.views.cut import cut_view
+from lone_pike.web.views.frame import frame_of, side_of
+from lone_pike.web.views.paper import SHEETS, card_view, strip_sheets
+from lone_pike.web.views.size import bench_of
+from lone_pike.web.views.work import SizedWork, cut_of, work_of
+
+router = APIRouter(prefix="/jobs/{job_id}")
+
+
+@router.get("/card.pdf")
+def card(request: Request, job_request: ForJob, sheet: str = "a4") -> Response:
+    """The job card, one page, with a code that leads back to the job."""
+    sized, units = _sized(job_request), units_of(job_request.shop)
+    address = str(request.url_for("latest_stage", job_id=job_request.job.id))
+    view = card_view(sized, sheet, address, units)
+    html = environment.get_template("pages/paper_card.html").render(view=view, units=units)
+    return _pdf(html, "card")
+
+
+@router.get("/strip.pdf")
+def strip_at_scale(job_request: ForJob, sheet: str = "a4") -> Response:
+    """The strip at 1:1 over as many pages as it needs."""
+    sized = _sized(job_request)
+    sheets = strip_sheets(sized)
+    if not sheets:
+        raise HTTPException(422, "No box and no piece is at hand yet. Read the count off the box, under Measure.")
+    context = {"sheets": sheets, "sheet": SHEETS.get(sheet, "A4"), "name": sized.bike.name, "links": sized.links}
+    html = environment.get_template("pages/paper_strip.html").render(**context, units=units_of(job_request.shop))
+    return _pdf(html, "strip")
+
+
+@router.get("/picture/{name}.svg")
+def picture(job_request: ForJob, name: str) -> Response:
+    """One picture of the job, to be saved."""
+    sized = _sized(job_request)
+    svg = _picture(sized, name)
+    if svg is None:
+        raise HTTPException(404, "There is no such picture of this job.")
+    headers = {"Content-Disposition": f'attachment; filename="{name}.svg"'}
+    return Response(svg, media_type="image/svg+xml", headers=headers)
+
+
+def _picture(sized: SizedWork, name: str) -> str | None:
+    work, units = sized.work, units_of(sized.work.shop)
+    bench, cut = bench_of(sized, "size"), cut_of(work)[0]
+    foot, boom = frame_of(work, "size").foot, sized.answer.boom
+    whole = cut if cut and not cut.missing_links else None
+    tool = cut_view(work).tool
+    pictures: dict[str, Callable[[], str] | None] = {
+        "side": lambda: drawn("side_view", "side_view", side_of(sized), units),
+        "rail": (lambda: drawn("rail", "rail", foot.rail, foot.urls, units)) if foot else None,
+        "dials": (lambda: drawn("dials", "dials", bench.dials, bench.dial_urls, units)) if not bench.standing else None,
+        "growth": (lambda: drawn("growth", "growth", bench.growth, bench.growth_urls, units)) if bench.growth else None,
+        "boom": (lambda: drawn("boom", "boom", boom_picture(boom, sized.links), units)) if boom else None,
+        "strip": (lambda: drawn("strip", "strip", strip(whole))) if whole else None,
+        "tool": (lambda: drawn("tool", "tool", tool)) if tool else None,
+    }
+    draw = pictures.get(name)
+    return draw() if draw else None
+
+
+def _sized(job_request: JobRequest) -> SizedWork:
+    sized = work_of(job_request).sized
+    if sized is None:
+        raise HTTPException(422, "The bike is not measured yet. Measure it first.")
+    return sized
+
+
+def _pdf(html: str, name: str) -> Response:
+    headers = {"Content-Disposition": f'inline; filename="{name}.pdf"'}
+    return Response(pdf_of(html), media_type="application/pdf", headers=headers)

@@ -1,0 +1,131 @@
+"""Paper: the job card on one page, and the strip pitch for pitch."""
+
+from dataclasses import dataclass
+from io import BytesIO
+
+import segno
+
+from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.messages import Message, Term
+from lone_pike.drawing.strip import StripPage, strip_pages
+from lone_pike.drawing.threading import threaded_view
+from lone_pike.web.pictures import drawn
+from lone_pike.web.views.cut import piece_name
+from lone_pike.web.views.frame import side_of
+from lone_pike.web.views.join import LOOK, SEAT, threading_gear, walk_in
+from lone_pike.web.views.work import SizedWork, cuts_of
+from lone_pike.wording.units import DisplayUnits
+
+SHEETS = {"a4": "A4", "letter": "letter"}
+
+
+@dataclass(frozen=True)
+class CardCut:
+    """One piece on the card: its name and its cut."""
+
+    name: Message
+    cut: Cut
+
+
+@dataclass(frozen=True)
+class CardView:
+    """What the job card has: the bike in its picture, the count, measures, cuts, joiner, the way round, and the code
+    that leads back to the job."""
+
+    sheet: str
+    name: str
+    owner_word: str
+    complaint: str
+    job_id: int
+    links: int
+    unsafe: bool
+    picture: str
+    measures: tuple[tuple[Term, str], ...]
+    cuts: tuple[CardCut, ...]
+    joiner: str
+    joiner_count: int
+    seat: Message
+    looks: Message
+    steps: tuple[Message, ...]
+    has_cage: bool
+    code: str
+    address: str
+
+
+@dataclass(frozen=True)
+class StripSheet:
+    """One page of the strip: its drawing, whose it is, which page of how many."""
+
+    name: Message
+    picture: str
+    page: StripPage
+    pages: int
+
+
+MEASURED = (
+    "rings",
+    "cogs",
+    "chainstay_mm",
+    "take_up.cage_mm",
+    "take_up.class",
+    "take_up.b_gap_mm",
+    "take_up.min_mm",
+    "take_up.max_mm",
+    "suspension.travel_mm",
+    "boom.from_mm",
+    "boom.to_mm",
+)
+
+
+def card_view(sized: SizedWork, sheet: str, address: str, units: DisplayUnits) -> CardView:
+    """The card of a job whose bike is sized."""
+    work, bike = sized.work, sized.bike
+    cuts, _ = cuts_of(work)
+    walk = walk_in(sized)
+    side = side_of(sized)
+    if len(cuts) > 1:
+        side = threaded_view(sized.answer.sizing, threading_gear(sized), sized.links, walk, None)
+    return CardView(
+        sheet=SHEETS.get(sheet, "A4"),
+        name=bike.name,
+        owner_word=work.job.owner_word,
+        complaint=work.job.complaint,
+        job_id=work.job.id,
+        links=sized.links,
+        unsafe=sized.ground != "safe",
+        picture=drawn("side_view", "side_view", side, units),
+        measures=tuple((Term("field", path), text) for path in MEASURED if (text := _text(sized, path))),
+        cuts=tuple(CardCut(piece_name(cut), cut) for cut in cuts),
+        joiner=str(bike.joiner),
+        joiner_count=max(len(cuts), 1),
+        seat=Message(SEAT[bike.joiner]),
+        looks=Message(LOOK[bike.joiner]),
+        steps=tuple(step.message for step in walk.steps),
+        has_cage=bike.take_up.type in ("derailleur", "arm"),
+        code=_code(address),
+        address=address,
+    )
+
+
+def strip_sheets(sized: SizedWork) -> tuple[StripSheet, ...]:
+    """The strip of each piece at 1:1, over as many pages as it needs."""
+    sheets = []
+    for cut in cuts_of(sized.work)[0]:
+        pages = strip_pages(cut)
+        sheets += [StripSheet(piece_name(cut), drawn("strip", "strip", page.strip), page, len(pages)) for page in pages]
+    return tuple(sheets)
+
+
+def _text(sized: SizedWork, path: str) -> str:
+    text = sized.work.text(path)
+    unit = f" {sized.work.shop.unit}" if path.endswith("_mm") and text else ""
+    return text.replace("\n", "; ") + unit
+
+
+def _code(address: str) -> str:
+    """A square code of an address, as SVG."""
+    drawing = BytesIO()
+    segno.make(address, error="m").save(
+        drawing, kind="svg", xmldecl=False, svgns=True, scale=1, border=2, omitsize=True
+    )
+    return drawing.getvalue().decode()
