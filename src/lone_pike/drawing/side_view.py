@@ -68,6 +68,8 @@ class SideView:
     to_come: ChainShapes | None = None
     """The part of the chain that is not laid yet; hand is where it is being laid."""
     hand: Point | None = None
+    line: str = ""
+    """The run of the chain as one line, in place of plates where these would be too small to see."""
     loupes: tuple[Loupe, ...] = ()
 
     @property

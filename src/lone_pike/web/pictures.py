@@ -17,17 +17,24 @@ NOT_ON_PAPER = (":has(", "cursor:", "visibility:")
 
 
 @cache
-def picture_style() -> str:
-    """The pictures' rules with their colours resolved: one style for every picture, on paper and in a file."""
+def picture_rules() -> tuple[tuple[frozenset[str], str], ...]:
+    """The pictures' rules with their colours resolved, each with the classes that it names."""
     styles = files("lone_pike.web") / "styles"
     colours = {name: light or plain for name, light, plain in THEME.findall((styles / "app.css").read_text())}
-    rules = re.sub(NOT_RULES, "", (styles / "pictures.css").read_text(), flags=re.S)
-    kept = [rule.strip() for rule in re.findall(r"[^{}]+\{[^{}]*\}", rules)]
-    kept = [rule for rule in kept if not any(mark in rule for mark in NOT_ON_PAPER)]
-    text = re.sub(r"var\(--(color-[\w-]+)\)", lambda name: colours[name[1]], "\n".join(kept))
+    text = re.sub(NOT_RULES, "", (styles / "pictures.css").read_text(), flags=re.S)
+    text = re.sub(r"var\(--(color-[\w-]+)\)", lambda name: colours[name[1]], text)
     text = text.replace("var(--font-mono)", "'B612 Mono', monospace").replace("var(--font-sans)", "'B612', sans-serif")
     text = re.sub(FONT, r"font-weight: \1; font-size: \2; font-family: \3;", text)
-    return re.sub(r"var\(--[\w-]+, (#[0-9a-f]+)\)", r"\1", text)
+    text = re.sub(r"var\(--[\w-]+, (#[0-9a-f]+)\)", r"\1", text)
+    rules = [rule.strip() for rule in re.findall(r"[^{}]+\{[^{}]*\}", text)]
+    kept = [rule for rule in rules if not any(mark in rule for mark in NOT_ON_PAPER)]
+    return tuple((frozenset(re.findall(r"\.([a-z][\w-]*)", rule.partition("{")[0])), rule) for rule in kept)
+
+
+def style_for(svg: str) -> str:
+    """The rules that name a class of a picture."""
+    classes = {name for names in re.findall(r'class="([^"]*)"', svg) for name in names.split()}
+    return "\n".join(rule for named, rule in picture_rules() if not named.isdisjoint(classes))
 
 
 def standalone(svg: str) -> str:
@@ -36,7 +43,7 @@ def standalone(svg: str) -> str:
     opened = re.search(r"<svg\b[^>]*>", plain)
     if opened is None:
         return plain
-    return f"{plain[: opened.end()]}<style>{picture_style()}</style>{plain[opened.end() :]}".strip()
+    return f"{plain[: opened.end()]}<style>{style_for(plain)}</style>{plain[opened.end() :]}".strip()
 
 
 def drawn(template: str, macro: str, *arguments: object) -> str:

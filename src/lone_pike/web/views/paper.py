@@ -1,12 +1,15 @@
 """Paper: the job card on one page, and the strip pitch for pitch."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from io import BytesIO
 
 import segno
 
 from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.judging.threading import Walk
 from lone_pike.core.messages import Message, Term
+from lone_pike.drawing.side_view import SideView
+from lone_pike.drawing.small_view import chain_line
 from lone_pike.drawing.strip import StripPage, strip_pages
 from lone_pike.drawing.threading import threaded_view
 from lone_pike.web.pictures import drawn
@@ -16,6 +19,7 @@ from lone_pike.web.views.join import LOOK, SEAT, threading_gear, walk_in
 from lone_pike.web.views.work import SizedWork, cuts_of
 from lone_pike.wording.units import DisplayUnits
 
+MOST_PLATES = 160
 SHEETS = {"a4": "A4", "letter": "letter"}
 
 
@@ -82,9 +86,6 @@ def card_view(sized: SizedWork, sheet: str, address: str, units: DisplayUnits) -
     work, bike = sized.work, sized.bike
     cuts, _ = cuts_of(work)
     walk = walk_in(sized)
-    side = side_of(sized)
-    if len(cuts) > 1:
-        side = threaded_view(sized.answer.sizing, threading_gear(sized), sized.links, walk, None)
     return CardView(
         sheet=SHEETS.get(sheet, "A4"),
         name=bike.name,
@@ -93,7 +94,7 @@ def card_view(sized: SizedWork, sheet: str, address: str, units: DisplayUnits) -
         job_id=work.job.id,
         links=sized.links,
         unsafe=sized.ground != "safe",
-        picture=drawn("side_view", "side_view", side, units),
+        picture=drawn("side_view", "side_view", _side(sized, walk), units),
         measures=tuple((Term("field", path), text) for path in MEASURED if (text := _text(sized, path))),
         cuts=tuple(CardCut(piece_name(cut), cut) for cut in cuts),
         joiner=str(bike.joiner),
@@ -105,6 +106,19 @@ def card_view(sized: SizedWork, sheet: str, address: str, units: DisplayUnits) -
         code=_code(address),
         address=address,
     )
+
+
+def _side(sized: SizedWork, walk: Walk) -> SideView:
+    """The bike; of several pieces with all joiners where they lie. On a long bike the chain is one line: its plates
+    would be a millimetre long."""
+    side, gear = side_of(sized), sized.gear
+    if len(walk.placing.joiners) > 1:
+        gear = threading_gear(sized)
+        side = threaded_view(sized.answer.sizing, gear, sized.links, walk, None)
+    if sized.links <= MOST_PLATES:
+        return side
+    line = chain_line(sized.answer.sizing, gear, sized.links)
+    return replace(side, line=line, chain=replace(side.chain, outer="", inner="", rivets=""))
 
 
 def strip_sheets(sized: SizedWork) -> tuple[StripSheet, ...]:
