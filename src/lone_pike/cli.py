@@ -187,6 +187,24 @@ def _sized_again(documents: Iterator[tuple[str, dict[str, Any]]], settings: dict
     return sized, unfinished, broken
 
 
+def stand_in(arguments: argparse.Namespace) -> int:
+    """Play a counter wheel, a scale or a scanner: the lines it would say, to a workshop on this machine."""
+    from time import sleep
+    from urllib.request import Request, urlopen
+
+    from lone_pike.devices.stand_in import counter_lines, label_line, scale_lines
+
+    if arguments.device == "scanner":
+        print(label_line(arguments.links, "inner", 9, f"CUT-{arguments.links:04}"))
+        return DONE
+    lines = counter_lines(arguments.links) if arguments.device == "counter" else ()
+    for line in lines or scale_lines(arguments.grams, drift_g=arguments.drift):
+        address = f"http://127.0.0.1:{arguments.port}/devices/{arguments.device}"
+        with urlopen(Request(address, line.encode(), {"Content-Type": "text/plain"})):
+            sleep(arguments.pace)
+    return DONE
+
+
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser("lone-pike", description="The right chain, worked out at the stand.")
     parser.add_argument("--version", action="version", version=__version__)
@@ -214,6 +232,15 @@ def _parser() -> argparse.ArgumentParser:
     checking = commands.add_parser("check", help="look through a data file, and size every bike in it")
     checking.add_argument("--data", required=True, help="the workshop's data file")
     checking.set_defaults(run=check)
+
+    playing = commands.add_parser("stand-in", help="play a device at a workshop that runs on this machine")
+    playing.add_argument("device", choices=("counter", "scale", "scanner"), help="which one")
+    playing.add_argument("--links", type=int, default=57, help="links that the wheel counts, or that a label has")
+    playing.add_argument("--grams", type=float, default=250.0, help="what lies on the scale")
+    playing.add_argument("--drift", type=float, default=0.0, help="grams that the scale drifts on by at each reading")
+    playing.add_argument("--pace", type=float, default=0.0, help="seconds between two lines")
+    playing.add_argument("--port", type=_port, default=DEFAULT_PORT, help="port of the workshop")
+    playing.set_defaults(run=stand_in)
 
     demonstration = commands.add_parser("demo", help="serve the sample workshop from a fresh copy")
     demonstration.add_argument("--port", type=_port, default=DEFAULT_PORT, help="port to listen on")

@@ -1,5 +1,6 @@
 """Pages to PDF."""
 
+import atexit
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
@@ -37,4 +38,6 @@ def _fonts() -> tuple[Any, Any]:
         f" src: url('{(folder / f'{name}.woff2').as_uri()}') }}"
         for family, weight, name in FACES
     ]
+    # Its folder is taken away while the interpreter still stands.
+    atexit.register(_fonts.cache_clear)
     return CSS(string="".join(faces), font_config=fonts), fonts

@@ -17,13 +17,14 @@ from starlette.staticfiles import StaticFiles
 
 from lone_pike import __version__
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.devices.hub import Hub
 from lone_pike.formats.shop import Shop
 from lone_pike.store.bin import PieceTaken
 from lone_pike.store.database import Database
 from lone_pike.web.guard import LOOPBACK, RequestGuard, TooLarge, log
 from lone_pike.web.pages import page, units_of
 from lone_pike.web.requests import sent_again
-from lone_pike.web.routes import about, bikes, bin, job, limits, paper, photo, route, shop, stand
+from lone_pike.web.routes import about, bikes, bin, devices, job, limits, paper, photo, route, shop, stand
 from lone_pike.wording.render import fault_line
 
 COLLECT_AFTER = 20_000
@@ -50,10 +51,11 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
     """The application over a data file, asked for under some hosts."""
     app = FastAPI(title="Lone Pike", version=__version__, openapi_url=None, lifespan=_loaded_once)
     app.state.database = database
+    app.state.devices = Hub()
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(RequestGuard, hosts=hosts)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
-    for module in (stand, photo, route, paper, job, bikes, bin, shop, limits, about):
+    for module in (stand, photo, route, paper, devices, job, bikes, bin, shop, limits, about):
         app.include_router(module.router)
 
     @app.get("/healthz")

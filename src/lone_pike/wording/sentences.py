@@ -169,6 +169,7 @@ ALLOWED = {
     "without_this_key": "a bike without this key",
     "no_such_key": "no such key here",
     "drive_side_photo": "a photo of the drive side, the axle left of the crank",
+    "a_new_one": "a new one",
     "a_label": "a label of this workshop: LP1, links, I or O, cogs, wear, code, with stars between",
     "a_photo": "a JPEG, PNG or WebP photo",
     "a_whole_photo": "a JPEG, PNG or WebP photo, whole",
@@ -233,6 +234,7 @@ HINTS = {
     "undo_the_last": "Undo the last change, or look at the measures once more.",
     "tapes_too_short": "The two tapes end {by:.0} short of each other: measure both again.",
     "tape_too_long": "One tape reaches {by:.0} past the other's circle: measure both again.",
+    "never_twice": "A locking link or a joining pin holds once: closed again it can part under load. Take a new one.",
     "idlers_between": "An idler stands between ring and axle.",
     "figure_of_eight": (
         "A figure of eight: the pedals would turn the cassette backwards. Look at each idler's run and side again."

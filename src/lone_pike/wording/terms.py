@@ -113,7 +113,12 @@ TERMS: dict[str, dict[str, str]] = {
     | {f"{pulley} pulley": f"{pulley} pulley" for pulley in ("guide", "tension")},
     "end": {"inner": "inner", "outer": "outer"},
     "counted": {"start": "from the start", "end": "from the far end", "mark": "from the mark"},
-    "paper": {"card.pdf": "Job card", "strip.pdf": "Strip at 1:1", "picture/strip.svg": "Save the strip"},
+    "paper": {
+        "card.pdf": "Job card",
+        "strip.pdf": "Strip at 1:1",
+        "picture/strip.svg": "Save the strip",
+        "weigh": "Weigh it",
+    },
     "loupe": {"ring": "ring", "idlers": "idlers", "cogs": "cogs"},
     "other_side": {"over": "under", "under": "over"},
     "part": {

@@ -205,6 +205,13 @@ class Bike(Document):
         return self
 
     @model_validator(mode="after")
+    def _a_locking_link_is_new(self) -> Self:
+        once = (JoinerKind.LOCKING_LINK, JoinerKind.JOINING_PIN)
+        if self.chain.joiner_used and self.joiner in once:
+            raise trade_error(Message("a_new_one"), at="chain.joiner_used", read=str(self.joiner), hint="never_twice")
+        return self
+
+    @model_validator(mode="after")
     def _boom_is_for_what_turns(self) -> Self:
         if self.boom and not isinstance(self.take_up, Caged):
             raise trade_error(Message("boom_take_ups"), at="boom", read=str(self.take_up.type))

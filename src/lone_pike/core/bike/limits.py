@@ -65,6 +65,7 @@ LIMITS: dict[str, Limit] = {
     "tube_inner": Limit(11, "mm", "A tube narrower than this catches a chain's plates and its joiner."),
     "least_arm": Limit(10, "deg", "A sprung arm keeps this much of its movement before it is straight."),
     "shortest_loop": Limit(60, "links", "No bicycle's chain is shorter; a piece that makes less only adds to others."),
+    "scale": Limit(0.1, "g", "How near a workshop scale weighs."),
     "low_joiners": Limit(2, "", "So few joiners of a kind in the bin are low: order more."),
     "like_wear": Limit(0.25, "%", "Pieces of one chain differ by no more wear than this, or they jump at the joint."),
     "wheel_turn": Limit(2105, "mm", "What a wheel rolls in one turn, where nobody measured it."),

@@ -103,6 +103,7 @@ class Chain(Document):
         "What closes the loop; where not given, the usual one for so many cogs.",
         default=None,
     )
+    joiner_used: bool = measured(Kind.FLAG, "Joiner used before", "Was this very joiner closed before?", default=False)
     offset_link: bool = measured(Kind.FLAG, "Offset link", "May an offset link be used, for odd counts?", default=False)
     wear_percent: float = measured(
         Kind.RATIO,

@@ -1,11 +1,12 @@
 """What is cut for a count: of the box alone, or of several pieces in order round the loop."""
 
+from dataclasses import replace
 from functools import lru_cache
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.chain.cutting import Cut, End, link_kind, plan_cut
 from lone_pike.core.chain.joiners import JOINERS, Joiner
-from lone_pike.core.chain.pieces import KeptRun, Loose, plan_pieces
+from lone_pike.core.chain.pieces import KeptRun, Loose, most_links, plan_pieces
 
 BOX = 0
 
@@ -40,7 +41,18 @@ def cuts_for(bike: Bike, count: int) -> tuple[Cut, ...]:
         joiner = JOINERS[bike.joiner]
         return tuple(_cut_of(bike, run, joiner, count % 2 if i == 0 else 0) for i, run in enumerate(runs))
     box = plan_cut(bike, count)
-    return (box,) if box else ()
+    if box:
+        return (box,)
+    return (_too_short(bike, count),) if bike.chain.pieces else ()
+
+
+def _too_short(bike: Bike, count: int) -> Cut:
+    """The longest of the pieces, and what all of them together, each with a joiner, are short of a count."""
+    joiner, pieces = JOINERS[bike.joiner], at_hand(bike, None)
+    longest = max(pieces, key=lambda piece: piece.links)
+    reach = sum(most_links(piece, joiner.links) for piece in pieces)
+    run = KeptRun(longest, 0, longest.links, longest.first)
+    return replace(_cut_of(bike, run, joiner, count % 2), missing_links=max(count - reach, 1))
 
 
 def missing_links(bike: Bike, count: int) -> int:

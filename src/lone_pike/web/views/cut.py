@@ -17,7 +17,7 @@ from lone_pike.web.views.frame import Frame, frame_of, side_of, unsafe_message
 from lone_pike.web.views.work import Work, cut_of, cuts_of
 
 TALLY_STEP = 10
-PAPERS = ("card.pdf", "strip.pdf", "picture/strip.svg")
+PAPERS = ("card.pdf", "strip.pdf", "picture/strip.svg", "weigh")
 
 
 @dataclass(frozen=True)
@@ -85,6 +85,8 @@ class TallyView:
     back_url: str
     on_url: str
     cut_url: str
+    wheel_url: str
+    by_wheel: bool
 
     @property
     def is_there(self) -> bool:
@@ -191,8 +193,8 @@ def joiner_warning(work: Work) -> Message | None:
     return next((notice.message for notice in notices if notice.code == "joiner_speeds"), None)
 
 
-def tally_view(work: Work, at: str) -> TallyView | None:
-    """The count-along at a count; None where there is nothing to count to."""
+def tally_view(work: Work, at: str, *, wheel: bool = False) -> TallyView | None:
+    """The count-along at a count, by the counter wheel or by hand; None where there is nothing to count to."""
     cut, _ = cut_of(work)
     if cut is None or cut.push_from_start is None or cut.push_from_end is None:
         return None
@@ -212,4 +214,6 @@ def tally_view(work: Work, at: str) -> TallyView | None:
         back_url=f"{address}{join}at={back}",
         on_url=f"{address}{join}at={on}",
         cut_url=work.at("cut"),
+        wheel_url=f"/jobs/{work.job.id}/wheel",
+        by_wheel=wheel,
     )

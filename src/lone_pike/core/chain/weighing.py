@@ -1,0 +1,32 @@
+"""A count checked by weight: a chain against a piece of it whose links are known."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.limits import limit
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """Links by weight, and how far off that may be, either way."""
+
+    links: float
+    about_links: float
+
+    def says(self, links: int) -> bool:
+        """Whether a count is within what was weighed."""
+        return abs(self.links - links) <= self.about_links
+
+
+def links_by_weight(chain_g: float, piece_g: float, piece_links: int) -> Weighed:
+    """Links of a chain, from its weight and that of a piece of it.
+
+    Equation: n = m G / g; off by n (s / G + s / g + 1 / 2m), s what the scale may be off: a piece that begins and ends
+    with the same kind of link is half a link lighter or heavier than its count says. Parameters: both weights, grams;
+    piece_links, counted. Returns: links and doubt. Range: a piece of a few links up. Source: proportion.
+
+    >>> weighed = links_by_weight(252.0, 25.2, 12)
+    >>> round(weighed.links, 1), weighed.says(120), weighed.says(150)
+    (120.0, True, False)
+    """
+    links, off_g = piece_links * chain_g / piece_g, limit("scale")
+    return Weighed(links, links * (off_g / chain_g + off_g / piece_g + 0.5 / piece_links))

@@ -1,0 +1,1 @@
+"""Devices at the stand: what their lines mean, and small stand-ins that speak like them."""

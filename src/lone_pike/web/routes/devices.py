@@ -1,0 +1,55 @@
+"""Devices: their lines come in here, and the pages ask what they said."""
+
+from time import monotonic
+
+from fastapi import APIRouter, HTTPException
+from starlette.requests import Request
+from starlette.responses import Response
+
+from lone_pike.devices.counter import ticks_of
+from lone_pike.devices.hub import NAMES, Hub
+from lone_pike.web.pages import page
+from lone_pike.web.requests import ForJob
+from lone_pike.web.views.cut import tally_view
+from lone_pike.web.views.weigh import weigh_view
+from lone_pike.web.views.work import work_of
+
+router = APIRouter()
+LONGEST_BODY = 64 * 1024
+
+
+@router.post("/devices/{name}")
+async def hear(request: Request, name: str) -> Response:
+    """Lines of a device."""
+    if name not in NAMES:
+        raise HTTPException(404, f"There is no device {name[:20]!r} here; there are {' and '.join(NAMES)}.")
+    body = await request.body()
+    hub_of(request).hear(name, body[:LONGEST_BODY].decode("ascii", "replace"), monotonic())
+    return Response(status_code=204)
+
+
+@router.get("/jobs/{job_id}/wheel")
+def wheel(request: Request, job_request: ForJob, at: str = "0") -> Response:
+    """The count-along where the counter wheel has come to; nothing where it has not moved."""
+    said = hub_of(request).said("counter", monotonic())
+    ticks = ticks_of(said)
+    if not said or str(ticks) == at:
+        return Response(status_code=204)
+    view = tally_view(work_of(job_request), str(ticks), wheel=True)
+    if view is None or str(view.reached) == at:
+        return Response(status_code=204)
+    return page(request, "tally.html", job_request.shop, {"view": view}, block="tally")
+
+
+@router.get("/jobs/{job_id}/weigh")
+def weigh(request: Request, job_request: ForJob, chain: str = "", piece: str = "", links: str = "") -> Response:
+    """What the box held, by weight."""
+    said = hub_of(request).said("scale", monotonic())
+    view = weigh_view(work_of(job_request), (chain, piece, links), said)
+    return page(request, "weigh.html", job_request.shop, {"view": view})
+
+
+def hub_of(request: Request) -> Hub:
+    """The devices of this workshop."""
+    hub: Hub = request.app.state.devices
+    return hub
