@@ -8,16 +8,15 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-NEW = "/?new"
-"""A bike that nothing is measured of yet, told to have its axle in a slot."""
-
 VIEWS = {
     "stand": "/",
     "measure": "/jobs/4/measure",
     "size": "/jobs/4/size",
     "size-suspension": "/jobs/6/size?travel=100",
-    "measure-suspension": "/jobs/6/measure",
-    "size-what-if": "/jobs/4/size?if_rings=34&if_chainstay=445",
+    "route": "/jobs/12/route?idler=1",
+    "size-long": "/jobs/11/size",
+    "cut-pieces": "/jobs/11/cut",
+    "join": "/jobs/4/join",
     "size-empty-window": "/jobs/7/size?ring=26&cog=11",
     "photo": "/jobs/8/photo",
     "cut": "/jobs/4/cut",
@@ -29,9 +28,10 @@ VIEWS = {
     "shop": "/shop",
     "size-slot": "/jobs/9/size",
     "size-dropouts": "/jobs/10/size",
-    "cut-bmx": "/jobs/9/cut",
-    "measure-new": NEW,
 }
+STEPS_DONE = 3
+"""So far the chain is laid in the picture of Join."""
+
 PORT = "8799"
 CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox", "--disable-dev-shm-usage"]}
 
@@ -68,11 +68,10 @@ def main() -> None:
 def take(page: Page, url: str, file: Path) -> None:
     """One picture, when fonts and drawing are there."""
     page.goto(url)
-    if url.endswith(NEW):
-        page.get_by_label("A bike that is not here yet").fill("Dabchick")
-        page.keyboard.press("Enter")
-        page.get_by_role("button", name="axle in a slot").click()
-        page.wait_for_timeout(500)
+    if url.endswith("/join"):
+        for _ in range(STEPS_DONE):
+            page.get_by_role("button", name="Done, next").click()
+            page.wait_for_timeout(700)
     page.evaluate("document.fonts.ready")
     page.screenshot(path=file)
     print(file)

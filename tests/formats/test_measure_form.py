@@ -25,7 +25,7 @@ from lone_pike.formats.measure_form import (
     with_readings,
 )
 from lone_pike.formats.merging import differences
-from lone_pike.formats.parsing import parse_reading
+from lone_pike.formats.readings import parse_reading
 from lone_pike.formats.writing import format_reading
 from tests.bikes import said, told, wide_document
 

@@ -9,14 +9,13 @@ from hypothesis import strategies as st
 from lone_pike.core.messages import CountWord, LengthUnit, Unit
 from lone_pike.formats.parsing import (
     parse_cogs,
-    parse_idler_rows,
     parse_lengths,
     parse_place,
     parse_quantity,
     parse_teeth,
-    parse_travel_rows,
     split_spread,
 )
+from lone_pike.formats.rows import parse_idler_rows, parse_travel_rows
 from lone_pike.wording.units import DisplayUnits
 
 

@@ -1,6 +1,19 @@
-"""A measure's letter on a drawing."""
+"""A measure's letter on a drawing, and where each measure of a bike whose cage turns is taken."""
 
 from dataclasses import dataclass
+
+import numpy as np
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.suspensions import PivotSuspension
+from lone_pike.core.bike.take_ups import Arm
+from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.motion.poses import COG
+from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
+from lone_pike.drawing.chain import Loop
+from lone_pike.drawing.instruments import caliper, ruler
+from lone_pike.drawing.svg import polyline
 
 
 @dataclass(frozen=True)
@@ -12,3 +25,41 @@ class Letter:
     y: float
     line: str
     instrument: str
+
+
+def cage_letters(bike: Bike, loop: Loop) -> tuple[Letter, ...]:
+    """Where each length is taken: A chainstay, B cage, C gap."""
+    axle = loop.centres_mm[loop.names.index(COG)]
+    guide, tension = (loop.centres_mm[loop.names.index(name)] for name in (GUIDE, TENSION))
+    over = max(float(pitch_radius_mm(bike.largest_ring)), float(pitch_radius_mm(bike.largest_cog) + axle[1])) + 20
+    span = np.array([axle, (axle[0], over), (0.0, over), (0.0, 0.0)])
+    out = (guide - axle) / np.hypot(*(guide - axle))
+    tips = [
+        axle + out * (float(pitch_radius_mm(bike.largest_cog)) + limit("tooth_tip")),
+        guide - out * (float(pitch_radius_mm(bike.caged.guide_teeth)) + limit("tooth_tip")),
+    ]
+    pivot = _pivot_letter(bike)
+    return (
+        *pivot,
+        Letter("A", float(axle[0] / 2), -over, polyline(span), ruler(axle, (0.0, 0.0))),
+        _letter_at("B", guide, tension, aside_mm=30.0),
+        _letter_at("G", axle, guide, aside_mm=-34.0)
+        if isinstance(bike.take_up, Arm)
+        else _letter_at("C", tips[0], tips[1], aside_mm=-34.0),
+    )
+
+
+def _pivot_letter(bike: Bike) -> tuple[Letter, ...]:
+    """D, the pivot: forward of the crank, then up."""
+    if not isinstance(bike.suspension, PivotSuspension):
+        return ()
+    x_mm, y_mm = bike.suspension.pivot_mm
+    return (Letter("D", x_mm + 16, -y_mm - 16, polyline([(0.0, 0.0), (x_mm, 0.0), (x_mm, y_mm)]), ""),)
+
+
+def _letter_at(letter: str, start: np.ndarray, end: np.ndarray, aside_mm: float) -> Letter:
+    along = (end - start) / max(float(np.hypot(*(end - start))), 1e-9)
+    place = (start + end) / 2 + np.array([along[1], -along[0]]) * -aside_mm
+    return Letter(
+        letter, float(place[0]), float(-place[1]), polyline([start, end]), caliper(start, end, np.sign(-aside_mm))
+    )

@@ -12,7 +12,6 @@ from lone_pike.core.bike.suspensions import PivotSuspension
 from lone_pike.core.bike.take_ups import Arm
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
-from lone_pike.core.judging.routing import Draft
 from lone_pike.core.judging.sizing import Sizing
 from lone_pike.core.judging.tubes import tube_fits
 from lone_pike.core.messages import Message, Term
@@ -25,11 +24,10 @@ from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.drawing.bicycle import Bicycle, bicycle, capsule
 from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
-from lone_pike.drawing.instruments import caliper, ruler
-from lone_pike.drawing.letters import Letter
+from lone_pike.drawing.letters import Letter, cage_letters
 from lone_pike.drawing.loupes import Loupe, loupes_of
 from lone_pike.drawing.standing import dropout, reach_of, standing_box, standing_letters
-from lone_pike.drawing.svg import circles, number, polyline, xy
+from lone_pike.drawing.svg import circles, number, xy
 from lone_pike.drawing.tubes import TubeShape, tube_shapes
 from lone_pike.drawing.wheel import Wheel, wheels_of
 
@@ -107,50 +105,17 @@ def side_view(
         hubs="".join(circles(centre, [3.0]) for centre in loop.centres_mm),
         behind=_behind(sizing, loop),
         arm=_arm(sizing, loop),
-        cage=_cage_plate(loop),
+        cage=cage_plate(loop),
         stretched_cage=_stretched(sizing, gear, loop),
         reserve_arc=_reserve_arc(sizing, gear, loop, cage_rad),
         touch=_touch(loop, gear),
         state=gear.state,
-        letters=_letters(sizing, loop) if lettered else (),
+        letters=cage_letters(sizing.bike, loop) if lettered else (),
         lacking=lacking,
         title=Message("typical_bike_title") if lacking else title_of(gear, links),
         troubles=tuple((x, -y) for x, y in (trouble.at_mm for trouble in sizing.troubles)),
         tubes=tube_shapes(tube_fits(sizing.bike, path)),
         loupes=loupes_of(sizing.bike),
-    )
-
-
-def drafted_view(bike: Bike, draft: Draft) -> SideView:
-    """A bike that cannot be sized as it is told: its route with the cage hanging, and every place that is wrong."""
-    wheels: tuple[Wheel, ...] = ()
-    shapes, cage, hubs = ChainShapes("", "", "", ""), "", ""
-    if draft.path:
-        loop = loop_of(draft.path)
-        points = rivets(loop, int(loop.links), slack_run(loop))
-        shapes, wheels = chain_shapes(points, joiner_at=-1), wheels_of(loop, points)
-        cage, hubs = _cage_plate(loop), "".join(circles(centre, [3.0]) for centre in loop.centres_mm)
-    standing = [] if draft.path else [((0.0, 0.0), bike.largest_ring), (bike.axle_xy_mm, bike.largest_cog)]
-    standing += [(idler.at_mm, idler.teeth) for idler in bike.idlers]
-    return SideView(
-        view_box=_view_box(bike),
-        chain=shapes,
-        wheels=wheels,
-        other_wheels="".join(circles(at, [wheel_radius_mm(teeth)]) for at, teeth in standing),
-        hubs=hubs,
-        behind=bicycle(bike, bike.axle_xy_mm),
-        arm="",
-        cage=cage,
-        stretched_cage="",
-        reserve_arc="",
-        touch=None,
-        state="short",
-        letters=(),
-        lacking=(),
-        title=Message("drafted_title"),
-        troubles=tuple((x, -y) for x, y in (trouble.at_mm for trouble in draft.troubles)),
-        tubes=tube_shapes(tube_fits(bike, draft.path)) if draft.path else (),
-        loupes=loupes_of(bike),
     )
 
 
@@ -163,7 +128,7 @@ def resting_loop(sizing: Sizing, gear: Gear, links: int) -> Loop:
 def plate_of(sizing: Sizing, loop: Loop) -> str:
     """What closes the length: the cage, or the dropout with its slot."""
     take_up = sizing.take_up
-    return dropout(sizing.bike, take_up) if isinstance(take_up, FixedCentres) else _cage_plate(loop)
+    return dropout(sizing.bike, take_up) if isinstance(take_up, FixedCentres) else cage_plate(loop)
 
 
 def slack_run(loop: Loop) -> int:
@@ -274,7 +239,7 @@ def _arm(sizing: Sizing, loop: Loop) -> str:
     return capsule(suspension.pivot_mm, loop.centres_mm[loop.names.index(COG)], 7.0)
 
 
-def _cage_plate(loop: Loop) -> str:
+def cage_plate(loop: Loop) -> str:
     guide, tension = (loop.centres_mm[loop.names.index(name)] for name in (GUIDE, TENSION))
     return capsule(guide, tension, 9.0)
 
@@ -308,42 +273,3 @@ def _touch(loop: Loop, gear: Gear) -> tuple[float, float] | None:
     i = loop.names.index(GUIDE)
     x_mm, y_mm = loop.centres_mm[i]
     return float(x_mm), float(-(y_mm - abs(loop.radii_mm[i]) - limit("plate_height") / 2))
-
-
-def _letters(sizing: Sizing, loop: Loop) -> tuple[Letter, ...]:
-    """Where each length is taken: A chainstay, B cage, C gap."""
-    bike = sizing.bike
-    axle = loop.centres_mm[loop.names.index(COG)]
-    guide, tension = (loop.centres_mm[loop.names.index(name)] for name in (GUIDE, TENSION))
-    over = max(float(pitch_radius_mm(bike.largest_ring)), float(pitch_radius_mm(bike.largest_cog) + axle[1])) + 20
-    span = np.array([axle, (axle[0], over), (0.0, over), (0.0, 0.0)])
-    out = (guide - axle) / np.hypot(*(guide - axle))
-    tips = [
-        axle + out * (float(pitch_radius_mm(bike.largest_cog)) + limit("tooth_tip")),
-        guide - out * (float(pitch_radius_mm(bike.caged.guide_teeth)) + limit("tooth_tip")),
-    ]
-    pivot = _pivot_letter(bike)
-    return (
-        *pivot,
-        Letter("A", float(axle[0] / 2), -over, polyline(span), ruler(axle, (0.0, 0.0))),
-        _letter_at("B", guide, tension, aside_mm=30.0),
-        _letter_at("G", axle, guide, aside_mm=-34.0)
-        if isinstance(bike.take_up, Arm)
-        else _letter_at("C", tips[0], tips[1], aside_mm=-34.0),
-    )
-
-
-def _pivot_letter(bike: Bike) -> tuple[Letter, ...]:
-    """D, the pivot: forward of the crank, then up."""
-    if not isinstance(bike.suspension, PivotSuspension):
-        return ()
-    x_mm, y_mm = bike.suspension.pivot_mm
-    return (Letter("D", x_mm + 16, -y_mm - 16, polyline([(0.0, 0.0), (x_mm, 0.0), (x_mm, y_mm)]), ""),)
-
-
-def _letter_at(letter: str, start: np.ndarray, end: np.ndarray, aside_mm: float) -> Letter:
-    along = (end - start) / max(float(np.hypot(*(end - start))), 1e-9)
-    place = (start + end) / 2 + np.array([along[1], -along[0]]) * -aside_mm
-    return Letter(
-        letter, float(place[0]), float(-place[1]), polyline([start, end]), caliper(start, end, np.sign(-aside_mm))
-    )

@@ -5,13 +5,11 @@ reader takes time linear in the text.
 """
 
 import re
-from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
 from lone_pike.core.bike.cassettes import spread_cogs
-from lone_pike.core.bike.fields import FieldSpec, Kind
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Unit, number
 
@@ -38,10 +36,6 @@ CLOCK = re.compile(r"(\d{1,2}):([0-5]\d)")
 
 RANGE = re.compile(r"(\d{1,3}) ?(?:-|–|to|…|\.\.) ?(\d{1,3})(?: ?[x×/] ?(\d{1,2}))?")
 COG_COUNTS = (5, 13)
-IDLER = re.compile(r"(drive|return)[ ,]+(over|under)[ ,]+(\d{1,3}) ?(?:t|teeth)?[ ,]+(.+)")
-TUBE = re.compile(r"(drive|return)[ ,]+(\d{1,2})[ ,]+(.+)")
-TUBE_LENGTHS = ("length_mm", "inner_mm", "behind_mm", "front_cage_mm")
-PIECE = re.compile(r"(\d{1,4}) ?(?:links?)?[ ,]*(inner|outer)?[ ,]*(\d{1,2}(?:[.,]\d{1,3})?)? ?%?(?: ?bin (\d{1,15}))?")
 SPREAD_MARKS = ("±", "+/-", "+-")
 ABOUT = ("about ", "ca. ", "ca ", "~", "≈")
 
@@ -215,117 +209,3 @@ def parse_place(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
     [8.0, 52.0]
     """
     return Parsed(parse_lengths(text, 2, typed_in) or text.strip() or None)
-
-
-def parse_travel_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Rows of travel and chainstay, pasted or typed: a row a line, or rows with ";" between.
-
-    A heading of words is passed over; a row that cannot be read stays as it was typed.
-
-    >>> parse_travel_rows("travel, chainstay\\n0, 431\\n70 436,5").value
-    [[0.0, 431.0], [70.0, 436.5]]
-    """
-    lines = _lines(text)
-    if lines and not re.search(r"\d", lines[0]):
-        lines = lines[1:]
-    if not lines:
-        return Parsed(text.strip() or None)
-    return Parsed([parse_lengths(line, 2, typed_in) or line for line in lines])
-
-
-def parse_idler_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Idlers, a row each: run, side, teeth, and the centre from the crank, forward and up.
-
-    >>> parse_idler_rows("drive over 18 -14 82,5").value
-    [{'run': 'drive', 'at_mm': [-14.0, 82.5], 'teeth': 18, 'chain': 'over'}]
-    """
-    return Parsed([_idler(line, typed_in) for line in _lines(text)] or None)
-
-
-def _idler(line: str, typed_in: LengthUnit) -> dict[str, Any] | str:
-    own, spread_text, _ = split_spread(line)
-    match = IDLER.fullmatch(collapsed(own).lower())
-    place = parse_lengths(match[4], 2, typed_in) if match else None
-    about = parse_quantity(spread_text, Unit.MM, typed_in).value if spread_text else None
-    if match is None or place is None or isinstance(about, str):
-        return line
-    idler = {"run": match[1], "at_mm": place, "teeth": int(match[3]), "chain": match[2]}
-    return idler | ({"about_mm": about} if about is not None else {})
-
-
-def parse_tube_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Tubes, a row each: run, part from the ring, length, bore, rear end to the wheel behind; last, where there is one,
-    how far the front derailleur's cage reaches back.
-
-    >>> parse_tube_rows("drive 1 420 12 40").value
-    [{'run': 'drive', 'part': 1, 'length_mm': 420.0, 'inner_mm': 12.0, 'behind_mm': 40.0}]
-    """
-    return Parsed([_tube(line, typed_in) for line in _lines(text)] or None)
-
-
-def _tube(line: str, typed_in: LengthUnit) -> dict[str, Any] | str:
-    match = TUBE.fullmatch(collapsed(line).lower())
-    rest = match[3] if match else ""
-    lengths = parse_lengths(rest, 3, typed_in) or parse_lengths(rest, 4, typed_in)
-    if match is None or lengths is None:
-        return line
-    return {"run": match[1], "part": int(match[2]), **dict(zip(TUBE_LENGTHS, lengths, strict=False))}
-
-
-def _lines(text: str) -> list[str]:
-    return [line.strip() for line in re.split(r"[\n;]", text.replace("\t", " ")) if line.strip()]
-
-
-def parse_piece_rows(text: str, _: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Loose pieces, a row each: links, the kind of the first one, and the wear in percent where it is worn.
-
-    >>> parse_piece_rows("115 inner; 56 outer 0,2 %").value
-    [{'links': 115, 'first_end': 'inner'}, {'links': 56, 'first_end': 'outer', 'wear_percent': 0.2}]
-    """
-    return Parsed([_piece(line) for line in _lines(text)] or None)
-
-
-def _piece(line: str) -> dict[str, Any] | str:
-    match = PIECE.fullmatch(collapsed(line).lower())
-    if match is None:
-        return line
-    piece: dict[str, Any] = {"links": int(match[1]), "first_end": match[2] or "inner"}
-    piece |= {"wear_percent": float(match[3].replace(",", "."))} if match[3] else {}
-    return piece | ({"bin_id": int(match[4])} if match[4] else {})
-
-
-LIST_READERS: dict[Kind, Callable[[str], Parsed]] = {
-    Kind.TEXT: lambda text: Parsed(text.strip() or None),
-    Kind.CHOICE: lambda text: Parsed(text.strip() or None),
-    Kind.FLAG: lambda text: Parsed(text == "yes"),
-    Kind.CHOICES: lambda text: Parsed([part for part in text.split(", ") if part]),
-    Kind.TEETH_LIST: parse_teeth,
-    Kind.COG_LIST: parse_cogs,
-}
-ROW_READERS: dict[Kind, Callable[[str, LengthUnit], Parsed]] = {
-    Kind.PLACE: parse_place,
-    Kind.TRAVEL_ROWS: parse_travel_rows,
-    Kind.IDLER_ROWS: parse_idler_rows,
-    Kind.TUBE_ROWS: parse_tube_rows,
-    Kind.PIECE_ROWS: parse_piece_rows,
-}
-
-
-def parse(spec: FieldSpec, text: str, typed_in: LengthUnit) -> Parsed:
-    """The value of any field's text, without its spread."""
-    if spec.kind in ROW_READERS:
-        return ROW_READERS[spec.kind](text, typed_in)
-    if spec.kind in LIST_READERS:
-        return LIST_READERS[spec.kind](text)
-    return parse_quantity(text, spec.unit, typed_in)
-
-
-def parse_reading(spec: FieldSpec, text: str, typed_in: LengthUnit) -> tuple[Reading, list[Message]]:
-    """A field's value with its spread, and what was done to the text on the way."""
-    own, spread_text, is_about = split_spread(text) if spec.spread else (text, None, False)
-    parsed = parse(spec, own, typed_in)
-    spread = parse_quantity(spread_text, spec.unit, typed_in) if spread_text else Parsed(None)
-    if spec.spread and is_about:
-        spread = Parsed(spec.spread.usual)
-    messages = [one.message for one in (parsed, spread) if one.message]
-    return Reading(parsed.value, spread.value), messages

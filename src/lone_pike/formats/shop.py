@@ -12,7 +12,7 @@ from lone_pike.core.bike.model_faults import invalid_by_model
 from lone_pike.core.bike.parts import EndLimits
 from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Value
 from lone_pike.formats.merging import differences
-from lone_pike.formats.parsing import parse
+from lone_pike.formats.readings import parse
 
 Settings = dict[str, Any]
 

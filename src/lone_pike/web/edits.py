@@ -17,7 +17,7 @@ from lone_pike.formats.measure_form import (
 from lone_pike.formats.merging import Merge, differences, merge, told_with_merge
 from lone_pike.formats.observed import note_messages, told_in
 from lone_pike.formats.parsing import Reading
-from lone_pike.store.jobs import JobRow, JobState, revise_job, state_at
+from lone_pike.store.jobs import JobRow, JobState, reach_stage, revise_job, state_at
 from lone_pike.web.requests import JobRequest, TypedForm, now, seen_by
 
 
@@ -102,3 +102,9 @@ def changes_between(before: JobState, after: JobState) -> Changes:
     """The measures that differ."""
     changed = differences(readings_of(before.document), readings_of(after.document), EMPTY)
     return {path: changed[path] for path in form_fields() if path in changed}
+
+
+def reach(job_request: JobRequest, stage: str) -> None:
+    """The job has come to a stage."""
+    with job_request.data.atomic() as connection:
+        reach_stage(connection, job_request.job.id, stage)

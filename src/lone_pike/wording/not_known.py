@@ -27,6 +27,11 @@ NOT_KNOWN: tuple[tuple[str, str], ...] = (
         " it is in the count; it is why the cage keeps 25 degrees short of straight.",
     ),
     (
+        "Idlers and tubes",
+        "Idlers are taken to turn in the chain's plane. Where two runs pass near each other, one may go beside the other:"
+        " look from above. How a tube bends, and what it rubs, is not in the count.",
+    ),
+    (
         "Linkages",
         "A table of travel tells where the axle goes, not how the part turns that carries the derailleur. On a linkage"
         " that can be worth a third of a link at the end of the travel.",

@@ -1,28 +1,18 @@
 """The measured bike: the document that is filed, edited and sized (model, section 7)."""
 
-from math import hypot, radians, sin, sqrt
+from math import hypot, sqrt
 from typing import Literal, Self
 
 from pydantic import field_validator, model_validator
 
+from lone_pike.core.bike.axle_place import FARTHEST_AXLE_MM, NEAREST_AXLE_MM, check_axle
 from lone_pike.core.bike.base import CogTeeth, Document, HouseRule, JoinerKind, PositionMm, RingTeeth, Run, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.parts import (
-    Boom,
-    Chain,
-    EndLimits,
-    Idler,
-    OldChain,
-    Spreads,
-    Tube,
-)
+from lone_pike.core.bike.parts import Boom, Chain, EndLimits, Idler, OldChain, Spreads, Tube, check_spreads
 from lone_pike.core.bike.suspensions import Suspension, TableSuspension
 from lone_pike.core.bike.take_ups import Caged, Derailleur, Eccentric, NoTakeUp, Search, Slot, TakeUpPart
 from lone_pike.core.messages import Message, Quantity, Unit, mm, number
-
-NEAREST_AXLE_MM, FARTHEST_AXLE_MM = limit("nearest_axle"), limit("farthest_axle")
-STEEPEST_STAY = sin(radians(limit("steepest_stay")))
 
 
 class Bike(Document):
@@ -163,21 +153,7 @@ class Bike(Document):
 
     @model_validator(mode="after")
     def _axle_stands_behind_the_crank(self) -> Self:
-        height, most = self.axle_height_mm or 0.0, STEEPEST_STAY * self._away_mm
-        if self.axle_mm is None and abs(height) > most:
-            raise trade_error(
-                Message("between", low=mm(-round(most)), high=mm(round(most))),
-                at="axle_height_mm",
-                read=height,
-                hint="height_within_chainstay",
-            )
-        x, y = self.axle_xy_mm
-        if x >= 0 or abs(y) > STEEPEST_STAY * hypot(x, y):
-            raise trade_error(
-                Message("axle_behind_crank"), at="axle_mm", read=list(self.axle_mm or ()), hint="axle_backward"
-            )
-        if not self.take_up.places_axle and not NEAREST_AXLE_MM <= self.chainstay_length_mm <= FARTHEST_AXLE_MM:
-            raise trade_error(at="axle_mm", read=list(self.axle_mm or ()))
+        check_axle(self)
         return self
 
     @model_validator(mode="after")
@@ -233,15 +209,7 @@ class Bike(Document):
 
     @model_validator(mode="after")
     def _spreads_are_of_measures(self) -> Self:
-        spreads = {spec.spread.key: spec for spec in fields_of(type(self)).values() if spec.spread}
-        for key, value in self.about.root.items():
-            spread = spreads[key].spread if key in spreads else None
-            if spread is None:
-                raise trade_error(Message("one_of", keys=tuple(spreads)), at=f"about.{key}", read=key)
-            if not 0 <= value <= spread.most:
-                most = Quantity(spread.most, spreads[key].unit)
-                allowed = Message("between", low=Quantity(0, most.unit), high=most)
-                raise trade_error(allowed, at=f"about.{key}", read=value)
+        check_spreads(self.about, fields_of(type(self)))
         return self
 
     @property
@@ -279,11 +247,11 @@ class Bike(Document):
         """Axle centre from the crank centre, mm; half way along its slot where only that is measured."""
         if self.axle_mm is not None:
             return self.axle_mm
-        height, away = float(self.axle_height_mm or 0), self._away_mm
+        height, away = float(self.axle_height_mm or 0), self.away_mm
         return -sqrt(away * away - height * height), height
 
     @property
-    def _away_mm(self) -> float:
+    def away_mm(self) -> float:
         """The chainstay as it was measured; the middle of the slot where only that was."""
         if self.chainstay_mm is None and isinstance(self.take_up, Slot):
             return self.take_up.middle_mm

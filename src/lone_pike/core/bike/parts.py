@@ -1,5 +1,6 @@
 """The parts of the measured bike, each a piece of its file (model, section 7)."""
 
+from collections.abc import Mapping
 from typing import Annotated, Literal, Self
 
 from pydantic import ConfigDict, Field, RootModel, model_validator
@@ -15,9 +16,9 @@ from lone_pike.core.bike.base import (
     Side,
     trade_error,
 )
-from lone_pike.core.bike.fields import Kind, measured
+from lone_pike.core.bike.fields import FieldSpec, Kind, measured
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.messages import Message, mm
+from lone_pike.core.messages import Message, Quantity, mm
 
 IdlerTeeth = Annotated[int, Field(ge=8, le=40)]
 
@@ -196,6 +197,19 @@ class Spreads(RootModel[dict[str, float]]):
 
     def __hash__(self) -> int:
         return hash(tuple(sorted(self.root.items())))
+
+
+def check_spreads(about: Spreads, fields: Mapping[str, FieldSpec]) -> None:
+    """Spreads are of measures that may be in doubt, and within what they may be. Raises: the trade's error."""
+    spreads = {spec.spread.key: spec for spec in fields.values() if spec.spread}
+    for key, value in about.root.items():
+        spread = spreads[key].spread if key in spreads else None
+        if spread is None:
+            raise trade_error(Message("one_of", keys=tuple(spreads)), at=f"about.{key}", read=key)
+        if not 0 <= value <= spread.most:
+            most = Quantity(spread.most, spreads[key].unit)
+            allowed = Message("between", low=Quantity(0, most.unit), high=most)
+            raise trade_error(allowed, at=f"about.{key}", read=value)
 
 
 class EndLimits(Document):

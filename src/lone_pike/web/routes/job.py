@@ -7,34 +7,30 @@ from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
-from lone_pike.core.chain.trial import piece_of
-from lone_pike.core.messages import Message, links, number
+from lone_pike.core.messages import Message, links
 from lone_pike.formats.bike_file import bike_from_document, write_bike
-from lone_pike.formats.chain_rows import cut_into, piece_row, pieces_in, with_pieces
 from lone_pike.formats.observed import told_in
-from lone_pike.store.bin import PieceTaken, piece_by_id
 from lone_pike.store.bookings import Fitting, Offcut, book, cancel_booking
 from lone_pike.store.database import Database
 from lone_pike.store.history import Stale, check_newest, step_back
 from lone_pike.store.jobs import JobRow, JobState, close_job, follow_history, reach_stage, reopen_job, revise_job
-from lone_pike.web.edits import form_edit, merge_states, seen_state, write_edit
+from lone_pike.web.edits import form_edit, merge_states, reach, seen_state, write_edit
 from lone_pike.web.pages import is_partial, page, redirect, units_of
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
 from lone_pike.web.views.bin import offered
 from lone_pike.web.views.book import book_view
-from lone_pike.web.views.cut import cut_view, lacks_chain, tally_view
+from lone_pike.web.views.costs import costs_of
+from lone_pike.web.views.cut import cut_view, lacks_chain
 from lone_pike.web.views.frame import ASIDE
 from lone_pike.web.views.join import join_view
-from lone_pike.web.views.measure import costs_of, measure_view, typed_view
+from lone_pike.web.views.measure import measure_view, typed_view
 from lone_pike.web.views.size import size_view, sure_of
-from lone_pike.web.views.work import STAGES, Work, cut_of, cuts_of, view_or_trouble, work_of
+from lone_pike.web.views.work import STAGES, Work, cuts_of, view_or_trouble, work_of
 from lone_pike.wording.render import render
 
 router = APIRouter(prefix="/jobs/{job_id}")
 LONGEST_NOTE = 500
 LEAST_LINKS, MOST_LINKS = 20, 400
-MOST_TAKEN = 6
-"""Pieces of the bin that one press takes."""
 
 
 @router.get("")
@@ -50,16 +46,6 @@ def bike_file(job_request: ForJob) -> Response:
     headers = {"Content-Disposition": 'attachment; filename="bike.json"'}
     content = write_bike(bike_from_document(job_request.job.document))
     return Response(content, media_type="application/json", headers=headers)
-
-
-@router.get("/tally")
-def tally(request: Request, job_request: ForJob, at: str = "0") -> Response:
-    """Counting along in tens, up to the rivet."""
-    work = work_of(job_request)
-    view = tally_view(work, at)
-    if view is None:
-        return redirect(work.at("cut"))
-    return page(request, "tally.html", job_request.shop, {"view": view}, block="tally")
 
 
 @router.get("/{stage}")
@@ -110,7 +96,7 @@ def keep_measures(request: Request, job_request: ForJob, form: Fields) -> Respon
     kept = work_of(replace(typing, job=job))
     stage = form.get("then", "")
     if stage in STAGES:
-        _reach(job_request, stage)
+        reach(job_request, stage)
         return redirect(kept.at(stage))
     if request.headers.get("HX-Request"):
         return _shown(request, kept, "measure")
@@ -139,61 +125,6 @@ def choose(request: Request, job_request: ForJob, form: Fields) -> Response:
     except Stale as stale:
         return _asked(request, job_request, "size", "nothing_chosen", stale)
     return redirect(job_request.state.url(f"/jobs/{job.id}/cut", links=None))
-
-
-@router.post("/cut")
-def it_is_cut(job_request: ForJob) -> Response:
-    """On to joining: the chain is cut."""
-    job_request.open_job()
-    _reach(job_request, "join")
-    return redirect(work_of(job_request).at("join"))
-
-
-@router.post("/from-bin")
-def take_from_bin(job_request: ForJob, form: Fields) -> Response:
-    """Puts pieces of the bin to those at hand: reserved for this job from now on. Raises: PieceTaken, 422."""
-    job_request.open_job()
-    texts = form.get("pieces", "").split(",")
-    numbers = [int(text) for text in texts if text.isascii() and text.isdecimal() and len(text) < 16]
-    rows = [row for one in numbers[:MOST_TAKEN] if (row := piece_by_id(job_request.data, one))]
-    if not rows or len(rows) < len(numbers):
-        raise PieceTaken
-    new = [piece_row(row.links, row.first_end, row.wear_percent, row.id) for row in rows]
-    message = Message("from_bin", pieces=tuple(links(row.links) for row in rows))
-
-    def with_new(base: JobState) -> JobState:
-        return replace(base, document=with_pieces(base.document, [*pieces_in(base.document), *new]))
-
-    write_edit(job_request, form, with_new, lambda _: message)
-    return redirect(job_request.state.url(f"/jobs/{job_request.job.id}/cut", rivet=None, piece=None))
-
-
-@router.post("/slip")
-def cut_by_mistake(job_request: ForJob, form: Fields) -> Response:
-    """The chain was cut at another rivet: both pieces are at hand from now on, and the plan starts from them."""
-    job_request.open_job()
-    text = form.get("rivet", "")
-    joint = int(text) if text.isascii() and text.isdecimal() and len(text) <= 3 else 0
-    cut, _ = cut_of(work_of(job_request))
-    if cut is None or not 0 < joint < cut.box_links:
-        raise HTTPException(422, f"rivet: read {text[:20]!r}; allowed: a rivet between two links of this chain.")
-    pieces = (piece_of(cut.first_end, 0, joint), piece_of(cut.first_end, joint, cut.box_links))
-    left, right = (links(piece.links) for piece in pieces)
-    message = Message("cut_slipped", joint=number(joint), left=left, right=right)
-
-    def with_both(base: JobState) -> JobState:
-        return replace(base, document=cut_into(base.document, cut.piece, pieces))
-
-    write_edit(job_request, form, with_both, lambda _: message)
-    return redirect(job_request.state.url(f"/jobs/{job_request.job.id}/cut", rivet=None, piece=None))
-
-
-@router.post("/join")
-def it_is_joined(job_request: ForJob) -> Response:
-    """On to booking: the chain is on, and closed."""
-    job_request.open_job()
-    _reach(job_request, "book")
-    return redirect(work_of(job_request).at("book"))
 
 
 @router.post("/undo")
@@ -286,11 +217,6 @@ def _chosen_message(job: JobRow, count: int) -> Message:
     if job.chosen_links:
         return Message("count_chosen_before", count=links(count), before=links(job.chosen_links))
     return Message("count_chosen", count=links(count))
-
-
-def _reach(job_request: JobRequest, stage: str) -> None:
-    with job_request.data.atomic() as connection:
-        reach_stage(connection, job_request.job.id, stage)
 
 
 def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:

@@ -16,7 +16,8 @@ from lone_pike.core.judging.routing import Draft, Trouble, drafted, stop_message
 from lone_pike.core.judging.tubes import tube_fits
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, deg, mm
 from lone_pike.core.motion.poses import idler_stop_name
-from lone_pike.drawing.side_view import SideView, drafted_view, view_box_of
+from lone_pike.drawing.drafted import drafted_view
+from lone_pike.drawing.side_view import SideView, view_box_of
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.formats.writing import format_length
 from lone_pike.web.views.frame import ROUTE, Frame, frame_of, loupe_urls, side_of

@@ -1,0 +1,46 @@
+"""A route that cannot be, drawn as it is told, with every place that is wrong."""
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.judging.routing import Draft
+from lone_pike.core.judging.tubes import tube_fits
+from lone_pike.core.messages import Message
+from lone_pike.drawing.bicycle import bicycle
+from lone_pike.drawing.chain import ChainShapes, chain_shapes, loop_of, rivets
+from lone_pike.drawing.loupes import loupes_of
+from lone_pike.drawing.side_view import SideView, cage_plate, slack_run, view_box_of, wheel_radius_mm
+from lone_pike.drawing.svg import circles
+from lone_pike.drawing.tubes import tube_shapes
+from lone_pike.drawing.wheel import Wheel, wheels_of
+
+
+def drafted_view(bike: Bike, draft: Draft) -> SideView:
+    """A bike that cannot be sized as it is told: its route with the cage hanging, and every place that is wrong."""
+    wheels: tuple[Wheel, ...] = ()
+    shapes, cage, hubs = ChainShapes("", "", "", ""), "", ""
+    if draft.path:
+        loop = loop_of(draft.path)
+        points = rivets(loop, int(loop.links), slack_run(loop))
+        shapes, wheels = chain_shapes(points, joiner_at=-1), wheels_of(loop, points)
+        cage, hubs = cage_plate(loop), "".join(circles(centre, [3.0]) for centre in loop.centres_mm)
+    standing = [] if draft.path else [((0.0, 0.0), bike.largest_ring), (bike.axle_xy_mm, bike.largest_cog)]
+    standing += [(idler.at_mm, idler.teeth) for idler in bike.idlers]
+    return SideView(
+        view_box=view_box_of(bike),
+        chain=shapes,
+        wheels=wheels,
+        other_wheels="".join(circles(at, [wheel_radius_mm(teeth)]) for at, teeth in standing),
+        hubs=hubs,
+        behind=bicycle(bike, bike.axle_xy_mm),
+        arm="",
+        cage=cage,
+        stretched_cage="",
+        reserve_arc="",
+        touch=None,
+        state="short",
+        letters=(),
+        lacking=(),
+        title=Message("drafted_title"),
+        troubles=tuple((x, -y) for x, y in (trouble.at_mm for trouble in draft.troubles)),
+        tubes=tube_shapes(tube_fits(bike, draft.path)) if draft.path else (),
+        loupes=loupes_of(bike),
+    )
