@@ -56,9 +56,9 @@ def test_every_link_of_the_workshop_answers_under_the_policy(client: TestClient)
     while waiting:
         path = waiting.pop()
         answer = client.get(path, follow_redirects=True)
-        assert answer.status_code == 200, path
+        assert answer.status_code in (200, 204), path
         assert "default-src 'self'" in answer.headers["content-security-policy"]
-        if "text/html" not in answer.headers["content-type"]:
+        if "text/html" not in answer.headers.get("content-type", ""):
             continue
         assert not re.search(r"\sstyle=|<script>|\shx-on|(?:href|src)=\"(?:https?:)?//", answer.text), path
         for link in re.findall(r'(?:href|src|hx-get)="([^"]+)"', answer.text):
@@ -194,7 +194,7 @@ def test_a_booked_job_takes_no_late_edit_from_an_old_tab(client: TestClient, dat
     assert late.status_code == 409
     assert "nothing was changed" in late.text
     assert client.get("/jobs/4").headers["location"] == "/bikes/1"
-    assert client.get("/bin").text.count("off Otter") == 2
+    assert client.get("/bin").text.count("Otter, 20") == 2
 
 
 def test_healthz_has_version_and_schema_number(client: TestClient, database: Database) -> None:
@@ -233,7 +233,7 @@ TEXTS += ["0 430\n50 440", "8, 52", "drive over 18 -14 82", "yes", "rivet", "nul
 def test_no_measures_break_any_page(client: TestClient, form: dict[str, str], job: int, look: str) -> None:
     for path in ("typed", "sure", "measure"):
         assert client.post(f"/jobs/{job}/{path}{look}", data=form).status_code in (200, 303)
-    for stage in ("measure", "size", "cut", "book"):
+    for stage in ("measure", "size", "cut", "join", "book", "route"):
         assert client.get(f"/jobs/{job}/{stage}{look}").status_code in (200, 422)
     assert client.get("/").status_code == 200
     client.post(f"/jobs/{job}/undo")

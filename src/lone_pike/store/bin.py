@@ -79,10 +79,11 @@ IN_BIN = (
     "taken_at IS NULL AND NOT EXISTS (SELECT 1 FROM cancellation WHERE cancellation.booking_id = offcut.booking_id)"
 )
 HELD = (
-    "SELECT json_extract(piece.value, '$.bin_id') AS bin_id FROM job JOIN history ON history.id = job.history_id"
+    "SELECT json_extract(revision.content, piece.fullkey || '.bin_id') AS bin_id"
+    " FROM job JOIN history ON history.id = job.history_id"
     " JOIN revision ON revision.id = history.revision_id,"
     " json_each(revision.content, '$.document.chain.pieces') AS piece"
-    " WHERE job.id = :job AND json_extract(piece.value, '$.bin_id') IS NOT NULL"
+    " WHERE job.id = :job AND json_extract(revision.content, piece.fullkey || '.bin_id') IS NOT NULL"
 )
 """The pieces of the bin that a job's document has."""
 

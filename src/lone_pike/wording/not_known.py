@@ -28,8 +28,8 @@ NOT_KNOWN: tuple[tuple[str, str], ...] = (
     ),
     (
         "Idlers and tubes",
-        "Idlers are taken to turn in the chain's plane. Where two runs pass near each other, one may go beside the other:"
-        " look from above. How a tube bends, and what it rubs, is not in the count.",
+        "Idlers are taken to turn in the chain's plane. Where two runs pass near each other, one may go beside the"
+        " other: look from above. How a tube bends, and what it rubs, is not in the count.",
     ),
     (
         "Linkages",
