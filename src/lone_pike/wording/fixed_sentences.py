@@ -56,7 +56,7 @@ FIXED_SENTENCES: dict[str, str] = {
     "weighed": "By weight {links:.1}, {about:.1 bare} more or less.",
     "weighed_agrees": "By weight {links:.1}, {about:.1 bare} more or less: that goes with {held}.",
     "weighed_differs": "By weight {links:.1}, {about:.1 bare} more or less, but told are {held}. Count again.",
-    "joiner_lies": "between {one} and {other}",
+    "joiner_lies": "between the {one} and the {other}",
     "joiner_in_tube": "in a tube: choose another order of the pieces",
     "joiner_on_wheel": "on a wheel, with the chain as it stands",
     "boom_at": "the ring at {at:.0}",

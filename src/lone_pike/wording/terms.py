@@ -109,7 +109,7 @@ TERMS: dict[str, dict[str, str]] = {
     "wheel": {"cogs": "the largest cog", "rings": "the ring"},
     "run": {"drive": "drive", "return": "return"},
     "side": {"over": "over", "under": "under"},
-    "stop": {"ring": "ring", "cog": "cogs", "idler": "idler"}
+    "stop": {"ring": "ring", "cog": "cog", "idler": "idler"}
     | {f"{pulley} pulley": f"{pulley} pulley" for pulley in ("guide", "tension")},
     "end": {"inner": "inner", "outer": "outer"},
     "counted": {"start": "from the start", "end": "from the far end", "mark": "from the mark"},
@@ -117,6 +117,9 @@ TERMS: dict[str, dict[str, str]] = {
         "card.pdf": "Job card",
         "strip.pdf": "Strip at 1:1",
         "picture/strip.svg": "Save the strip",
+        "picture/side.svg": "Save the drawing",
+        "picture/rail.svg": "Rail",
+        "picture/dials.svg": "Dials",
         "weigh": "Weigh it",
     },
     "loupe": {"ring": "ring", "idlers": "idlers", "cogs": "cogs"},

@@ -17,7 +17,7 @@ from lone_pike.store.jobs import JobRow, JobState, close_job, follow_history, re
 from lone_pike.web.edits import form_edit, merge_states, reach, seen_state, write_edit
 from lone_pike.web.pages import is_partial, page, redirect, units_of
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
-from lone_pike.web.views.bin import offered
+from lone_pike.web.views.bin import joiners_left, offered
 from lone_pike.web.views.book import book_view
 from lone_pike.web.views.costs import costs_of
 from lone_pike.web.views.cut import cut_view, lacks_chain
@@ -250,7 +250,7 @@ def _view(data: Database, work: Work, stage: str, told: tuple[Message, ...], *, 
     views: dict[str, Callable[[], object]] = {
         "measure": lambda: measure_view(work, told, deferred=deferred),
         "size": lambda: size_view(work, told, deferred=deferred),
-        "cut": lambda: cut_view(work, told, offered(data, work) if lacks_chain(work) else ()),
+        "cut": lambda: cut_view(work, told, offered(data, work) if lacks_chain(work) else (), joiners_left(data, work)),
         "join": lambda: join_view(work, told),
         "book": lambda: book_view(work, told),
     }

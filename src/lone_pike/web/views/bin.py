@@ -115,6 +115,15 @@ def uses_of(database: Database, row: OffcutRow, shop: Shop) -> tuple[Use, ...]:
     return tuple(uses)
 
 
+def joiners_left(database: Database, work: Work) -> int | None:
+    """How many of a job's joiner the bin has; None where none of its kind was ever counted."""
+    if work.sized is None:
+        return None
+    bike = work.sized.bike
+    counted = {(one.kind, one.speeds): one.amount for one in joiner_stock(database)}
+    return counted.get((str(bike.joiner), bike.speeds))
+
+
 def offered(database: Database, work: Work) -> tuple[OffcutRow, ...]:
     """The pieces of the bin that make a job's count, where what is at hand does not."""
     if work.sized is None:

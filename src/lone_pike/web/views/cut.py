@@ -13,7 +13,7 @@ from lone_pike.drawing.side_view import SideView
 from lone_pike.drawing.strip import Strip, close_up, strip
 from lone_pike.drawing.tool import ToolView, tool_view
 from lone_pike.store.bin import OffcutRow
-from lone_pike.web.views.frame import Frame, frame_of, side_of, unsafe_message
+from lone_pike.web.views.frame import Frame, Papers, frame_of, papers_of, side_of, unsafe_message
 from lone_pike.web.views.work import Work, cut_of, cuts_of
 
 TALLY_STEP = 10
@@ -55,8 +55,9 @@ class CutView:
     pieces: tuple[PieceLink, ...]
     row: PiecesRow | None
     offers: tuple[OffcutRow, ...]
+    joiners_left: int | None
     take_url: str
-    papers: tuple[tuple[str, Term], ...]
+    papers: Papers
     references: tuple[Reference, ...]
     number: int | None
     trial: PushTrial | None
@@ -99,8 +100,13 @@ class TallyView:
         return self.reached % TALLY_STEP == 0
 
 
-def cut_view(work: Work, told: tuple[Message, ...] = (), offers: tuple[OffcutRow, ...] = ()) -> CutView:
-    """The stage; offers, what the bin has where a chain is too short."""
+def cut_view(
+    work: Work,
+    told: tuple[Message, ...] = (),
+    offers: tuple[OffcutRow, ...] = (),
+    joiners_left: int | None = None,
+) -> CutView:
+    """The stage; offers, what the bin has where a chain is too short; joiners_left, how many it has of the joiner."""
     sized = work.sized
     cut, fault = cut_of(work)
     cuts, _ = cuts_of(work)
@@ -116,8 +122,9 @@ def cut_view(work: Work, told: tuple[Message, ...] = (), offers: tuple[OffcutRow
         pieces=_piece_links(work, cuts, cut),
         row=pieces_row(cuts) if len(cuts) > 1 else None,
         offers=offers if not cut or cut.missing_links else (),
+        joiners_left=joiners_left,
         take_url=work.at("from-bin"),
-        papers=tuple((work.at(file), Term("paper", file)) for file in PAPERS) if sized else (),
+        papers=papers_of(work, PAPERS) if sized else (),
         references=_references(work) if cut and cut.push_from_start is not None else (),
         number=_number(work, cut) if cut else None,
         trial=trial,

@@ -140,6 +140,15 @@ def _foot(sized: SizedWork, stage: str, beside: SizedWork | None) -> Foot:
     )
 
 
+Papers = tuple[tuple[str, Term], ...]
+"""Files of a job, each with its address and its word."""
+
+
+def papers_of(work: Work, files: tuple[str, ...]) -> Papers:
+    """The files of a job that a page offers."""
+    return tuple((work.at(file), Term("paper", file)) for file in files)
+
+
 def unsafe_message(sized: SizedWork) -> Message | None:
     """What an unsafe count does, and the advised one, for wherever the hand acts; None for a safe count."""
     if sized.ground is Ground.SAFE:

@@ -18,13 +18,14 @@ from lone_pike.drawing.side_view import SideView
 from lone_pike.drawing.small_view import chain_line
 from lone_pike.formats.measure_form import parse_form, with_readings
 from lone_pike.web.view_state import WHAT_IF
-from lone_pike.web.views.frame import Frame, frame_of, loupe_urls, side_of
+from lone_pike.web.views.frame import Frame, Papers, frame_of, loupe_urls, papers_of, side_of
 from lone_pike.web.views.standing import StandingBench, standing_bench
 from lone_pike.web.views.work import SizedWork, Work, answer_or_faults
 
 FOLDED = ("cogs_sorted", "window_empty", "capacity", "largest_cog")
 """Notices that stand elsewhere on the page."""
 
+PAPERS = ("card.pdf", "picture/side.svg", "picture/rail.svg", "picture/dials.svg")
 ALWAYS_ASKED = ("rings", "cogs")
 STEPS = (("cog", -1, "["), ("cog", 1, "]"), ("ring", -1, "-"), ("ring", 1, "="))
 
@@ -130,6 +131,7 @@ class SizeView:
     sure_url: str
     what_if: WhatIf | None
     choose_url: str
+    papers: Papers = ()
 
     @property
     def is_advised(self) -> bool:
@@ -183,6 +185,7 @@ def size_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = Fa
         sure_url=work.at("sure"),
         what_if=what_if,
         choose_url=work.at("choose"),
+        papers=papers_of(work, PAPERS if sized.bike.take_up.type in ("derailleur", "arm") else PAPERS[:-1]),
     )
 
 
