@@ -87,11 +87,17 @@ function nextField(field) {
   return next;
 }
 
+const LISTENS_MS = 400;
 // A new bike has its first field in hand; who came to find, the search.
 window.addEventListener("load", () => {
   const first = document.querySelector("main[data-first]")?.dataset.first;
   const search = location.hash === "#find" ? "find" : first;
-  if (search) document.getElementById(search)?.focus();
+  const field = search && document.getElementById(search);
+  field?.focus();
+  // A fast hand types before the page listens: what stands there then is looked for all the same.
+  if (field?.id === "find") setTimeout(() => {
+    if (field.value !== field.defaultValue) field.dispatchEvent(new Event("input", { bubbles: true }));
+  }, LISTENS_MS);
 });
 
 // How a field of the side is taken stands in the same line as for those under the drawing.
