@@ -91,16 +91,19 @@ def poses_of(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Pos
     misplaced = [*_misplaced_idlers(bike, axle)]
     if misplaced:
         raise InvalidInput(misplaced)
-    return poses_as_told(bike, travels_mm, errors)
+    return _poses(bike, axle if errors is None else axle_path(bike, travels_mm, errors), len(travels_mm), errors)
 
 
 def poses_as_told(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
     """The same, also of a bike whose wheels overlap or whose idlers are misplaced."""
+    return _poses(bike, axle_path(bike, travels_mm, errors), len(travels_mm), errors)
+
+
+def _poses(bike: Bike, axle: AxlePath, travels: int, errors: Errors | None) -> Poses:
     variants = next((len(values) for values in (errors or {}).values()), 1)
-    axle = axle_path(bike, travels_mm, errors)
 
     def every(values: Number) -> Array:
-        return np.broadcast_to(values, (variants, len(travels_mm))).reshape(-1, 1, 1)
+        return np.broadcast_to(values, (variants, travels)).reshape(-1, 1, 1)
 
     heights = [
         idler.at_mm[1] + every(error_of(errors, idler_measure(i))) if idler.about_mm and errors else idler.at_mm[1]
@@ -114,7 +117,7 @@ def poses_as_told(bike: Bike, travels_mm: Array, errors: Errors | None = None) -
         ring_y_mm=0.0,
         drive_idlers=_idlers(bike, Run.DRIVE, heights)[::-1],
         return_idlers=_idlers(bike, Run.RETURN, heights),
-        travels=len(travels_mm),
+        travels=travels,
     )
 
 
