@@ -30,17 +30,24 @@ PATHS = [
     "/jobs/{n}/cut", "/jobs/{n}/book", "/jobs/{n}/tally", "/jobs/{n}/photo", "/jobs/{n}/typed", "/jobs/{n}/sure",
     "/jobs/{n}/choose", "/jobs/{n}/undo", "/jobs/{n}/take-back", "/jobs/{n}/bike.json", "/jobs/{n}/photo/mark",
     "/jobs/{n}/photo/scale", "/jobs/{n}/photo/take", "/jobs/{n}/photo/{n}.jpg", "/bikes/{n}", "/bikes/{n}/bike.json",
-    "/shop/undo", "/static/app.css", "/nowhere", "/static/../app.py", "/jobs/{n}/{n}",
+    "/jobs/{n}/route", "/jobs/{n}/route/drag", "/jobs/{n}/join", "/jobs/{n}/slip", "/jobs/{n}/from-bin",
+    "/jobs/{n}/weigh", "/jobs/{n}/wheel", "/jobs/{n}/strip.pdf", "/jobs/{n}/picture/rail.svg", "/bin/{n}",
+    "/bin/{n}/take", "/bin/scan", "/bin/joiners", "/devices/counter", "/devices/scale", "/shop/undo",
+    "/static/app.css", "/nowhere", "/static/../app.py", "/jobs/{n}/{n}",
 ]  # fmt: skip
 NAMES = [
-    "saw", "chainstay_mm", "rings", "cogs", "take_up.cage_mm", "take_up.class", "suspension.type", "suspension.points",
-    "idlers", "chain.box_links", "links", "ring", "cog", "travel", "then", "stage", "find", "page", "mark", "to", "by",
-    "at.x", "at.y", "unit", "name", "whole", "least_reserve_deg", "observed.steps", "scale", "old_chain.links", "note",
+    "saw", "chainstay_mm", "rings", "cogs", "take_up.cage_mm", "take_up.class", "suspension.type",
+    "suspension.points", "idlers", "chain.box_links", "links", "ring", "cog", "travel", "then", "stage", "find",
+    "page", "mark", "to", "by", "at.x", "at.y", "unit", "name", "whole", "least_reserve_deg", "observed.steps",
+    "scale", "old_chain.links", "note", "do", "idler", "idler.teeth", "idler.forward", "idler.up", "tape.crank",
+    "tape.axle", "x", "y", "run", "tubes", "near", "pieces", "rivet", "piece", "counted", "label", "chain", "change",
+    "kind", "speeds", "chain.pieces", "observed.threaded",
 ]  # fmt: skip
 TEXTS = [
-    "", "0", "-1", "431,5", "432 ± 3", "±", "11-46 x 11", "58 pairs", "9" * 5000, " " * 10_000, "\x00", "%", "4", "12",
-    "<script>alert(1)</script>", "１２", "½", "1e999", "NaN", "null", "pivot", "table", "0 432\n100 440", "ring",
-    "drive over 15 -700 -40", "'; DROP TABLE job", "../../etc", "size", "🐟" * 99,
+    "", "0", "-1", "431,5", "432 ± 3", "±", "11-46 x 11", "58 pairs", "9" * 5000, " " * 10_000, "\x00", "%", "4",
+    "12", "<script>alert(1)</script>", "１２", "½", "1e999", "NaN", "null", "pivot", "table", "0 432\n100 440", "ring",
+    "drive over 15 -700 -40", "drag", "tell", "tapes", "add", "drive", "swap", "115 inner bin 4", "LP1*57*I*9*0*X",
+    "'; DROP TABLE job", "../../etc", "size", "🐟" * 99,
 ]  # fmt: skip
 IDS = ["1", "4", "6", "999999", "-1", "0", "x", "9" * 300, "4 ", "%00", "1.0"]
 
