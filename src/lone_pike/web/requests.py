@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from time import monotonic
 from typing import Annotated
 
 from fastapi import Depends, HTTPException
@@ -10,6 +11,8 @@ from starlette.requests import Request
 
 from lone_pike.core.bike.fields import Kind
 from lone_pike.core.messages import LengthUnit
+from lone_pike.devices.counter import ticks_of
+from lone_pike.devices.hub import Hub
 from lone_pike.formats.measure_form import form_fields
 from lone_pike.formats.shop import Shop, shop_from
 from lone_pike.store.database import Database
@@ -73,6 +76,17 @@ def sent_again(request: Request) -> tuple[tuple[str, str], ...]:
     """What the form of a request sent, field by field, for a page that offers to send it again."""
     sent: TypedForm = getattr(request.state, "sent", {})
     return tuple(sent.items())
+
+
+def hub_of(request: Request) -> Hub:
+    """The devices of this workshop."""
+    hub: Hub = request.app.state.devices
+    return hub
+
+
+def wheel_ticks(request: Request) -> int:
+    """What the counter wheel has counted; 0 where it is switched off."""
+    return ticks_of(hub_of(request).said("counter", monotonic()))
 
 
 async def typed_fields(sent: "SentForm") -> TypedForm:

@@ -13,7 +13,7 @@ from lone_pike.store.bin import PieceTaken, piece_by_id
 from lone_pike.store.jobs import JobState
 from lone_pike.web.edits import reach, write_edit
 from lone_pike.web.pages import page, redirect
-from lone_pike.web.requests import Fields, ForJob
+from lone_pike.web.requests import Fields, ForJob, wheel_ticks
 from lone_pike.web.views.cut import tally_view
 from lone_pike.web.views.work import cut_of, work_of
 
@@ -26,7 +26,7 @@ MOST_TAKEN = 6
 def tally(request: Request, job_request: ForJob, at: str = "0") -> Response:
     """Counting along in tens, up to the rivet."""
     work = work_of(job_request)
-    view = tally_view(work, at)
+    view = tally_view(work, at, wheel_ticks(request))
     if view is None:
         return redirect(work.at("cut"))
     return page(request, "tally.html", job_request.shop, {"view": view}, block="tally")

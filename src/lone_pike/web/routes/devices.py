@@ -6,10 +6,9 @@ from fastapi import APIRouter, HTTPException
 from starlette.requests import Request
 from starlette.responses import Response
 
-from lone_pike.devices.counter import ticks_of
-from lone_pike.devices.hub import NAMES, Hub
+from lone_pike.devices.hub import NAMES
 from lone_pike.web.pages import page
-from lone_pike.web.requests import ForJob
+from lone_pike.web.requests import ForJob, hub_of, wheel_ticks
 from lone_pike.web.views.cut import tally_view
 from lone_pike.web.views.weigh import weigh_view
 from lone_pike.web.views.work import work_of
@@ -29,14 +28,13 @@ async def hear(request: Request, name: str) -> Response:
 
 
 @router.get("/jobs/{job_id}/wheel")
-def wheel(request: Request, job_request: ForJob, at: str = "0") -> Response:
-    """The count-along where the counter wheel has come to; nothing where it has not moved."""
-    said = hub_of(request).said("counter", monotonic())
-    ticks = ticks_of(said)
-    if not said or str(ticks) == at:
+def wheel(request: Request, job_request: ForJob, seen: str = "0") -> Response:
+    """The count-along where the counter wheel has come to; nothing where it has not moved since it was seen."""
+    ticks = wheel_ticks(request)
+    if str(ticks) == seen:
         return Response(status_code=204)
-    view = tally_view(work_of(job_request), str(ticks), wheel=True)
-    if view is None or str(view.reached) == at:
+    view = tally_view(work_of(job_request), str(ticks), ticks, by_wheel=True)
+    if view is None:
         return Response(status_code=204)
     return page(request, "tally.html", job_request.shop, {"view": view}, block="tally")
 
@@ -47,9 +45,3 @@ def weigh(request: Request, job_request: ForJob, chain: str = "", piece: str = "
     said = hub_of(request).said("scale", monotonic())
     view = weigh_view(work_of(job_request), (chain, piece, links), said)
     return page(request, "weigh.html", job_request.shop, {"view": view})
-
-
-def hub_of(request: Request) -> Hub:
-    """The devices of this workshop."""
-    hub: Hub = request.app.state.devices
-    return hub

@@ -200,8 +200,11 @@ def joiner_warning(work: Work) -> Message | None:
     return next((notice.message for notice in notices if notice.code == "joiner_speeds"), None)
 
 
-def tally_view(work: Work, at: str, *, wheel: bool = False) -> TallyView | None:
-    """The count-along at a count, by the counter wheel or by hand; None where there is nothing to count to."""
+def tally_view(work: Work, at: str, ticks: int, *, by_wheel: bool = False) -> TallyView | None:
+    """The count-along at a count; None where there is nothing to count to.
+
+    Parameters: ticks, what the counter wheel has counted so far: it is followed once it moves on from there.
+    """
     cut, _ = cut_of(work)
     if cut is None or cut.push_from_start is None or cut.push_from_end is None:
         return None
@@ -221,6 +224,6 @@ def tally_view(work: Work, at: str, *, wheel: bool = False) -> TallyView | None:
         back_url=f"{address}{join}at={back}",
         on_url=f"{address}{join}at={on}",
         cut_url=work.at("cut"),
-        wheel_url=f"/jobs/{work.job.id}/wheel",
-        by_wheel=wheel,
+        wheel_url=f"/jobs/{work.job.id}/wheel?seen={ticks}",
+        by_wheel=by_wheel,
     )
