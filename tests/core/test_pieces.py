@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lone_pike.core.bike.limits import limit
 from lone_pike.core.chain.cutting import End
 from lone_pike.core.chain.pieces import KeptRun, Loose, plan_pieces
 from lone_pike.core.judging.answer import answer
@@ -66,6 +67,24 @@ def test_sets_found_by_their_totals_are_as_good(told: list[tuple[int, End]], hal
         assert (by_totals is None) == (best is None) == (few is None)
         if by_totals and best:
             assert (len(by_totals), sum(run.piece.links - run.links for run in by_totals)) == best
+
+
+@settings(deadline=None, max_examples=100)
+@given(
+    st.lists(st.tuples(st.integers(3, 30), st.sampled_from(list(End)), st.integers(0, 40)), min_size=3, max_size=9),
+    st.integers(5, 40),
+    st.sampled_from([0, 1]),
+)
+def test_totals_keep_like_wear_as_trying_every_set_does(
+    told: list[tuple[int, End, int]], half: int, joiner_links: int
+) -> None:
+    pieces = [Loose(i, links, first, wear / 100) for i, (links, first, wear) in enumerate(told)]
+    plans = plan_pieces(pieces, 2 * half, joiner_links), _by_totals(pieces, 2 * half, joiner_links)
+    for plan in filter(None, plans):
+        wears = [run.piece.wear_percent for run in plan]
+        assert max(wears) - min(wears) <= limit("like_wear") + 1e-6
+    few, by_totals = [plan and (len(plan), sum(run.piece.links for run in plan)) for plan in plans]
+    assert few == by_totals
 
 
 def _by_totals(pieces: list[Loose], links: int, joiner_links: int) -> tuple[KeptRun, ...] | None:

@@ -5,6 +5,7 @@ sides, so an odd count; with pins the ends that meet are unlike, so runs of an o
 with an inner link and one that begins with an outer one.
 """
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -15,7 +16,7 @@ import numpy as np
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.chain.cutting import End, link_kind
 
-MOST_PIECES, KINDS, NEARLY = 6, 4, 1e-9
+MOST_PIECES, KINDS, NEARLY, NONE = 6, 4, 1e-9, -1
 FEW = 9
 """Up to so many pieces every set is tried; of more the sets are found by their totals."""
 
@@ -86,18 +87,23 @@ def plan_pieces(pieces: Sequence[Loose], links: int, joiner_links: int) -> tuple
     pieces that reaches, one with the least links, so that the least is cut off. Source: model, section 6; compared in
     the tests with trying all.
     """
-    groups = _of_like_wear(pieces)
     for count in range(1, min(len(pieces), MOST_PIECES) + 1):
         wanted = links - count * joiner_links
-        sets = [chosen for group in groups if len(group) <= FEW for chosen in combinations(group, count)]
-        for group in groups:
-            if len(group) > FEW:
-                sets += _Sums(group, links + MOST_PIECES, count).sets(wanted, joiner_links)
+        sets = _sets(pieces, count, wanted, joiner_links)
         for chosen in sorted((chosen for chosen in sets if _may_reach(chosen, wanted, joiner_links)), key=_total):
             runs = _with_links(chosen, wanted) if joiner_links else _with_pins(chosen, wanted)
             if runs:
                 return runs
     return None
+
+
+def _sets(pieces: Sequence[Loose], count: int, wanted: int, joiner_links: int) -> list[tuple[Loose, ...]]:
+    """Sets of so many pieces of like wear, among them one with the least links that reaches what is wanted."""
+    if _total(sorted(pieces, key=lambda piece: -piece.links)[:count]) < wanted:
+        return []
+    if len(pieces) <= FEW:
+        return [chosen for chosen in combinations(pieces, count) if _of_like_wear(chosen)]
+    return _Sums(pieces, wanted, count).sets(wanted, joiner_links)
 
 
 def _may_reach(chosen: Sequence[Loose], wanted: int, joiner_links: int) -> bool:
@@ -112,15 +118,10 @@ def _total(chosen: Sequence[Loose]) -> int:
     return sum(piece.links for piece in chosen)
 
 
-def _of_like_wear(pieces: Sequence[Loose]) -> list[list[Loose]]:
-    """The largest groups of pieces whose wears differ by no more than is like."""
-    like = limit("like_wear") + NEARLY
-    groups: list[list[Loose]] = []
-    for least in sorted({piece.wear_percent for piece in pieces}):
-        group = [piece for piece in pieces if least <= piece.wear_percent <= least + like]
-        if not groups or any(piece not in groups[-1] for piece in group):
-            groups.append(group)
-    return groups
+def _of_like_wear(chosen: Sequence[Loose]) -> bool:
+    """Whether the wears of a set differ by no more than is like."""
+    wears_percent = [piece.wear_percent for piece in chosen]
+    return max(wears_percent) - min(wears_percent) <= limit("like_wear") + NEARLY
 
 
 def loss_links(kinds: tuple[int, ...], joiner_links: int) -> int:
@@ -139,18 +140,27 @@ def loss_links(kinds: tuple[int, ...], joiner_links: int) -> int:
 
 
 class _Sums:
-    """Which totals of links sets of up to so many pieces, by their kinds, can have, and of which pieces."""
+    """Which totals of links sets of up to so many pieces of like wear, by their kinds, can have, and of which pieces.
 
-    def __init__(self, pieces: Sequence[Loose], most: int, count: int) -> None:
+    The pieces are added from the least worn on. Of all sets with a total the one whose least worn piece is the most
+    worn is kept, by that piece's place in the row: whatever goes with another of them goes with this one too.
+    """
+
+    def __init__(self, pieces: Sequence[Loose], wanted: int, count: int) -> None:
         self.count, self.states = count, _states(count)
-        self.pieces = [piece for piece in pieces if piece.links]
-        longest = max((piece.links for piece in self.pieces), default=0)
-        self.reach = np.zeros((len(self.pieces) + 1, len(self.states), most + longest + 1), dtype=bool)
-        self.reach[0, 0, 0] = True
+        self.pieces = _in_row([piece for piece in pieces if piece.links], count)
+        most = max(wanted, 0) + 2 * MOST_PIECES + max((piece.links for piece in self.pieces), default=0)
+        self.least = np.full((len(self.pieces) + 1, len(self.states), most + 1), NONE, dtype=np.int16)
+        self.least[0, 0, 0] = len(self.pieces)
+        wears_percent = np.array([piece.wear_percent for piece in self.pieces])
+        alike = np.searchsorted(wears_percent, wears_percent - limit("like_wear") - NEARLY)
         for i, piece in enumerate(self.pieces):
             before, after = _steps(count, _kind(piece))
-            self.reach[i + 1] = self.reach[i]
-            self.reach[i + 1, after, piece.links :] |= self.reach[i, before, : -piece.links]
+            self.least[i + 1] = self.least[i]
+            with_it = self.least[i, before, : -piece.links]
+            with_it[with_it < alike[i]] = NONE
+            here = self.least[i + 1, :, piece.links :]
+            here[after] = np.maximum(here[after], np.minimum(with_it, i))
 
     def sets(self, wanted: int, joiner_links: int) -> list[tuple[Loose, ...]]:
         """A set of so many pieces for each make-up, with the least total that reaches once it has lost what it must."""
@@ -158,7 +168,7 @@ class _Sums:
         for state, kinds in enumerate(self.states):
             if sum(kinds) == self.count:
                 first = max(wanted, 0) + loss_links(kinds, joiner_links)
-                totals = np.flatnonzero(self.reach[-1, state, first:])
+                totals = np.flatnonzero(self.least[-1, state, first:] > NONE)
                 found += [self.taken(state, first + int(totals[0]))] if totals.size else []
         return found
 
@@ -166,7 +176,7 @@ class _Sums:
         """The pieces of a set that has such a total."""
         chosen = []
         for i in range(len(self.pieces), 0, -1):
-            if self.reach[i - 1, state, total]:
+            if self.least[i - 1, state, total] == self.least[i, state, total]:
                 continue
             piece = self.pieces[i - 1]
             chosen.append(piece)
@@ -174,6 +184,17 @@ class _Sums:
             kinds[_kind(piece)] -= 1
             state, total = self.states.index(tuple(kinds)), total - piece.links
         return tuple(chosen)
+
+
+def _in_row(pieces: Sequence[Loose], count: int) -> list[Loose]:
+    """The pieces from the least worn on; of those that are alike in all no more than a set can have."""
+    seen = Counter[tuple[float, int, End]]()
+    row = []
+    for piece in sorted(pieces, key=lambda each: each.wear_percent):
+        alike = piece.wear_percent, piece.links, piece.first
+        seen[alike] += 1
+        row += [piece] if seen[alike] <= count else []
+    return row
 
 
 def _kind(piece: Loose) -> int:
