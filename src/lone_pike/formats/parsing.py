@@ -40,6 +40,15 @@ SPREAD_MARKS = ("±", "+/-", "+-")
 ABOUT = ("about ", "ca. ", "ca ", "~", "≈")
 
 
+def whole_number(text: str, digits: int) -> int | None:
+    """A plain whole number of up to so many digits, as addresses and forms carry it; None where it is none.
+
+    >>> whole_number("114", 3), whole_number("1140", 3), whole_number("-1", 3), whole_number("", 3)
+    (114, None, None, None)
+    """
+    return int(text) if text.isascii() and text.isdecimal() and len(text) <= digits else None
+
+
 @dataclass(frozen=True)
 class Parsed:
     """A value as the document has it, and what was done to the text on the way, if that needs saying."""

@@ -14,6 +14,7 @@ from lone_pike.core.messages import LengthUnit
 from lone_pike.devices.counter import ticks_of
 from lone_pike.devices.hub import Hub
 from lone_pike.formats.measure_form import form_fields
+from lone_pike.formats.parsing import whole_number
 from lone_pike.formats.shop import Shop, shop_from
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, job_by_id
@@ -101,8 +102,7 @@ def now() -> str:
 
 def seen_by(form: TypedForm) -> int | None:
     """The revision that a form was made from; None where it does not say, or says nonsense."""
-    text = form.get(SAW, "")
-    return int(text) if text.isascii() and text.isdecimal() and len(text) < 19 else None
+    return whole_number(form.get(SAW, ""), 18)
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from starlette.datastructures import QueryParams
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.messages import LengthUnit
 from lone_pike.core.motion.poses import all_gears
+from lone_pike.formats.parsing import whole_number
 
 NUMBERS = ("ring", "cog", "links", "travel", "piece", "rivet")
 WHAT_IF = {
@@ -68,16 +69,24 @@ class ViewState:
     def urls(self, path: str, names: tuple[str, ...], rows: Iterable[tuple[int, ...]]) -> tuple[str, ...]:
         """Addresses that differ in the values of some names alone, such as every count on the rail."""
         rest = self.url(path, **dict.fromkeys(names)).replace("%", "%%")
-        pattern = f"{rest}{'&' if '?' in rest else '?'}{'&'.join(f'{name}=%d' for name in names)}"
+        pattern = with_query(rest, "=%d&".join(names), "%d")
         return tuple(pattern % row for row in rows)
+
+
+def with_query(address: str, name: str, value: object) -> str:
+    """An address that asks for one thing more.
+
+    >>> with_query("/jobs/1/tally", "at", 10), with_query("/jobs/1/tally?ring=30", "at", 10)
+    ('/jobs/1/tally?at=10', '/jobs/1/tally?ring=30&at=10')
+    """
+    return f"{address}{'&' if '?' in address else '?'}{name}={value}"
 
 
 def view_state_of(query: QueryParams) -> ViewState:
     """The state of an address; what is no sensible number is as if it were not there."""
 
     def whole(name: str) -> int | None:
-        text = query.get(name, "")
-        return int(text) if text.isascii() and text.isdecimal() and len(text) <= 3 else None
+        return whole_number(query.get(name, ""), 3)
 
     asked = tuple((name, query[name][:LONGEST_ASKED]) for name in WHAT_IF if query.get(name, "").strip())
     unit = LengthUnit.INCH if query.get("if_unit") == LengthUnit.INCH else LengthUnit.MM

@@ -8,10 +8,11 @@ from pydantic import field_validator, model_validator
 from lone_pike.core.bike.axle_place import FARTHEST_AXLE_MM, NEAREST_AXLE_MM, check_axle
 from lone_pike.core.bike.base import CogTeeth, Document, HouseRule, JoinerKind, PositionMm, RingTeeth, Run, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
-from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.limits import MOST_IDLERS, limit
 from lone_pike.core.bike.parts import Boom, Chain, EndLimits, Idler, OldChain, Spreads, Tube, check_spreads
 from lone_pike.core.bike.suspensions import Suspension, TableSuspension
 from lone_pike.core.bike.take_ups import Caged, Derailleur, Eccentric, NoTakeUp, Search, Slot, TakeUpPart
+from lone_pike.core.bike.usual import usual_joiner
 from lone_pike.core.messages import Message, Quantity, Unit, mm, number
 
 
@@ -72,7 +73,7 @@ class Bike(Document):
         "Pulleys on the way of the chain, each run listed front to back.",
         allowed="idler_rows",
         default=(),
-        max_length=6,
+        max_length=MOST_IDLERS,
     )
     tubes: tuple[Tube, ...] = measured(
         Kind.TUBE_ROWS,
@@ -239,8 +240,7 @@ class Bike(Document):
     @property
     def joiner(self) -> JoinerKind:
         """What closes the loop: as told, or what the trade uses for so many cogs."""
-        usual = JoinerKind.QUICK_LINK if self.speeds <= limit("quick_link_cogs") else JoinerKind.LOCKING_LINK
-        return self.chain.joiner or usual
+        return self.chain.joiner or usual_joiner(self.speeds)
 
     @property
     def axle_xy_mm(self) -> tuple[float, float]:

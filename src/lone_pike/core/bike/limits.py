@@ -91,4 +91,5 @@ def limit(name: str) -> float:
 
 INCH_MM = 25.4
 PITCH_MM = limit("pitch")
+MOST_IDLERS = 6
 LINKS_PER_PAIR = int(limit("pair"))

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.base import JoinerKind
-from lone_pike.core.bike.limits import limit
 
 
 @dataclass(frozen=True)
@@ -17,15 +16,6 @@ class Joiner:
     def needs_inner_ends(self) -> bool:
         """Whether both ends it joins must be inner; else one of each."""
         return self.links == 1
-
-
-def usual_joiner(speeds: int) -> JoinerKind:
-    """What the trade closes a chain for so many cogs with.
-
-    >>> str(usual_joiner(9)), str(usual_joiner(11))
-    ('quick_link', 'locking_link')
-    """
-    return JoinerKind.QUICK_LINK if speeds <= limit("quick_link_cogs") else JoinerKind.LOCKING_LINK
 
 
 JOINERS: dict[JoinerKind, Joiner] = {

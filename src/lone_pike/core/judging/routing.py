@@ -164,7 +164,12 @@ def _of_fault(bike: Bike, fault: Fault) -> Trouble:
 
 
 def _named(bike: Bike, i: int) -> Message:
-    return stop_message(bike.idler_runs, idler_stop_name(bike.idler_runs, i))
+    return idler_message(bike.idler_runs, i)
+
+
+def idler_message(runs: Sequence[Run], i: int) -> Message:
+    """The name of one of the idlers that are on these runs, by its place among all of them."""
+    return stop_message(runs, idler_stop_name(runs, i))
 
 
 def stop_message(runs: Sequence[Run], name: str) -> Message:

@@ -9,6 +9,7 @@ from starlette.responses import Response
 from lone_pike.core.chain.trial import piece_of
 from lone_pike.core.messages import Message, links, number
 from lone_pike.formats.chain_rows import cut_into, piece_row, pieces_in, with_pieces
+from lone_pike.formats.parsing import whole_number
 from lone_pike.store.bin import PieceTaken, piece_by_id
 from lone_pike.store.jobs import JobState
 from lone_pike.web.edits import reach, write_edit
@@ -45,7 +46,7 @@ def take_from_bin(job_request: ForJob, form: Fields) -> Response:
     """Puts pieces of the bin to those at hand: reserved for this job from now on. Raises: PieceTaken, 422."""
     job_request.open_job()
     texts = form.get("pieces", "").split(",")
-    numbers = [int(text) for text in texts if text.isascii() and text.isdecimal() and len(text) < 16]
+    numbers = [one for text in texts if (one := whole_number(text, 15)) is not None]
     rows = [row for one in numbers[:MOST_TAKEN] if (row := piece_by_id(job_request.data, one))]
     if not rows or len(rows) < len(numbers):
         raise PieceTaken
@@ -64,7 +65,7 @@ def cut_by_mistake(job_request: ForJob, form: Fields) -> Response:
     """The chain was cut at another rivet: both pieces are at hand from now on, and the plan starts from them."""
     job_request.open_job()
     text = form.get("rivet", "")
-    joint = int(text) if text.isascii() and text.isdecimal() and len(text) <= 3 else 0
+    joint = whole_number(text, 3) or 0
     cut, _ = cut_of(work_of(job_request))
     if cut is None or not 0 < joint < cut.box_links:
         raise HTTPException(422, f"rivet: read {text[:20]!r}; allowed: a rivet between two links of this chain.")

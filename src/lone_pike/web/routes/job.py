@@ -10,6 +10,7 @@ from starlette.responses import HTMLResponse, Response
 from lone_pike.core.messages import Message, links
 from lone_pike.formats.bike_file import bike_from_document, write_bike
 from lone_pike.formats.observed import told_in
+from lone_pike.formats.parsing import whole_number
 from lone_pike.store.bookings import Fitting, Offcut, book, cancel_booking
 from lone_pike.store.database import Database
 from lone_pike.store.history import Stale, check_newest, step_back
@@ -108,7 +109,7 @@ def choose(request: Request, job_request: ForJob, form: Fields) -> Response:
     """Keeps the chosen count and goes on to the cut; asks where it was chosen for a bike that has changed since."""
     job_request.open_job()
     text = form.get("links", "")
-    count = int(text) if text.isascii() and text.isdecimal() and len(text) <= 3 else 0
+    count = whole_number(text, 3) or 0
     if not LEAST_LINKS <= count <= MOST_LINKS:
         allowed = f"{LEAST_LINKS} to {MOST_LINKS} links"
         raise HTTPException(422, f"links: read {text[:20]!r}; allowed: {allowed}. Go back and choose on the rail.")

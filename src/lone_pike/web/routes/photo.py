@@ -14,6 +14,7 @@ from lone_pike.core.messages import LengthUnit, Message, Term
 from lone_pike.demo.workshop import sample_photo
 from lone_pike.formats.measure_form import with_readings
 from lone_pike.formats.observed import Observed
+from lone_pike.formats.parsing import whole_number
 from lone_pike.formats.photo_file import read_photo
 from lone_pike.formats.photo_notes import (
     A_RULER,
@@ -144,8 +145,8 @@ def _nudged(notes: PhotoNotes, row: PhotoRow, name: Mark, form: TypedForm) -> tu
     """The mark moved by so many px; from the photo's middle where it is not set."""
     x, y = notes.marks.get(name, (row.width / 2, row.height / 2))
     right, down = NUDGES[form["to"]]
-    by = form.get("by", "")
-    px = min(int(by), MOST_NUDGE_PX) if by.isascii() and by.isdecimal() and len(by) < 4 else 1
+    by = whole_number(form.get("by", ""), 3)
+    px = 1 if by is None else min(by, MOST_NUDGE_PX)
     return x + right * px, y + down * px
 
 

@@ -10,18 +10,19 @@ from starlette.responses import HTMLResponse, Response
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.bike.limits import MOST_IDLERS
 from lone_pike.core.bike.teeth import pitch_radius_mm
-from lone_pike.core.judging.routing import stop_message
+from lone_pike.core.judging.routing import idler_message
 from lone_pike.core.messages import LengthUnit, Message, Term, Unit, mm, teeth
-from lone_pike.core.motion.poses import idler_stop_name
 from lone_pike.formats.idler_form import NUDGES, Row, Rows, added, moved, nudged, removed, rows_of, swapped, taped, told
 from lone_pike.formats.measure_form import with_readings
-from lone_pike.formats.parsing import Reading, parse_quantity
+from lone_pike.formats.parsing import Reading, parse_quantity, whole_number
 from lone_pike.store.jobs import JobState
 from lone_pike.web.edits import form_edit, write_edit
 from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm
-from lone_pike.web.views.route import MOST_IDLERS, NOTHING_TYPED, Typed, box_kept, route_view, told_bike
+from lone_pike.web.view_state import with_query
+from lone_pike.web.views.route import NOTHING_TYPED, Typed, box_kept, route_view, told_bike
 from lone_pike.web.views.work import view_or_trouble, work_of
 
 router = APIRouter(prefix="/jobs/{job_id}/route")
@@ -74,7 +75,7 @@ def edit(request: Request, job_request: ForJob, form: Fields) -> Response:
         return _shown(request, job_request, form.get("idler", ""), error, form)
     place = made[-1][0].place
     address = work_of(typing).at("route")
-    return redirect(address if place is None else f"{address}{'&' if '?' in address else '?'}idler={place + 1}")
+    return redirect(address if place is None else with_query(address, "idler", place + 1))
 
 
 def _pressed(rows: list[Row], form: TypedForm, bike: Bike, unit: LengthUnit) -> tuple[Rows, Message]:
@@ -118,15 +119,13 @@ def _told_message(made: Rows, before: Row, *, taped: bool) -> Message:
 
 def _name(made: Rows) -> Message:
     """The pressed idler's name, by its run."""
-    place = made.place or 0
-    runs = [Run(row["run"]) for row in made.idlers]
-    return stop_message(runs, idler_stop_name(runs, place))
+    return idler_message([Run(row["run"]) for row in made.idlers], made.place or 0)
 
 
 def _place(form: TypedForm) -> int | None:
     """The idler a form is about, counted from 0."""
-    text = form.get("idler", "")
-    return int(text) - 1 if text.isascii() and text.isdecimal() and 0 < len(text) < 3 and int(text) else None
+    place = whole_number(form.get("idler", ""), 2)
+    return place - 1 if place else None
 
 
 def _dragged_to(form: TypedForm) -> tuple[float, float]:

@@ -8,6 +8,7 @@ from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import Message
 from lone_pike.formats.bike_file import document_of, read_bike
 from lone_pike.formats.observed import LONGEST_NOTE
+from lone_pike.formats.parsing import whole_number
 from lone_pike.formats.shop import Shop
 from lone_pike.store.bikes import Document, bike_by_id, bikes_like
 from lone_pike.store.database import Database
@@ -53,7 +54,7 @@ def start(request: Request, data: Data, sent: SentForm, shop: InShop) -> Respons
 
 def _start_of_bike(data: Database, text: str, *, copy: bool) -> Response:
     """A job of a bike of the workshop, or of a new one that is like it. Raises: 404."""
-    bike_id = int(text) if text.isascii() and text.isdecimal() and len(text) < 19 else 0
+    bike_id = whole_number(text, 18) or 0
     bike = bike_by_id(data, bike_id) if 0 < bike_id < LARGEST_ID else None
     if bike is None:
         raise HTTPException(404, "There is no such bike here. Choose one of the list.")

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 
 from lone_pike.core.bike.base import JoinerKind
 from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.usual import usual_joiner
 from lone_pike.core.chain.cutting import End
-from lone_pike.core.chain.joiners import JOINERS, usual_joiner
+from lone_pike.core.chain.joiners import JOINERS
 from lone_pike.core.chain.offers import offer_of
 from lone_pike.core.chain.pieces import Loose, most_links
 from lone_pike.core.messages import Message, Term, links

@@ -12,7 +12,9 @@ from lone_pike.drawing.pieces_row import PiecesRow, pieces_row
 from lone_pike.drawing.side_view import SideView
 from lone_pike.drawing.strip import Strip, close_up, strip
 from lone_pike.drawing.tool import ToolView, tool_view
+from lone_pike.formats.parsing import whole_number
 from lone_pike.store.bin import OffcutRow
+from lone_pike.web.view_state import with_query
 from lone_pike.web.views.frame import Frame, Papers, frame_of, papers_of, side_of, unsafe_message
 from lone_pike.web.views.work import Work, cut_of, cuts_of
 
@@ -209,11 +211,10 @@ def tally_view(work: Work, at: str, ticks: int, *, by_wheel: bool = False) -> Ta
     if cut is None or cut.push_from_start is None or cut.push_from_end is None:
         return None
     end = cut.push_from_start
-    reached = min(int(at) if at.isascii() and at.isdecimal() and len(at) < 4 else 0, end)
+    reached = min(whole_number(at, 3) or 0, end)
     on = min(reached + TALLY_STEP, end)
     back = max(reached - (reached % TALLY_STEP or TALLY_STEP), 0)
     address = work.at("tally")
-    join = "&" if "?" in address else "?"
     return TallyView(
         reached=reached,
         end=end,
@@ -221,8 +222,8 @@ def tally_view(work: Work, at: str, ticks: int, *, by_wheel: bool = False) -> Ta
         push_from_end=cut.push_from_end,
         unsafe=unsafe_message(work.sized) if work.sized else None,
         tens=tuple(ten < reached for ten in range(0, end, TALLY_STEP)),
-        back_url=f"{address}{join}at={back}",
-        on_url=f"{address}{join}at={on}",
+        back_url=with_query(address, "at", back),
+        on_url=with_query(address, "at", on),
         cut_url=work.at("cut"),
         wheel_url=f"/jobs/{work.job.id}/wheel?seen={ticks}",
         by_wheel=by_wheel,

@@ -7,6 +7,7 @@ from urllib.parse import urlencode
 from fastapi import Depends
 from starlette.requests import Request
 
+from lone_pike.formats.parsing import whole_number
 from lone_pike.store.paging import LONGEST_SEARCH, MOST_PAGES, Listed, Row
 
 
@@ -35,8 +36,7 @@ class Pager:
 
 async def listing_of(request: Request) -> Listing:
     """What an address asks of a list; nonsense is page 1."""
-    text = request.query_params.get("page", "")
-    asked = int(text) if text.isascii() and text.isdecimal() and len(text) < 9 else 1
+    asked = whole_number(request.query_params.get("page", ""), 8) or 1
     return Listing(min(max(asked, 1), MOST_PAGES), request.query_params.get("find", "").strip()[:LONGEST_SEARCH])
 
 

@@ -14,6 +14,7 @@ from lone_pike.drawing.small_view import SmallView
 from lone_pike.formats.idler_form import rows_of
 from lone_pike.formats.measure_form import form_fields
 from lone_pike.formats.observed import LED, STEPS, steps_done
+from lone_pike.formats.parsing import whole_number
 from lone_pike.web.views.costs import costs_of
 from lone_pike.web.views.frame import Frame, frame_of, side_of
 from lone_pike.web.views.measure_fields import ARM_RARE, FIELDS, RARE, SEARCH, STANDING_RARE
@@ -195,7 +196,7 @@ def _has_notes(path: str) -> bool:
 def _note(work: Work, spec: FieldSpec) -> FieldNote:
     fault = work.faults.get(spec.path)
     text = work.text(spec.path) if spec.kind is Kind.COUNT else ""
-    count = int(text) if text.isascii() and text.isdecimal() and len(text) < 4 else 0
+    count = whole_number(text, 3)
     return FieldNote(spec.path, fault if fault and not fault.is_missing else None, links(count) if count else None)
 
 

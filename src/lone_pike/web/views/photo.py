@@ -17,7 +17,7 @@ from lone_pike.formats.parsing import Reading
 from lone_pike.formats.photo_notes import PhotoNotes
 from lone_pike.formats.writing import format_reading
 from lone_pike.store.photos import PhotoRow
-from lone_pike.web.view_state import ViewState
+from lone_pike.web.view_state import ViewState, with_query
 from lone_pike.web.views.frame import PHOTO, Frame, frame_of
 from lone_pike.web.views.work import SizedWork, Work
 
@@ -156,7 +156,7 @@ def _picture(work: Work, notes: PhotoNotes, row: PhotoRow, asked: str) -> tuple[
 def photo_url(state: ViewState, job_id: int, mark: str = "") -> str:
     """Address of the photo's page, a mark kept in hand."""
     address = state.url(f"/jobs/{job_id}/photo")
-    return address + (f"{'&' if '?' in address else '?'}mark={mark}" if mark else "")
+    return with_query(address, "mark", mark) if mark else address
 
 
 def shown_px(row: PhotoRow) -> tuple[int, int]:

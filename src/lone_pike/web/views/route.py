@@ -8,18 +8,21 @@ from types import MappingProxyType
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.bike.limits import PITCH_MM
+from lone_pike.core.bike.limits import MOST_IDLERS, PITCH_MM
 from lone_pike.core.bike.parts import Idler
+from lone_pike.core.bike.take_ups import Caged
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import Path
-from lone_pike.core.judging.routing import Draft, Trouble, drafted, stop_message
+from lone_pike.core.judging.routing import Draft, Trouble, drafted, idler_message
 from lone_pike.core.judging.tubes import tube_fits
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, deg, mm
 from lone_pike.core.motion.poses import idler_stop_name
 from lone_pike.drawing.drafted import drafted_view
 from lone_pike.drawing.side_view import SideView, view_box_of
 from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.parsing import whole_number
 from lone_pike.formats.writing import format_length
+from lone_pike.web.view_state import with_query
 from lone_pike.web.views.frame import ROUTE, Frame, frame_of, loupe_urls, side_of
 from lone_pike.web.views.typical import typical_side
 from lone_pike.web.views.work import Work
@@ -29,7 +32,6 @@ Typed = Mapping[str, str]
 
 NOTHING_TYPED: Typed = MappingProxyType({})
 GRID_MM = 5
-MOST_IDLERS = 6
 
 
 @dataclass(frozen=True)
@@ -100,7 +102,8 @@ def route_view(
     side = _side(work, bike, draft)
     path = _path(work, draft)
     idlers = bike.idlers if bike else ()
-    hand = int(asked) - 1 if asked.isdecimal() and len(asked) < 3 and 0 < int(asked) <= len(idlers) else None
+    place = whole_number(asked, 2) or 0
+    hand = place - 1 if 0 < place <= len(idlers) else None
     fits = tube_fits(bike, path) if bike and path else ()
     return RouteView(
         frame=frame_of(work, ROUTE),
@@ -129,12 +132,12 @@ def route_view(
 def told_bike(work: Work) -> Bike | None:
     """The bike as its document has it, right or wrong as a route; None where it is no bike yet, or has no cage."""
     if work.sized:
-        return work.sized.bike if work.sized.bike.take_up.type in ("derailleur", "arm") else None
+        return work.sized.bike if isinstance(work.sized.bike.take_up, Caged) else None
     try:
         bike = bike_from_document(work.shop.under_rules(work.document))
     except InvalidInput:
         return None
-    return bike if bike.take_up.type in ("derailleur", "arm") else None
+    return bike if isinstance(bike.take_up, Caged) else None
 
 
 def draft_of(bike: Bike) -> Draft | None:
@@ -178,17 +181,16 @@ def _troubles(work: Work, draft: Draft | None) -> tuple[Trouble, ...]:
 
 def _handle(work: Work, idlers: tuple[Idler, ...], i: int, hand: int | None) -> IdlerHandle:
     x_mm, y_mm = idlers[i].at_mm
-    runs, url = [idler.run for idler in idlers], work.at(ROUTE)
     return IdlerHandle(
         place=i + 1,
-        name=stop_message(runs, idler_stop_name(runs, i)),
+        name=idler_message([idler.run for idler in idlers], i),
         x=x_mm,
         y=-y_mm,
         radius=float(pitch_radius_mm(idlers[i].teeth)) + 4,
         run=str(idlers[i].run),
         chain=str(idlers[i].chain),
         in_hand=i == hand,
-        url=f"{url}{'&' if '?' in url else '?'}idler={i + 1}",
+        url=with_query(work.at(ROUTE), "idler", i + 1),
     )
 
 
@@ -198,7 +200,7 @@ def _in_hand(work: Work, bike: Bike, i: int, path: Path | None, typed: Typed) ->
     each_mm = Quantity(2 * sin((wrap or 0.0) / 2) / PITCH_MM, Unit.LINKS)
     return IdlerInHand(
         place=i + 1,
-        name=stop_message(bike.idler_runs, idler_stop_name(bike.idler_runs, i)),
+        name=idler_message(bike.idler_runs, i),
         run=str(idler.run),
         chain=str(idler.chain),
         teeth=typed.get("idler.teeth", str(idler.teeth)),

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.bike.take_ups import Derailleur
+from lone_pike.core.bike.take_ups import Caged, Derailleur
 from lone_pike.core.judging.answer import Answer, Served
 from lone_pike.core.judging.boom import BoomSetting
 from lone_pike.core.judging.notices import Notice
@@ -185,7 +185,7 @@ def size_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = Fa
         sure_url=work.at("sure"),
         what_if=what_if,
         choose_url=work.at("choose"),
-        papers=papers_of(work, PAPERS if sized.bike.take_up.type in ("derailleur", "arm") else PAPERS[:-1]),
+        papers=papers_of(work, PAPERS if isinstance(sized.bike.take_up, Caged) else PAPERS[:-1]),
     )
 
 

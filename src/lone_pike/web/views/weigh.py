@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from lone_pike.core.chain.weighing import Weighed, links_by_weight
 from lone_pike.core.messages import Message, Quantity, Unit, links
 from lone_pike.devices.scale import Trouble, Weight, weight_of
-from lone_pike.formats.parsing import parse_quantity
+from lone_pike.formats.parsing import parse_quantity, whole_number
 from lone_pike.web.views.work import Work, cut_of
 
 MOST_G, MOST_LINKS = 5000.0, 400
@@ -64,9 +64,10 @@ def _weighed(chain: str, piece: str, count: str) -> tuple[Weighed | None, str]:
     for name, value in zip(("chain", "piece"), values, strict=True):
         if not isinstance(value, int | float) or not 0 < value <= MOST_G:
             return None, name
-    if not (count.isascii() and count.isdecimal() and 0 < int(count) <= MOST_LINKS):
+    counted = whole_number(count, 20) or 0
+    if not 0 < counted <= MOST_LINKS:
         return None, "links"
-    return links_by_weight(float(values[0]), float(values[1]), int(count)), ""
+    return links_by_weight(float(values[0]), float(values[1]), counted), ""
 
 
 def _result(weighed: Weighed, held: int | None) -> Message:
