@@ -1,7 +1,9 @@
 """How much range a take-up can really serve on this bike, and what would mend it where that is too little."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import takewhile
+from operator import itemgetter
 
 import numpy as np
 
@@ -11,6 +13,8 @@ from lone_pike.core.messages import Message, Term, mm, number
 from lone_pike.core.motion.poses import Gears, poses_of
 from lone_pike.core.take_up.families import take_up_of
 from lone_pike.core.take_up.protocol import Trial
+
+FIRST_TRIED = 4
 
 WAYS = {
     "largest_cog": "mend_largest_cog",
@@ -54,28 +58,29 @@ def largest_cog_served(sizing: Sizing, mend: Mend | None) -> int | None:
     """
     if mend:
         return mend.largest_cog
-    cog = sizing.bike.largest_cog
-    trials = sizing.take_up.with_larger_cogs()
-    for trial, opens in zip(trials, have_windows(sizing, trials), strict=True):
-        if not opens:
-            break
-        cog = int(trial.change)
-    return cog
+    opening = takewhile(itemgetter(1), tried(sizing, sizing.take_up.with_larger_cogs()))
+    return max((int(trial.change) for trial, _ in opening), default=sizing.bike.largest_cog)
 
 
 def mend_of(sizing: Sizing) -> Mend:
     """The first bike of each kind of change that has a window."""
     kinds = sizing.take_up.mends()
-    trials = [trial for row in kinds.values() for trial in row]
-    opens = dict(zip(map(id, trials), have_windows(sizing, trials), strict=True))
-    nearest = {kind: next((trial.change for trial in row if opens[id(trial)]), None) for kind, row in kinds.items()}
-    return Mend({kind: change for kind, change in nearest.items() if change is not None})
+    nearest = {kind: next((trial for trial, opens in tried(sizing, row) if opens), None) for kind, row in kinds.items()}
+    return Mend({kind: trial.change for kind, trial in nearest.items() if trial})
+
+
+def tried(sizing: Sizing, trials: Sequence[Trial]) -> Iterator[tuple[Trial, bool]]:
+    """Each trial with whether it has a window, in order; sized some at a time and more each time, as a near one
+    mostly settles it."""
+    done, some = 0, FIRST_TRIED
+    while done < len(trials):
+        row = trials[done : done + some]
+        yield from zip(row, have_windows(sizing, row), strict=True)
+        done, some = done + some, 2 * some
 
 
 def have_windows(sizing: Sizing, trials: Sequence[Trial]) -> list[bool]:
-    """Whether any count is safe at both ends, for each trial; all end gears are sized at once."""
-    if not trials:
-        return []
+    """Whether any count is safe at both ends, for each trial, one or more; all end gears are sized at once."""
     bike, travels_mm = sizing.bike, sizing.travels_mm
     errors = {measure: np.array([trial.errors[measure] for trial in trials]) for measure in trials[0].errors}
     rings, cogs = (
