@@ -10,7 +10,8 @@ from lone_pike.core.chain.path import CLOCKWISE, Stop, trace
 from lone_pike.core.judging.answer import Answer, answer
 from lone_pike.core.judging.schools import Vote
 from lone_pike.core.judging.sizing import size_bike
-from tests.bikes import WIDE_COGS, bike, said, told, wide_bike, wide_document
+from lone_pike.formats.bike_file import bike_from_document
+from tests.bikes import WIDE_COGS, bike, document, said, told, wide_bike, wide_document
 
 
 def vote_of(result: Answer, school: str) -> Vote:
@@ -85,7 +86,9 @@ def test_each_mend_of_an_empty_window_opens_it_and_a_lesser_one_does_not() -> No
         assert (size_bike(broken.model_copy(update={"cogs": cogs})).window is not None) == opens
 
 
-@pytest.mark.parametrize(("cage_mm", "rings"), [(56.0, [30, 46]), (62.0, [30, 36]), (82.0, [30, 40]), (94.0, [34, 46])])
+@pytest.mark.parametrize(
+    ("cage_mm", "rings"), [(56.0, [30, 46]), (62.0, [30, 36]), (82.0, [30, 40]), (94.0, [34, 46]), (54.0, [22, 52])]
+)
 def test_the_mend_is_the_very_first_change_that_opens_the_window(cage_mm: float, rings: list[int]) -> None:
     """Every change of each kind is sized on its own, nearest first; cages from just too short to far too short."""
     broken = bike(rings, WIDE_COGS, 432, cage_mm, 6)
@@ -112,3 +115,17 @@ def test_the_mend_is_the_very_first_change_that_opens_the_window(cage_mm: float,
 def test_the_warning_names_the_mend(broken: Bike) -> None:
     result = answer(broken)
     assert "mend" in {warning.code for warning in result.warnings}
+
+
+@pytest.mark.parametrize(("sheet", "links"), [(4, 124), (130, 130), (110, None)])
+def test_a_sheet_is_judged_also_where_big_big_asks_for_more_than_small_small_can_hold(
+    sheet: int, links: int | None
+) -> None:
+    """22 and 52 teeth on a short cage: the wrap of big/big joins at 120, where small/small has long gone loose."""
+    far_too_small = document([22, 52], [10, 13, 24, 29, 37, 43, 51], 432, 54, 6) | {"sheet_links": sheet}
+    if links:
+        assert answer(bike_from_document(far_too_small)).links == links
+        return
+    with pytest.raises(InvalidInput) as caught:
+        answer(bike_from_document(far_too_small))
+    assert "a total of 120 to 132 links on this bike" in told(caught.value)

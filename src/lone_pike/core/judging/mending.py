@@ -89,5 +89,8 @@ def have_windows(sizing: Sizing, trials: Sequence[Trial]) -> list[bool]:
     )
     with np.errstate(invalid="ignore"):
         take_up = take_up_of(bike, poses_of(bike, travels_mm, errors), Gears(rings, cogs), errors)
-        margins = take_up.margins(take_up.counts_of_all(), len(trials))
+        counts = take_up.counts_of_all()
+        if not counts:
+            return [False] * len(trials)
+        margins = take_up.margins(counts, len(trials))
     return [bool(row.any()) for row in margins.safe]

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +10,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure, most_too_much, reach_of, spreads_of, values_of
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.judging.sizing import Sizing
-from lone_pike.core.motion.poses import Gears, all_gears, poses_of
+from lone_pike.core.motion.poses import Gears, end_gears, poses_of
 from lone_pike.core.take_up.families import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
@@ -33,9 +32,8 @@ ON_CUBIC = np.stack(
     axis=1,
 )
 """What the two or four points about a gap count for at each of its places, (places, points)."""
-Wheel = Literal["ring", "cog"]
-MISCOUNTS: tuple[tuple[Wheel, int], ...] = (("ring", -1), ("ring", 1), ("cog", -1), ("cog", 1))
-"""Miscounts of the largest ring and the largest cog, by one tooth."""
+MISCOUNTS = ((-1, 0), (1, 0), (0, -1), (0, 1))
+"""Teeth by which the largest ring and the largest cog are miscounted."""
 
 
 @dataclass(frozen=True)
@@ -98,12 +96,14 @@ def sensitivity_of(sizing: Sizing, travels_mm: Array) -> Sensitivity:
 def _followed(
     bike: Bike, measures: tuple[Measure, ...], near: tuple[int, int, int], travels_mm: Array, each_way: int
 ) -> tuple[Margins, dict[Measure, ValidRange]]:
-    """How far errors in the measures leave the middle one of three counts standing, and what the counts then keep."""
+    """How far errors in the measures leave the middle one of three counts standing, and what the counts then keep, and
+    keep where ring or cog is miscounted."""
     shares = np.arange(-each_way, each_way + 1) / each_way
     errors = {measure: _errors(bike, measure, shares) for measure in measures}
-    margins = _margins(bike, errors, near, travels_mm)
+    margins = _margins(bike, errors, near, travels_mm, MISCOUNTS)
     stands = _between(margins, len(measures), len(shares)) == MIDDLE
-    ranges = {measure: _range(bike, measure, errors[measure], stands[i]) for i, measure in enumerate(measures)}
+    values = values_of(bike)
+    ranges = {measure: _range(measure, values[measure], errors[measure], stands[i]) for i, measure in enumerate(errors)}
     return margins, ranges
 
 
@@ -118,7 +118,7 @@ def _missed(
     inward = np.where(np.abs(edges) > BESIDE, BESIDE, 0.0) * (1, -1)
     places = np.concatenate([edges + inward, edges + BESIDE * np.array((-1, 1))], axis=1)
     margins = _margins(bike, dict(zip(ranges, places, strict=True)), near, travels_mm)
-    stands = (margins.best[: places.size] == MIDDLE).reshape(-1, 2, 2)
+    stands = (margins.best == MIDDLE).reshape(-1, 2, 2)
     is_edge = stands[:, 0] & ~stands[:, 1] | ~told
     return tuple(measure for measure, each in zip(ranges, is_edge, strict=True) if not each.all())
 
@@ -129,28 +129,31 @@ def _errors(bike: Bike, measure: Measure, shares: Array) -> Array:
     return shares * np.where(shares < 0, min(reach, most_too_much(bike, measure)), reach)
 
 
-def _margins(bike: Bike, errors: dict[Measure, Array], counts: Sequence[int], travels_mm: Array) -> Margins:
+def _margins(
+    bike: Bike,
+    errors: dict[Measure, Array],
+    counts: Sequence[int],
+    travels_mm: Array,
+    miscounts: Sequence[tuple[int, int]] = (),
+) -> Margins:
     """What the counts keep, measure by measure for each of its errors, and then for each miscount."""
     block = len(next(iter(errors.values()), ()))
-    size = len(errors) * block + len(MISCOUNTS)
+    size = len(errors) * block + len(miscounts)
     apart: dict[Measure, Array] = {measure: np.zeros(size) for measure in errors} or {"none": np.zeros(size)}
     for i, measure in enumerate(errors):
         apart[measure][i * block : (i + 1) * block] = errors[measure]
-    rings, cogs = (np.repeat(_end_teeth(bike, wheel, size), len(travels_mm), axis=0) for wheel in ("ring", "cog"))
-    return take_up_of(bike, poses_of(bike, travels_mm, apart), Gears(rings, cogs), apart).margins(counts, size)
+    gears = end_gears(bike)
+    if miscounts:
+        more = np.zeros((size, 2))
+        more[-len(miscounts) :] = miscounts
+        ring_more, cog_more = more.repeat(len(travels_mm), axis=0).T
+        gears = Gears(_with_larger(gears.ring_teeth, ring_more), _with_larger(gears.cog_teeth, cog_more))
+    return take_up_of(bike, poses_of(bike, travels_mm, apart), gears, apart).margins(counts, size)
 
 
-def _end_teeth(bike: Bike, wheel: str, size: int) -> Array:
-    """Teeth of a wheel in the two end gears, (size, 2, 1); in the last places the largest is miscounted where the
-    miscount is of this wheel."""
-    gears, which = all_gears(bike), 0 if wheel == "ring" else 1
-    pair = np.array([gears[0][which], gears[-1][which]], dtype=float)
-    largest = max(bike.rings if wheel == "ring" else bike.cogs)
-    ends = np.tile(pair[:, None], (size, 1, 1))
-    for place, (miscounted, change) in enumerate(MISCOUNTS, start=size - len(MISCOUNTS)):
-        if miscounted == wheel:
-            ends[place] += np.where(pair == largest, change, 0)[:, None]
-    return ends
+def _with_larger(teeth: Array, more: Array) -> Array:
+    """Teeth of the two end gears, (1, 2, 1), with so many more on the larger one in each pose, (P, 2, 1)."""
+    return np.asarray(teeth + more[:, None, None] * (teeth == teeth.max()))
 
 
 def _between(margins: Margins, blocks: int, block: int) -> NDArray[np.int_]:
@@ -183,15 +186,15 @@ def _curve(rows: Array) -> Array:
     return np.where(np.isnan(between), -np.inf, between)
 
 
-def _range(bike: Bike, measure: Measure, errors: Array, stands: NDArray[np.bool_]) -> ValidRange:
-    points = np.interp(np.arange(len(stands)) / FINER, np.arange(len(errors)), errors)
-    middle = int(np.abs(points).argmin())
+def _range(measure: Measure, value: float, errors: Array, stands: NDArray[np.bool_]) -> ValidRange:
+    """How far the count stands about the middle one of the errors; stands, at FINER places to a gap between them."""
     changed = np.flatnonzero(~stands)
-    place = int(changed.searchsorted(middle))
-    # An edge lies half way between the last point at which the count stands and the first at which it does not.
-    less = more = None
-    if place > 0:
-        less = max(0.0, -float(points[changed[place - 1]] + points[changed[place - 1] + 1]) / 2)
-    if place < len(changed):
-        more = max(0.0, float(points[changed[place]] + points[max(changed[place] - 1, 0)]) / 2)
-    return ValidRange(measure, values_of(bike)[measure], less, more)
+    place = int(changed.searchsorted(len(errors) // 2 * FINER))
+
+    def edge(at: float) -> float:
+        return float(np.interp(at, np.arange(len(errors)) * FINER, errors))
+
+    # An edge lies half way between the last place at which the count stands and the first at which it does not.
+    less = max(0.0, -edge(changed[place - 1] + 0.5)) if place > 0 else None
+    more = max(0.0, edge(changed[place] - 0.5)) if place < len(changed) else None
+    return ValidRange(measure, value, less, more)

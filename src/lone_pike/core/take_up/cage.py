@@ -284,12 +284,13 @@ class Cage:
 
     def counts_of_all(self) -> range:
         """Every joinable count from the shortest loop of big/big to the longest of small/small, of any pose."""
-        step = step_links(self.bike.chain.offset_link)
-        shortest, longest = (
-            np.nanmin(self.sweep.stretched_links[:, BIG]),
-            np.nanmax(self.sweep.slackest_links[:, SMALL]),
-        )
-        return range(joinable_at_or_above(float(shortest), step), joinable_at_or_above(float(longest), step) + 1, step)
+        step, sweep = step_links(self.bike.chain.offset_link), self.sweep
+        shortest = float(np.fmin.reduce(sweep.stretched_links[:, BIG], axis=None))
+        longest = float(np.fmax.reduce(sweep.slackest_links[:, SMALL], axis=None))
+        if isnan(shortest + longest):
+            return range(0)
+        first, last = (joinable_at_or_above(links, step) for links in (shortest, max(shortest, longest)))
+        return range(first, last + 1, step)
 
     def mends(self) -> Mapping[str, Sequence[Trial]]:
         """Longer cage classes, smaller largest cogs, larger smallest rings."""

@@ -239,7 +239,7 @@ class TakeUp(Protocol):
         """What it must serve, and what its papers say."""
 
     def counts_of_all(self) -> range:
-        """Every joinable count that may be safe in any of its poses."""
+        """Every joinable count that may be safe in any of its poses, one at least; none where it runs in no pose."""
 
     def mends(self) -> Mapping[str, Sequence[Trial]]:
         """Bikes that differ in one thing and might have a window, nearest first, by the kind of change."""
