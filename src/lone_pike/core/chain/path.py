@@ -16,6 +16,7 @@ from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.teeth import Number, pitch_radius_mm
 
 TURN_RAD = 2 * np.pi
+QUARTER_RAD = TURN_RAD / 4
 CLOCKWISE, COUNTER_CLOCKWISE = 1, -1
 
 
@@ -40,6 +41,11 @@ class Stop:
     def signed_radius_mm(self) -> Number:
         """Pitch radius, positive where the chain winds clockwise."""
         return self.wind * pitch_radius_mm(self.teeth)
+
+    @cached_property
+    def bend_links(self) -> Number:
+        """What a radian of wrap has less as a polygon than as an arc: z / 2 pi - r / p, links."""
+        return self.teeth / TURN_RAD - pitch_radius_mm(self.teeth) / PITCH_MM
 
 
 Touched = bool | np.bool_ | NDArray[np.bool_]
@@ -145,18 +151,18 @@ def run_over(stops: Sequence[Stop]) -> tuple[list[Run], list[Touched]]:
 
     Returns: the run that leaves each stop but the last, and whether each stop but the last is touched.
     An idler that the chain would have to go nearly round does not press: without it the chain passes it on its own
-    side. Left out in one go, idlers that then press after all are taken in again. Source: model, section 1.
+    side. Left out in one go, idlers that then press after all are taken in again. Where circles overlap numpy warns of
+    an invalid root. Source: model, section 1.
     """
     touched: list[Touched] = [True] * (len(stops) - 1)
-    with np.errstate(invalid="ignore"):
-        if not any(stop.idler for stop in stops):
-            return [tangent(here, there) for here, there in pairwise(stops)], touched
-        for _ in range(2 * len(stops)):
-            runs = _run_touching(stops, touched)
-            pressing = [_presses(stops, runs, touched, i) if stop.idler else True for i, stop in enumerate(stops[:-1])]
-            if all(np.array_equal(now, then) for now, then in zip(pressing, touched, strict=True)):
-                break
-            touched = pressing
+    if not any(stop.idler for stop in stops):
+        return [tangent(here, there) for here, there in pairwise(stops)], touched
+    for _ in range(2 * len(stops)):
+        runs = _run_touching(stops, touched)
+        pressing = [_presses(stops, runs, touched, i) if stop.idler else True for i, stop in enumerate(stops[:-1])]
+        if all(np.array_equal(now, then) for now, then in zip(pressing, touched, strict=True)):
+            break
+        touched = pressing
     return runs, touched
 
 
@@ -216,12 +222,22 @@ def _either(where: Touched, here: Stop, there: Stop) -> Stop:
 def close(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched]) -> Path:
     """The loop made of stops, the run that leaves each of them, and whether it is touched.
 
-    Equation: wrap = the turn between incoming and outgoing heading, in the wind's sense, modulo 2 pi
-    (model, section 1). Parameters: as many runs as stops. Returns: the Path, wraps in radians.
+    Parameters: as many runs as stops. Returns: the Path, wraps in radians.
     """
     headings, spans = zip(*runs, strict=True)
-    wraps = tuple(within_turn(stop.wind * (headings[i - 1] - headings[i])) for i, stop in enumerate(stops))
-    return Path(tuple(stops), spans, headings, wraps, tuple(touched))
+    return Path(tuple(stops), spans, headings, wraps_rad(stops, (headings[-1], *headings)), tuple(touched))
+
+
+def wraps_rad(stops: Sequence[Stop], headings_rad: Sequence[Number]) -> tuple[Number, ...]:
+    """How far the chain turns about each stop, of the headings into the first and out of each.
+
+    Equation: the turn between incoming and outgoing heading, in the wind's sense, modulo 2 pi (model, section 1).
+    Returns: radians, 0 to 2 pi.
+    """
+    return tuple(
+        within_turn(stop.wind * (into - out_of))
+        for stop, (into, out_of) in zip(stops, pairwise(headings_rad), strict=True)
+    )
 
 
 def within_turn(angle_rad: Number) -> Number:
@@ -239,7 +255,8 @@ def trace(stops: Sequence[Stop]) -> Path:
     >>> round(float(bare.links), 4)
     110.2145
     """
-    return close(stops, *run_over([*stops, stops[0]]))
+    with np.errstate(invalid="ignore"):
+        return close(stops, *run_over([*stops, stops[0]]))
 
 
 def beside_run_mm(path: Path, into: str, x_mm: Number, y_mm: Number) -> Number:
@@ -253,5 +270,5 @@ def beside_run_mm(path: Path, into: str, x_mm: Number, y_mm: Number) -> Number:
     dx, dy = x_mm - stop.x_mm, y_mm - stop.y_mm
     right_mm = stop.signed_radius_mm + dx * ahead_y - dy * ahead_x
     along_mm = dx * ahead_x + dy * ahead_y
-    past_mm = along_mm - np.clip(along_mm, 0, path.span_into(into))
+    past_mm = along_mm - np.minimum(np.maximum(along_mm, 0), path.span_into(into))
     return np.where(past_mm == 0, right_mm, np.hypot(past_mm, right_mm))

@@ -16,7 +16,7 @@ from lone_pike.core.bike.teeth import Array, tip_radius_mm
 from lone_pike.core.chain.joiners import JOINERS
 from lone_pike.core.judging.sizing import Sizing, Window
 from lone_pike.core.messages import Message, links, mm
-from lone_pike.core.motion.poses import Poses, all_gears, gears_of, poses_of
+from lone_pike.core.motion.poses import Poses, all_gears, gears_of, poses_as_told
 from lone_pike.core.take_up.families import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
@@ -140,7 +140,7 @@ def settings_mm(boom: Boom) -> Array:
 
 def boom_poses(sizing: Sizing, boom: Boom, settings: Array, travels_mm: Array) -> Poses:
     """The bike at each setting and travel, the travel running fastest."""
-    poses = poses_of(sizing.bike, travels_mm, {"none": np.zeros(len(settings))})
+    poses = poses_as_told(sizing.bike, travels_mm, {"none": np.zeros(len(settings))})
     moved = np.repeat(settings, len(travels_mm)).reshape(-1, 1, 1)
     angle = np.radians(boom.angle_deg)
     return replace(poses, ring_x_mm=moved * np.cos(angle), ring_y_mm=moved * np.sin(angle))

@@ -4,7 +4,7 @@ All later sums are made for every pose together. Suspension, booms and errors ar
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import dist
 
 import numpy as np
@@ -38,10 +38,9 @@ class Poses:
     return_idlers: tuple[Stop, ...]
     travels: int
 
-    def every(self, values: Number) -> Array:
-        """Values that are told once, or once for each set of errors (V, 1), for every pose."""
-        variants = len(self.axle_x_mm) // self.travels
-        return np.broadcast_to(values, (variants, self.travels)).reshape(-1, 1, 1)
+    def every(self, values: Number) -> Number:
+        """A plain number as it is; values told once for each set of errors, (V, 1), for every pose (P, 1, 1)."""
+        return values if isinstance(values, float) else values.repeat(self.travels).reshape(-1, 1, 1)
 
 
 @dataclass(frozen=True)
@@ -79,45 +78,48 @@ def end_gears(bike: Bike) -> Gears:
     return gears_of([gears[0], gears[-1]])
 
 
-def poses_of(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
-    """The poses of a bike along its travel: as measured, or all of it for each set of errors in its measures.
+def poses_of(bike: Bike, travels_mm: Array) -> Poses:
+    """The poses of a bike as measured along its travel (T,).
 
-    Parameters: travels_mm (T,); errors, for each measure that is in doubt what to add to it, all of one
-    length V. Returns: V T poses, the travel running fastest.
-    Raises: InvalidInput where wheels would overlap as measured, or idlers are out of order.
+    Raises: InvalidInput where wheels would overlap, or idlers are out of order.
     """
     axle = axle_path(bike, travels_mm)
     _check_wheels_apart(bike, axle)
     misplaced = [*_misplaced_idlers(bike, axle)]
     if misplaced:
         raise InvalidInput(misplaced)
-    return _poses(bike, axle if errors is None else axle_path(bike, travels_mm, errors), len(travels_mm), errors)
+    return _poses(bike, axle, travels_mm, None)
 
 
 def poses_as_told(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
-    """The same, also of a bike whose wheels overlap or whose idlers are misplaced."""
-    return _poses(bike, axle_path(bike, travels_mm, errors), len(travels_mm), errors)
+    """The same for each set of errors in its measures, also of a bike whose wheels overlap or idlers are misplaced.
+
+    Parameters: errors, for each measure that is in doubt what to add to it, all of one length V. Returns: V T poses,
+    the travel running fastest.
+    """
+    return _poses(bike, axle_path(bike, travels_mm, errors), travels_mm, errors)
 
 
-def _poses(bike: Bike, axle: AxlePath, travels: int, errors: Errors | None) -> Poses:
-    variants = next((len(values) for values in (errors or {}).values()), 1)
-
-    def every(values: Number) -> Array:
-        return np.broadcast_to(values, (variants, travels)).reshape(-1, 1, 1)
-
-    heights = [
-        idler.at_mm[1] + every(error_of(errors, idler_measure(i))) if idler.about_mm and errors else idler.at_mm[1]
-        for i, idler in enumerate(bike.idlers)
-    ]
-    return Poses(
-        axle_x_mm=every(axle.x_mm),
-        axle_y_mm=every(axle.y_mm),
-        swing_rad=every(axle.swing_rad),
+def _poses(bike: Bike, axle: AxlePath, travels_mm: Array, errors: Errors | None) -> Poses:
+    variants, travels = next((len(values) for values in (errors or {}).values()), 1), len(travels_mm)
+    each = np.zeros((variants, travels))
+    poses = Poses(
+        axle_x_mm=(each + axle.x_mm).reshape(-1, 1, 1),
+        axle_y_mm=(each + axle.y_mm).reshape(-1, 1, 1),
+        swing_rad=(each + axle.swing_rad).reshape(-1, 1, 1),
         ring_x_mm=0.0,
         ring_y_mm=0.0,
+        drive_idlers=(),
+        return_idlers=(),
+        travels=travels,
+    )
+    if not bike.idlers:
+        return poses
+    heights = [idler.at_mm[1] + poses.every(error_of(errors, idler_measure(i))) for i, idler in enumerate(bike.idlers)]
+    return replace(
+        poses,
         drive_idlers=_idlers(bike, Run.DRIVE, heights)[::-1],
         return_idlers=_idlers(bike, Run.RETURN, heights),
-        travels=travels,
     )
 
 

@@ -67,7 +67,6 @@ def _at_rest(bike: Bike, errors: Errors | None) -> Place:
         return x_mm, y_mm
     chainstay_mm = np.hypot(x_mm, y_mm) + error_of(errors, "chainstay_mm")
     height_mm = y_mm + error_of(errors, "axle_height_mm")
-    height_mm = height_mm * np.ones_like(chainstay_mm)
     return np.sign(x_mm) * _leg(chainstay_mm, height_mm), height_mm
 
 

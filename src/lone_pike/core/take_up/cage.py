@@ -16,7 +16,7 @@ from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import as_new_links, joinable_at_or_above, step_links
 from lone_pike.core.chain.path import Path, trace
 from lone_pike.core.messages import Message, deg, mm
-from lone_pike.core.motion.poses import Gears, Poses, bare_stops
+from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
 from lone_pike.core.take_up.cage_trials import larger_cog_trials, mending_trials
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, clock_of, stay_out_message
 from lone_pike.core.take_up.sweep import Settled, Sweep, at_rest, settle
@@ -36,7 +36,6 @@ class Cage:
     poses: Poses
     sweep: Sweep
     wheels: Gears
-    gear_teeth: tuple[tuple[int, int], ...]
 
     schools: ClassVar[tuple[str, ...]] = (
         "makers_sheet",
@@ -52,6 +51,11 @@ class Cage:
         "old_chain",
     )
     always_measured: ClassVar[tuple[Measure, ...]] = ALWAYS
+
+    @cached_property
+    def gear_teeth(self) -> tuple[tuple[int, int], ...]:
+        """Ring and cog of each gear of the bike as measured."""
+        return all_gears(self.bike)
 
     @cached_property
     def bare_links(self) -> Array:
@@ -270,7 +274,8 @@ class Cage:
 
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
         """The loop in one gear at the first pose with the cage at an angle; numbers, no arrays."""
-        return self.sweep.loop.path(np.full((1, 1, 1), cage_rad)).only(0, self.gear_teeth.index((ring, cog)), 0)
+        with np.errstate(invalid="ignore"):
+            return self.sweep.loop.path(np.full((1, 1, 1), cage_rad)).only(0, self.gear_teeth.index((ring, cog)), 0)
 
     def fits(self) -> tuple[Fit, ...]:
         """None: the axle stands where the frame has it."""

@@ -28,7 +28,7 @@ def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None, kind:
         hint = Message("cage_never_runs", gear=Message("gear", ring=ring, cog=cog))
         read = Term("stop", TENSION)
         raise invalid("take_up", read, Message("a_cage_that_runs"), hint)
-    return kind(bike, poses, sweep, gears, all_gears(bike))
+    return kind(bike, poses, sweep, gears)
 
 
 def derailleur_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> Cage:

@@ -11,14 +11,16 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.chain.path import TURN_RAD, Path, beside_run_mm, within_turn
+from lone_pike.core.chain.path import QUARTER_RAD, Path, beside_run_mm, within_turn
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION, CagedLoop
 
+STEP_RAD = np.radians(15.0)
 SCAN_RAD = np.radians(np.arange(-180.0, 181.0, 15.0))
 PLUMB = int(np.abs(SCAN_RAD).argmin())
 SCAN_INDEX = np.arange(len(SCAN_RAD))
+BESIDE = np.array([-1, 0, 1])
+ON_PULLEY_RAD = np.radians(limit("on_pulley_wrap"))
 EPSILON = 1e-9
-QUARTER_RAD = TURN_RAD / 4
 HALVINGS = 24
 NEAR_RAD, MOST_STEPS = 0.002, 12
 """A cage is near its rest where the next step is this small; the one after is smaller by as much again."""
@@ -29,18 +31,36 @@ Point = tuple[Array, Array]
 
 @dataclass(frozen=True)
 class Sweep:
-    """Length of the loop over the cage's sweep.
+    """Length of the loop over the cage's sweep, from slackest to stretched.
 
-    lengths_links (P, G, A) over the angles SCAN_RAD falls along the sweep and is nan outside it;
-    the two ends of the sweep, slackest and stretched, are (P, G, 1).
+    angles_rad are the slackest, those of SCAN_RAD that lie between, and the stretched; one of SCAN_RAD that lies
+    outside stands as the end that is nearer to it. lengths_links fall with them. Both are (P, G, A), nan where the
+    chain lies on both pulleys at no angle.
     """
 
     loop: CagedLoop
+    angles_rad: Array
     lengths_links: Array
-    slackest_rad: Array
-    slackest_links: Array
-    stretched_rad: Array
-    stretched_links: Array
+
+    @property
+    def slackest_rad(self) -> Array:
+        """Cage angle at the slackest end, (P, G, 1)."""
+        return self.angles_rad[..., :1]
+
+    @property
+    def slackest_links(self) -> Array:
+        """Length there, (P, G, 1)."""
+        return self.lengths_links[..., :1]
+
+    @property
+    def stretched_rad(self) -> Array:
+        """Cage angle pulled straight, (P, G, 1)."""
+        return self.angles_rad[..., -1:]
+
+    @property
+    def stretched_links(self) -> Array:
+        """Length there, (P, G, 1)."""
+        return self.lengths_links[..., -1:]
 
     @property
     def runs(self) -> NDArray[np.bool_]:
@@ -50,13 +70,12 @@ class Sweep:
     @property
     def plumb_links(self) -> Array:
         """Length with the cage straight down (P, G); nan where that lies outside the sweep."""
-        return np.asarray(self.lengths_links[..., PLUMB])
+        return np.where(self.angles_rad[..., 1 + PLUMB] == 0, self.lengths_links[..., 1 + PLUMB], np.nan)
 
     def scanned_links(self, gear: int, cage_rad: Array) -> Array:
         """Length in one gear at the last scanned angle before each pose's own, never too little, (P,)."""
-        before = np.searchsorted(SCAN_RAD, cage_rad, side="right") - 1
-        scanned = self.lengths_links[np.arange(len(cage_rad)), gear, np.maximum(before, 0)]
-        return np.where(np.isnan(scanned), self.slackest_links[:, gear, 0], scanned)
+        before = np.searchsorted(SCAN_RAD, cage_rad, side="right")
+        return np.asarray(self.lengths_links[np.arange(len(cage_rad)), gear, before])
 
 
 @dataclass(frozen=True)
@@ -108,15 +127,15 @@ def _sweep(loop: CagedLoop) -> Sweep:
         first_off = np.where(stops.any(axis=-1, keepdims=True), stops.argmax(axis=-1, keepdims=True), len(SCAN_RAD))
         stretched = np.where(falls, stretched, _straightest_rad(loop, slackest, first_off, stretched))
         ends = loop.path(np.concatenate([np.minimum(rest, stretched), stretched], axis=-1))
-    slackest = np.minimum(rest, stretched)
     links = np.where(on_both.any(axis=-1, keepdims=True), ends.links, np.nan)
+    slackest, longest_links, shortest_links = np.minimum(rest, stretched), links[..., :1], links[..., 1:]
+    between = np.minimum(np.maximum(SCAN_RAD, slackest), stretched)
+    beyond = np.where(stretched > SCAN_RAD, longest_links, shortest_links)
+    lengths = np.where(between == SCAN_RAD, lengths, beyond)
     return Sweep(
         loop=loop,
-        lengths_links=np.where((slackest < SCAN_RAD) & (stretched > SCAN_RAD), lengths, np.nan),
-        slackest_rad=slackest,
-        slackest_links=links[..., :1],
-        stretched_rad=stretched,
-        stretched_links=links[..., 1:],
+        angles_rad=np.concatenate([slackest, between, stretched], axis=-1),
+        lengths_links=np.concatenate([longest_links, lengths, shortest_links], axis=-1),
     )
 
 
@@ -125,14 +144,14 @@ def _off_guide_rad(loop: CagedLoop, path: Path) -> Array:
 
     The cage turns the run onto the guide pulley with it, so the wrap there falls one for one, and one angle tells all.
     """
-    wrap_at_plumb = path.heading_from(GUIDE) - QUARTER_RAD + loop.crossing_rad
-    return np.asarray(within_turn(wrap_at_plumb + QUARTER_RAD) - QUARTER_RAD - np.radians(limit("on_pulley_wrap")))
+    wrap_at_plumb = path.heading_from(GUIDE) - loop.across_rad
+    return np.asarray(within_turn(wrap_at_plumb + QUARTER_RAD) - QUARTER_RAD - ON_PULLEY_RAD)
 
 
 def _on_tension_rad(loop: CagedLoop, path: Path, cage_rad: Array) -> Array:
     """Wrap to spare on the tension pulley; below 0 the chain is off, nan where the pulley is on its neighbour."""
-    out_of = cage_rad + QUARTER_RAD - loop.crossing_rad
-    return np.asarray(within_turn(path.heading_into(TENSION)) - out_of - np.radians(limit("on_pulley_wrap")))
+    out_of = loop.heading_across(cage_rad)
+    return np.asarray(within_turn(path.heading_into(TENSION)) - out_of - ON_PULLEY_RAD)
 
 
 def _still_falls(loop: CagedLoop, path: Path, cage_rad: Array) -> NDArray[np.bool_]:
@@ -156,19 +175,21 @@ def _straightest_rad(loop: CagedLoop, slackest: Array, first_off: NDArray[np.int
 
 
 def _picked(values: Array, index: NDArray[np.int_]) -> Array:
-    """Of each pose and gear the values at an index of its own; index (P, G, n)."""
-    return np.asarray(np.take_along_axis(values, index, axis=-1))
+    """Of each pose and gear the values at an index of its own; values (P, G, A), index (P, G, n)."""
+    poses, gears, angles = values.shape
+    first = np.arange(0, values.size, angles).reshape(poses, gears, 1)
+    return values.take(first + index)
 
 
 def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
     """Angle of the top of the parabola through the longest of the scanned loops and its neighbours."""
-    middle = np.clip(longest, 1, len(SCAN_RAD) - 2)
-    around = _picked(lengths, middle + np.array([-1, 0, 1]))
+    middle = np.minimum(np.maximum(longest, 1), len(SCAN_RAD) - 2)
+    around = _picked(lengths, middle + BESIDE)
     before, top, after = around[..., :1], around[..., 1:2], around[..., 2:]
     bend = before - 2 * top + after
     bends = (bend < 0) & (bend > -np.inf)
     steps = np.where(bends, before - after, 0.0) / np.where(bends, 2 * bend, 1.0)
-    return np.asarray(SCAN_RAD[middle] + np.minimum(np.maximum(steps, -1.0), 1.0) * (SCAN_RAD[1] - SCAN_RAD[0]))
+    return np.asarray(SCAN_RAD[middle] + np.minimum(np.maximum(steps, -1.0), 1.0) * STEP_RAD)
 
 
 def settle(sweep: Sweep, counts: Sequence[int] | Array) -> Settled:
@@ -210,24 +231,16 @@ def _near_rest_rad(sweep: Sweep, links: Array) -> tuple[Array, Array, Array]:
 
     About its slackest the loop shortens as the square of the turn, so the table is read in roots.
     """
-    finite = np.isfinite(sweep.lengths_links)
-    first = finite.argmax(axis=-1)[..., None]
-    last = first + finite.sum(axis=-1, keepdims=True) - 1
-    after = first + (sweep.lengths_links[..., None, :] >= links[:, None]).sum(axis=-1)
-    at_top, at_end = after == first, after > last
-    low, at_low = np.where(at_top, sweep.slackest_rad, SCAN_RAD[np.maximum(after - 1, 0)]), sweep.slackest_links
-    high = np.where(at_end, sweep.stretched_rad, SCAN_RAD[np.minimum(after, last)])
-    ends = np.concatenate([np.maximum(after - 1, 0), np.minimum(after, last)], axis=-1)
-    at_ends, counts = _picked(sweep.lengths_links, ends), after.shape[-1]
-    at_before, at_high = at_ends[..., :counts], at_ends[..., counts:]
-    at_low = np.where(at_top, at_low, at_before)
-    at_high = np.where(at_end, sweep.stretched_links, at_high)
+    angles, lengths = sweep.angles_rad, sweep.lengths_links
+    longer = (lengths[..., None, :] >= links[:, None]).sum(axis=-1)
+    after = np.minimum(np.maximum(longer, 1), lengths.shape[-1] - 1)
+    low, high = _picked(angles, after - 1), _picked(angles, after)
     below_low, below, below_high = (
-        np.sqrt(np.maximum(sweep.slackest_links - lengths, 0.0)) for lengths in (at_low, links, at_high)
+        np.sqrt(np.maximum(sweep.slackest_links - each, 0.0))
+        for each in (_picked(lengths, after - 1), links, _picked(lengths, after))
     )
     share = (below - below_low) / np.maximum(below_high - below_low, EPSILON)
-    share = np.minimum(np.maximum(share, 0.0), 1.0)
-    near_rad = low + (high - low) * share
+    near_rad = low + (high - low) * np.minimum(np.maximum(share, 0.0), 1.0)
     return low, high, _pulled_rad(sweep, sweep.loop.path(near_rad), near_rad, links, low, high)
 
 
