@@ -98,7 +98,7 @@ def test_the_cage_settles_where_the_loop_has_the_count(measured: Bike) -> None:
     sizing = size_bike(measured)
     counts = sizing.in_reach.counts
     rest_rad = sizing.cage.settled(counts).cage_rad
-    lengths = np.asarray(sizing.cage.sweep.loop.path(rest_rad).links)
+    lengths = np.asarray(sizing.cage.sweep.loop.turned(rest_rad).path.links)
     expected = np.broadcast_to(np.array(counts, dtype=float), lengths.shape)
     settled = np.isfinite(rest_rad)
     assert settled.any()

@@ -50,9 +50,13 @@ def test_the_loops_growth_is_its_derivative_in_every_gear(cage_rad: float, gear:
         loop = answer(bike).sizing.cage.sweep.loop
         angles, step = np.full((1, len(bike.cogs), 1), cage_rad), 1e-5
         difference = (
-            (np.asarray(loop.path(angles + step).links) - np.asarray(loop.path(angles - step).links)) / step / 2
+            (np.asarray(loop.turned(angles + step).path.links) - np.asarray(loop.turned(angles - step).path.links))
+            / step
+            / 2
         )
-        grown = loop.links_per_rad(loop.path(angles), angles)
+        turned = loop.turned(angles)
+        assert turned.links[0, gear, 0] == pytest.approx(np.asarray(turned.path.links)[0, gear, 0], abs=1e-9)
+        grown = turned.links_per_rad
         assert grown[0, gear, 0] == pytest.approx(difference[0, gear, 0], abs=2e-4)
 
 

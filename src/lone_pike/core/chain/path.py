@@ -80,7 +80,7 @@ class Path:
 
     def before(self, name: str) -> Stop:
         """The stop that the chain comes from: the last one that it touches."""
-        stop, _ = _last_touched(self.stops, self.spans_mm, self.touched, self.index(name) - 1)
+        stop, _ = last_touched(self.stops, self.spans_mm, self.touched, self.index(name) - 1)
         return stop
 
     def wrap_rad(self, name: str) -> Number:
@@ -97,7 +97,7 @@ class Path:
 
     def span_into(self, name: str) -> Number:
         """Length of the run that comes to a stop, mm."""
-        _, span_mm = _last_touched(self.stops, self.spans_mm, self.touched, self.index(name) - 1)
+        _, span_mm = last_touched(self.stops, self.spans_mm, self.touched, self.index(name) - 1)
         return span_mm
 
     def only(self, *place: int) -> "Path":
@@ -187,7 +187,7 @@ def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touch
     pressed = pressed | np.isnan(into - out_of)
     if touched[i] is True:
         return True if pressed.all() else np.asarray(pressed)
-    before, span = _last_touched(stops, [length for _, length in runs], touched, i - 1)
+    before, span = last_touched(stops, [length for _, length in runs], touched, i - 1)
     ahead_x, ahead_y = np.cos(into), np.sin(into)
     dx, dy = stop.x_mm - before.x_mm, stop.y_mm - before.y_mm
     along, left = dx * ahead_x + dy * ahead_y, dy * ahead_x - dx * ahead_y
@@ -196,7 +196,7 @@ def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touch
     return np.asarray(np.where(touched[i], pressed, pushes))
 
 
-def _last_touched(
+def last_touched(
     stops: Sequence[Stop], spans: Sequence[Number], touched: Sequence[Touched], i: int
 ) -> tuple[Stop, Number]:
     """The last stop up to place i that the chain touches, and the length of the run that leaves it, mm."""
@@ -259,16 +259,16 @@ def trace(stops: Sequence[Stop]) -> Path:
         return close(stops, *run_over([*stops, stops[0]]))
 
 
-def beside_run_mm(path: Path, into: str, x_mm: Number, y_mm: Number) -> Number:
-    """How far a point lies to the right of the run that comes to a stop, seen in the chain's travel, in mm.
+def beside_run_mm(stop: Stop, run: Run, x_mm: Number, y_mm: Number) -> Number:
+    """How far a point lies to the right of the run that leaves a stop, seen in the chain's travel, in mm.
 
     Beside the run that is the distance from its line, negative to the left; a point before the run's
     start or past its end has the distance from that end.
     """
-    stop, heading = path.before(into), path.heading_into(into)
+    heading, span_mm = run
     ahead_x, ahead_y = np.cos(heading), np.sin(heading)
     dx, dy = x_mm - stop.x_mm, y_mm - stop.y_mm
     right_mm = stop.signed_radius_mm + dx * ahead_y - dy * ahead_x
     along_mm = dx * ahead_x + dy * ahead_y
-    past_mm = along_mm - np.minimum(np.maximum(along_mm, 0), path.span_into(into))
+    past_mm = along_mm - np.minimum(np.maximum(along_mm, 0), span_mm)
     return np.where(past_mm == 0, right_mm, np.hypot(past_mm, right_mm))

@@ -64,7 +64,7 @@ def drafted(bike: Bike) -> Draft:
     """
     poses, gears = poses_as_told(bike, np.zeros(1)), end_gears(bike)
     with np.errstate(invalid="ignore"):
-        running = caged_loop(poses, cage_measures(bike, poses), gears).path(DRAFT_CAGE_RAD.reshape(1, 1, -1))
+        running = caged_loop(poses, cage_measures(bike, poses), gears).turned(DRAFT_CAGE_RAD.reshape(1, 1, -1)).path
         hanging = [running.only(0, gear, DRAFT_PLUMB) for gear in (BIG, SMALL)]
         standing = [_of_fault(bike, fault) for fault in idlers_on(bike)]
         troubles = [*standing, *([] if standing else _troubles(bike, running, hanging))]

@@ -18,6 +18,7 @@ from lone_pike.core.chain.path import Path, trace
 from lone_pike.core.messages import Message, deg, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
 from lone_pike.core.take_up.cage_trials import larger_cog_trials, mending_trials
+from lone_pike.core.take_up.caged_loop import TurnedLoop
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, clock_of, stay_out_message
 from lone_pike.core.take_up.sweep import Settled, Sweep, at_rest, settle
 
@@ -72,7 +73,7 @@ class Cage:
         return range(first - SHOWN_BEYOND * step, joinable_at_or_above(last, step) + SHOWN_BEYOND * step + 1, step)
 
     @cached_property
-    def _settled_in_reach(self) -> tuple[Settled, Path]:
+    def _settled_in_reach(self) -> tuple[Settled, TurnedLoop]:
         return at_rest(self.sweep, as_new_links(self._in_reach, self.bike.chain.stretch))
 
     def counts_in_reach(self) -> range:
@@ -265,17 +266,19 @@ class Cage:
         if count in self._in_reach:
             k = self._in_reach.index(count)
             if cage_rad == settled.cage_rad.item(0, i, k):
-                return resting.only(0, i, k)
+                return resting.path.only(0, i, k)
         return self.path(ring, cog, cage_rad)
 
     def running(self, counts: Sequence[int]) -> Path:
         """The loops of all poses and gears as the chain runs at counts in reach, (P, G, K)."""
-        return at_rest(self.sweep, as_new_links(counts, self.bike.chain.stretch))[1]
+        return at_rest(self.sweep, as_new_links(counts, self.bike.chain.stretch))[1].path
 
     def path(self, ring: int, cog: int, cage_rad: float) -> Path:
         """The loop in one gear at the first pose with the cage at an angle; numbers, no arrays."""
         with np.errstate(invalid="ignore"):
-            return self.sweep.loop.path(np.full((1, 1, 1), cage_rad)).only(0, self.gear_teeth.index((ring, cog)), 0)
+            return self.sweep.loop.turned(np.full((1, 1, 1), cage_rad)).path.only(
+                0, self.gear_teeth.index((ring, cog)), 0
+            )
 
     def fits(self) -> tuple[Fit, ...]:
         """None: the axle stands where the frame has it."""

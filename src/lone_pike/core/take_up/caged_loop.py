@@ -1,5 +1,6 @@
 """The loop through a derailleur: what stands still while the cage turns, and the cage (model, section 2)."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -15,10 +16,16 @@ from lone_pike.core.chain.path import (
     CLOCKWISE,
     COUNTER_CLOCKWISE,
     QUARTER_RAD,
+    TURN_RAD,
     Path,
+    Run,
     Stop,
     Touched,
+    beside_run_mm,
+    close,
+    last_touched,
     run_over,
+    within_turn,
     wraps_rad,
 )
 from lone_pike.core.messages import Message, mm
@@ -86,85 +93,165 @@ def guide_centre_mm(poses: Poses, cage: CageMeasures, cog_teeth: Number, largest
 
 @dataclass(frozen=True)
 class CagedLoop:
-    """The loop through the derailleur.
+    """The loop through the derailleur: what stands still while the cage turns.
 
     fixed are the stops in the chain's travel from the guide pulley to the ring, with the runs that leave all but the
-    ring and the wraps between the two; then come the return idlers and the cage's tip.
+    ring; then come the return idlers and the cage's tip.
     """
 
     fixed: tuple[Stop, ...]
-    fixed_headings_rad: tuple[Number, ...]
-    fixed_spans_mm: tuple[Number, ...]
-    fixed_wraps_rad: tuple[Number, ...]
+    fixed_runs: tuple[Run, ...]
     fixed_touched: tuple[Touched, ...]
     return_idlers: tuple[Stop, ...]
     cage_mm: Number
     tension_teeth: int
     rest_rad: float
 
-    def path(self, cage_rad: Array) -> Path:
+    @property
+    def guide(self) -> Stop:
+        """The guide pulley."""
+        return self.fixed[0]
+
+    @property
+    def ring(self) -> Stop:
+        """The ring."""
+        return self.fixed[-1]
+
+    def turned(self, cage_rad: Array) -> "TurnedLoop":
         """The loop with the cage at angles (P, G, A) from straight down, forward positive."""
-        guide, ring = self.fixed[0], self.fixed[-1]
-        x_mm = guide.x_mm + self.cage_mm * np.sin(cage_rad)
-        y_mm = guide.y_mm - self.cage_mm * np.cos(cage_rad)
+        x_mm = self.guide.x_mm + self.cage_mm * np.sin(cage_rad)
+        y_mm = self.guide.y_mm - self.cage_mm * np.cos(cage_rad)
         tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
-        runs, touched = run_over([ring, *self.return_idlers, tension])
-        across_rad, (first_rad, *_, last_rad) = self.heading_across(cage_rad), self.fixed_headings_rad
-        headings, spans = zip(*runs, (across_rad, self.across_mm), strict=True)
-        (on_guide,) = wraps_rad([guide], [across_rad, first_rad])
-        moved = wraps_rad([ring, *self.return_idlers, tension], [last_rad, *headings])
-        return Path(
-            stops=(*self.fixed, *self.return_idlers, tension),
-            spans_mm=(*self.fixed_spans_mm, *spans),
-            headings_rad=(*self.fixed_headings_rad, *headings),
-            wraps_rad=(on_guide, *self.fixed_wraps_rad, *moved),
-            touched=(*self.fixed_touched, *touched, True),
-        )
-
-    def heading_across(self, cage_rad: Array) -> Array:
-        """Heading of the run from tension to guide pulley, which crosses the cage, radians; it turns with it.
-
-        Equation: a + 90 deg - asin((r_t + r_g) / C), the tangent of model, section 1.
-        """
-        return cage_rad + self.across_rad
+        runs, touched = run_over([self.ring, *self.return_idlers, tension])
+        return TurnedLoop(self, cage_rad, tension, runs, touched)
 
     @cached_property
     def across_rad(self) -> Number:
-        """That heading with the cage straight down, in every pose."""
+        """Heading of the run from tension to guide pulley with the cage straight down; it crosses and turns with it.
+
+        Equation: 90 deg - asin((r_t + r_g) / C), the tangent of model, section 1. Returns: radians, in every pose.
+        """
         return QUARTER_RAD - np.arcsin(self._between_mm / self.cage_mm)
 
     @cached_property
     def across_mm(self) -> Number:
-        """Length of the run that crosses the cage, in every pose."""
+        """Length of that run, in every pose."""
         return np.sqrt(np.square(self.cage_mm) - self._between_mm**2)
 
     @property
     def _between_mm(self) -> float:
-        guide, *_ = self.fixed
-        return float(pitch_radius_mm(self.tension_teeth) + pitch_radius_mm(guide.teeth))
+        return float(pitch_radius_mm(self.tension_teeth) + pitch_radius_mm(self.guide.teeth))
 
-    def links_per_rad(self, path: Path, cage_rad: Array) -> Array:
+    @cached_property
+    def off_guide_rad(self) -> Array:
+        """The cage angle at which no wrap is left on the guide pulley, (P, G, 1): it falls one for one as it turns."""
+        (leaving_rad, _), *_ = self.fixed_runs
+        return np.asarray(within_turn(leaving_rad - self.across_rad + QUARTER_RAD) - QUARTER_RAD)
+
+    @cached_property
+    def still_links(self) -> Array:
+        """Links of the loop that are the same at all cage angles, (P, G, 1); see TurnedLoop.links."""
+        headings, spans = zip(*self.fixed_runs, strict=True)
+        between = self.fixed[1:-1]
+        wrapped = (stop.teeth * wrap for stop, wrap in zip(between, wraps_rad(between, headings), strict=True))
+        turned = self.guide.teeth * self.off_guide_rad - self.tension_teeth * self.across_rad
+        return np.asarray((sum(spans) + self.across_mm) / PITCH_MM + (sum(wrapped) + turned) / TURN_RAD)
+
+    @cached_property
+    def tip_links(self) -> tuple[Number, Number, Number]:
+        """k_t, C / p, and C / p cos(v - a) + k_t + k_g of TurnedLoop.links_per_rad, which hang on no cage angle."""
+        tension, guide = (Stop("", 0.0, 0.0, teeth, CLOCKWISE) for teeth in (self.tension_teeth, self.guide.teeth))
+        cage_links = self.cage_mm / PITCH_MM
+        still_links = cage_links * np.cos(self.across_rad) + tension.bend_links + guide.bend_links
+        return tension.bend_links, cage_links, still_links
+
+
+@dataclass(frozen=True)
+class TurnedLoop:
+    """The loop with its cage at angles (P, G, A): the runs that leave ring and return idlers turn with it."""
+
+    loop: CagedLoop
+    cage_rad: Array
+    tension: Stop
+    runs: Sequence[Run]
+    touched: Sequence[Touched]
+
+    @cached_property
+    def into_rad(self) -> Array:
+        """Heading of the run to the tension pulley, radians, 0 to 2 pi."""
+        heading, _ = self.runs[-1]
+        return np.asarray(within_turn(heading))
+
+    @cached_property
+    def last_touched(self) -> tuple[Stop, Number]:
+        """The stop that the run to the tension pulley leaves, and its length, mm."""
+        stops = [self.loop.ring, *self.loop.return_idlers]
+        return last_touched(stops, [span for _, span in self.runs], self.touched, len(stops) - 1)
+
+    @cached_property
+    def from_cage_rad(self) -> Array:
+        """The same heading seen from the cage, radians."""
+        return self.into_rad - self.cage_rad
+
+    @property
+    def on_tension_rad(self) -> Array:
+        """Wrap on the tension pulley; below 0 the chain is off, nan where the pulley is on its neighbour."""
+        return np.asarray(self.from_cage_rad - self.loop.across_rad)
+
+    @cached_property
+    def links(self) -> Array:
+        """Length of the loop, the path of model, section 1, in links.
+
+        Equation: sum(s) / p + (z_t u - (z_t + z_g) a + sum(z wrap)) / 2 pi, over the runs that turn and the stops they
+        leave, u the heading into the tension pulley, and what hangs on no angle: the wraps on both pulleys fall one for
+        one with it. Returns: links, (P, G, A); nan where two circles overlap. Range: with the chain on both pulleys.
+        Source: the path traced stop by stop, compared in the tests.
+        """
+        loop = self.loop
+        into_ring = loop.fixed_runs[-1][0]
+        wraps = wraps_rad([loop.ring, *loop.return_idlers], [into_ring, *(heading for heading, _ in self.runs)])
+        pulleys = loop.tension_teeth * self.into_rad - (loop.tension_teeth + loop.guide.teeth) * self.cage_rad
+        wrapped = sum((stop.teeth * wrap for stop, wrap in zip(loop.return_idlers, wraps[1:], strict=True)), pulleys)
+        spans = sum((span for _, span in self.runs[1:]), self.runs[0][1])
+        return np.asarray(spans / PITCH_MM + (loop.ring.teeth * wraps[0] + wrapped) / TURN_RAD + loop.still_links)
+
+    @property
+    def links_per_rad(self) -> Array:
         """How fast the loop grows as the cage turns forward: what the two runs at its tip pull along its path.
 
         Equation: C / p (cos(u - a) - cos(v - a)) + (k_t - w k_l) C / s sin(a - u) - k_t - k_g, with u and v the
         headings of the runs into and out of the tension pulley, v - a the same for all a, s the one's span, w the last
         stop's wind, and k of a stop what its chain, bent as a polygon, has less than its arc: z / 2 pi - r / p.
-        Parameters: path, this loop at cage_rad (P, G, A). Returns: links per radian, (P, G, A).
-        Range: wherever the chain is on both pulleys. Source: derivative of the path of model, section 1; checked
-        against differences of it in the tests.
+        Returns: links per radian, (P, G, A). Range: wherever the chain is on both pulleys. Source: derivative of the
+        path of model, section 1; checked against differences of it in the tests.
         """
-        into_rad, last = path.heading_into(TENSION) - cage_rad, path.before(TENSION)
-        tension_links, cage_links, still_links = self._at_tip_links
-        swept = (tension_links - last.wind * last.bend_links) * self.cage_mm / path.span_into(TENSION)
+        into_rad, (last, span_mm) = self.from_cage_rad, self.last_touched
+        tension_links, cage_links, still_links = self.loop.tip_links
+        swept = (tension_links - last.wind * last.bend_links) * self.loop.cage_mm / span_mm
         return np.asarray(cage_links * np.cos(into_rad) - swept * np.sin(into_rad) - still_links)
 
+    @property
+    def clearance_mm(self) -> Array:
+        """Air between guide pulley and return run; at or below 0 the chain touches itself.
+
+        Equation: distance of the guide pulley's centre from the return run, less its pitch radius, less the plate's
+        height (model, section 2). Where the cage swings forward and the run ends before it comes under the guide
+        pulley, the run's end counts, not its line. Returns: mm, (P, G, A).
+        """
+        guide, (last, span_mm) = self.loop.guide, self.last_touched
+        distance = beside_run_mm(last, (self.into_rad, span_mm), guide.x_mm, guide.y_mm)
+        return np.asarray(distance - pitch_radius_mm(guide.teeth) - limit("plate_height"))
+
     @cached_property
-    def _at_tip_links(self) -> tuple[Number, Number, Number]:
-        """k_t, C / p, and C / p cos(v - a) + k_t + k_g, which hang on no cage angle."""
-        tension, guide = (Stop("", 0.0, 0.0, teeth, CLOCKWISE) for teeth in (self.tension_teeth, self.fixed[0].teeth))
-        cage_links = self.cage_mm / PITCH_MM
-        still_links = cage_links * np.cos(self.across_rad) + tension.bend_links + guide.bend_links
-        return tension.bend_links, cage_links, still_links
+    def path(self) -> Path:
+        """The whole loop, stop by stop."""
+        loop = self.loop
+        across = self.cage_rad + loop.across_rad, loop.across_mm
+        return close(
+            [*loop.fixed, *loop.return_idlers, self.tension],
+            [*loop.fixed_runs, *self.runs, across],
+            [*loop.fixed_touched, *self.touched, True],
+        )
 
 
 def caged_loop(poses: Poses, cage: CageMeasures, gears: Gears) -> CagedLoop:
@@ -174,16 +261,6 @@ def caged_loop(poses: Poses, cage: CageMeasures, gears: Gears) -> CagedLoop:
     fixed = (guide, cog_stop(poses, gears), *poses.drive_idlers, ring_stop(poses, gears))
     with np.errstate(invalid="ignore"):
         runs, touched = run_over(fixed)
-        headings, spans = zip(*runs, strict=True)
-        wraps = wraps_rad(fixed[1:-1], headings)
     return CagedLoop(
-        fixed,
-        headings,
-        spans,
-        wraps,
-        tuple(touched),
-        poses.return_idlers,
-        cage.cage_mm,
-        cage.tension_teeth,
-        cage.rest_rad,
+        fixed, tuple(runs), tuple(touched), poses.return_idlers, cage.cage_mm, cage.tension_teeth, cage.rest_rad
     )

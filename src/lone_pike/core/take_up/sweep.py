@@ -11,8 +11,7 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.chain.path import QUARTER_RAD, Path, beside_run_mm, within_turn
-from lone_pike.core.take_up.caged_loop import GUIDE, TENSION, CagedLoop
+from lone_pike.core.take_up.caged_loop import CagedLoop, TurnedLoop
 
 STEP_RAD = np.radians(15.0)
 SCAN_RAD = np.radians(np.arange(-180.0, 181.0, 15.0))
@@ -109,24 +108,23 @@ def sweep_of(loop: CagedLoop) -> Sweep:
 
 
 def _sweep(loop: CagedLoop) -> Sweep:
-    path = loop.path(SCAN_RAD)
-    off_guide = _off_guide_rad(loop, path)
-    on_both = (off_guide >= SCAN_RAD) & (_on_tension_rad(loop, path, SCAN_RAD) >= 0)
-    lengths = np.where(on_both, path.links, -np.inf)
+    scanned = loop.turned(SCAN_RAD)
+    off_guide = loop.off_guide_rad - ON_PULLEY_RAD
+    on_both = (off_guide >= SCAN_RAD) & (scanned.on_tension_rad >= ON_PULLEY_RAD)
+    lengths = np.where(on_both, scanned.links, -np.inf)
     longest = lengths.argmax(axis=-1, keepdims=True)
     slackest = np.minimum(_top_rad(lengths, longest), off_guide)
     stretched = np.minimum(off_guide, SCAN_RAD[-1])
     # An empty cage rests where its own stop is, if that comes before the slackest.
     rest = np.maximum(slackest, loop.rest_rad)
-    ends_rad = np.concatenate([np.minimum(rest, stretched), stretched], axis=-1)
-    ends = loop.path(ends_rad)
-    falls = _still_falls(loop, ends, ends_rad)[..., 1:]
+    ends = loop.turned(np.concatenate([np.minimum(rest, stretched), stretched], axis=-1))
+    falls = _still_falls(ends)[..., 1:]
     if not falls.all():
         # Past its longest the loop shortens until the chain leaves a pulley, or the cage is as straight as it gets.
         stops = (longest < SCAN_INDEX) & ~on_both
         first_off = np.where(stops.any(axis=-1, keepdims=True), stops.argmax(axis=-1, keepdims=True), len(SCAN_RAD))
         stretched = np.where(falls, stretched, _straightest_rad(loop, slackest, first_off, stretched))
-        ends = loop.path(np.concatenate([np.minimum(rest, stretched), stretched], axis=-1))
+        ends = loop.turned(np.concatenate([np.minimum(rest, stretched), stretched], axis=-1))
     links = np.where(on_both.any(axis=-1, keepdims=True), ends.links, np.nan)
     slackest, longest_links, shortest_links = np.minimum(rest, stretched), links[..., :1], links[..., 1:]
     between = np.minimum(np.maximum(SCAN_RAD, slackest), stretched)
@@ -139,25 +137,9 @@ def _sweep(loop: CagedLoop) -> Sweep:
     )
 
 
-def _off_guide_rad(loop: CagedLoop, path: Path) -> Array:
-    """The cage angle at which the chain leaves the guide pulley, (P, G, 1).
-
-    The cage turns the run onto the guide pulley with it, so the wrap there falls one for one, and one angle tells all.
-    """
-    wrap_at_plumb = path.heading_from(GUIDE) - loop.across_rad
-    return np.asarray(within_turn(wrap_at_plumb + QUARTER_RAD) - QUARTER_RAD - ON_PULLEY_RAD)
-
-
-def _on_tension_rad(loop: CagedLoop, path: Path, cage_rad: Array) -> Array:
-    """Wrap to spare on the tension pulley; below 0 the chain is off, nan where the pulley is on its neighbour."""
-    out_of = loop.heading_across(cage_rad)
-    return np.asarray(within_turn(path.heading_into(TENSION)) - out_of - ON_PULLEY_RAD)
-
-
-def _still_falls(loop: CagedLoop, path: Path, cage_rad: Array) -> NDArray[np.bool_]:
+def _still_falls(turned: TurnedLoop) -> NDArray[np.bool_]:
     """Whether the chain is on the tension pulley and the loop shortens as the cage turns further forward."""
-    on_tension = _on_tension_rad(loop, path, cage_rad) >= 0
-    return np.asarray(on_tension & (loop.links_per_rad(path, cage_rad) <= 0))
+    return np.asarray((turned.on_tension_rad >= ON_PULLEY_RAD) & (turned.links_per_rad <= 0))
 
 
 def _straightest_rad(loop: CagedLoop, slackest: Array, first_off: NDArray[np.int_], straight: Array) -> Array:
@@ -169,7 +151,7 @@ def _straightest_rad(loop: CagedLoop, slackest: Array, first_off: NDArray[np.int
     high = np.minimum(SCAN_RAD[np.minimum(first_off, len(SCAN_RAD) - 1)], straight)
     for _ in range(HALVINGS):
         middle = (low + high) / 2
-        falls = _still_falls(loop, loop.path(middle), middle)
+        falls = _still_falls(loop.turned(middle))
         low, high = np.where(falls, middle, low), np.where(falls, high, middle)
     return np.asarray(low)
 
@@ -200,7 +182,7 @@ def settle(sweep: Sweep, counts: Sequence[int] | Array) -> Settled:
     return at_rest(sweep, counts)[0]
 
 
-def at_rest(sweep: Sweep, counts: Sequence[int] | Array) -> tuple[Settled, Path]:
+def at_rest(sweep: Sweep, counts: Sequence[int] | Array) -> tuple[Settled, TurnedLoop]:
     """The same, with the loops as they then run, (P, G, K)."""
     links = np.asarray(counts, dtype=float)
     short, loose = links < sweep.stretched_links, links > sweep.slackest_links
@@ -208,22 +190,22 @@ def at_rest(sweep: Sweep, counts: Sequence[int] | Array) -> tuple[Settled, Path]
         low, high, near_rad = _near_rest_rad(sweep, links)
         near_rad = np.where(short | loose, np.nan, near_rad)
         for _ in range(MOST_STEPS):
-            path = sweep.loop.path(near_rad)
-            cage_rad = _pulled_rad(sweep, path, near_rad, links, low, high)
+            turned = sweep.loop.turned(near_rad)
+            cage_rad = _pulled_rad(turned, links, low, high)
             if not (np.abs(cage_rad - near_rad) > NEAR_RAD).any():
                 break
-            too_long = path.links > links
+            too_long = turned.links > links
             low, high = np.where(too_long, near_rad, low), np.where(too_long, high, near_rad)
             near_rad = np.minimum(np.maximum(cage_rad, low), high)
     settled = Settled(
         cage_rad=cage_rad,
         reserve_rad=sweep.stretched_rad - cage_rad,
         spare_links=np.where(short | loose, np.nan, links - sweep.stretched_links),
-        clearance_mm=clearance_mm(path),
+        clearance_mm=turned.clearance_mm,
         short=short,
         loose=loose,
     )
-    return settled, path
+    return settled, turned
 
 
 def _near_rest_rad(sweep: Sweep, links: Array) -> tuple[Array, Array, Array]:
@@ -241,22 +223,10 @@ def _near_rest_rad(sweep: Sweep, links: Array) -> tuple[Array, Array, Array]:
     )
     share = (below - below_low) / np.maximum(below_high - below_low, EPSILON)
     near_rad = low + (high - low) * np.minimum(np.maximum(share, 0.0), 1.0)
-    return low, high, _pulled_rad(sweep, sweep.loop.path(near_rad), near_rad, links, low, high)
+    return low, high, _pulled_rad(sweep.loop.turned(near_rad), links, low, high)
 
 
-def _pulled_rad(sweep: Sweep, path: Path, cage_rad: Array, links: Array, low: Array, high: Array) -> Array:
+def _pulled_rad(turned: TurnedLoop, links: Array, low: Array, high: Array) -> Array:
     """Cage angles moved as far as the pull of the two runs at its tip makes up for the links that are amiss."""
-    step = (links - path.links) / np.minimum(sweep.loop.links_per_rad(path, cage_rad), -EPSILON)
-    return np.asarray(np.minimum(np.maximum(cage_rad + step, low), high))
-
-
-def clearance_mm(path: Path) -> Array:
-    """Air between guide pulley and return run; at or below 0 the chain touches itself.
-
-    Equation: distance of the guide pulley's centre from the return run, less its pitch radius, less the plate's
-    height (model, section 2). Where the cage swings forward and the run ends before it comes under the guide
-    pulley, the run's end counts, not its line. Parameters: path, the loop through the cage. Returns: mm.
-    """
-    guide = path.stop(GUIDE)
-    distance = beside_run_mm(path, TENSION, guide.x_mm, guide.y_mm)
-    return np.asarray(distance - np.abs(guide.signed_radius_mm) - limit("plate_height"))
+    step = (links - turned.links) / np.minimum(turned.links_per_rad, -EPSILON)
+    return np.asarray(np.minimum(np.maximum(turned.cage_rad + step, low), high))
