@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lone_pike.core.bike.teeth import pitch_radius_mm
-from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Path, Stop, trace
+from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Path, Stop, last_touched, trace
 
 
 def bare(ring: int, cog: int, centres_mm: float) -> Path:
@@ -61,10 +61,11 @@ def test_the_stop_before_is_the_last_one_touched_wherever_others_are_passed() ->
     first = Stop("first", -130.0, np.where(low_first, -80.0, 0.0), 12, CLOCKWISE, idler=True)
     second = Stop("second", -270.0, np.where(low_second, -80.0, 0.0), 12, CLOCKWISE, idler=True)
     path = trace([ring, first, second, end])
-    assert np.broadcast_to(path.before("cog").x_mm, 4).tolist() == [-270.0, -130.0, -270.0, 0.0]
+    before, span_mm = last_touched(path.stops[:3], path.spans_mm[:3], path.touched[:3])
+    assert np.broadcast_to(before.x_mm, 4).tolist() == [-270.0, -130.0, -270.0, 0.0]
     low = [Stop("first", -130.0, -80.0, 12, CLOCKWISE), Stop("second", -270.0, -80.0, 12, CLOCKWISE)]
     ways = np.stack([low_first, low_second], axis=1)
     pressing = [[one for one, is_low in zip(low, way, strict=True) if is_low] for way in ways]
     alone = [trace([ring, *idlers, end]) for idlers in pressing]
-    assert path.span_into("cog") == pytest.approx([one.span_into("cog") for one in alone])
+    assert span_mm == pytest.approx([one.spans_mm[-2] for one in alone])
     assert path.links == pytest.approx([one.links for one in alone])

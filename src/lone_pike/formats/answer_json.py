@@ -30,7 +30,7 @@ def answer_json(answer: Answer, say: Say) -> dict[str, Any]:
         "bare_wrap": asdict(answer.bare_wrap),
         "window": asdict(answer.window) if answer.window else None,
         "votes": [_vote(vote, say) for vote in answer.votes],
-        "gears": [asdict(gear) for gear in answer.gears],
+        "gears": [asdict(gear) | {"clock": gear.clock, "rest_clock": gear.rest_clock} for gear in answer.gears],
         "confidence": {
             "chainstay_min_mm": chainstay.least if chainstay else None,
             "chainstay_max_mm": chainstay.most if chainstay else None,

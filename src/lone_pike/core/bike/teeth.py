@@ -1,6 +1,7 @@
 """Toothed wheels: their pitch circle and how far their teeth stand out of it."""
 
 import math
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,9 +22,25 @@ def pitch_radius_mm(teeth: Number) -> Number:
     >>> round(float(pitch_radius_mm(50)), 2)
     101.13
     """
-    if isinstance(teeth, int | float):
-        return PITCH_MM / (2 * math.sin(math.pi / teeth))
-    return PITCH_MM / (2 * np.sin(np.pi / teeth))
+    return PITCH_MM / (2 * np.sin(np.pi / teeth)) if isinstance(teeth, np.ndarray) else _radius_mm(teeth)
+
+
+@lru_cache(maxsize=256)
+def _radius_mm(teeth: float) -> float:
+    """The same of one wheel; there are few sizes of wheels."""
+    return PITCH_MM / (2 * math.sin(math.pi / teeth))
+
+
+def bend_links(teeth: Number) -> Number:
+    """What a radian of wrap has less as a polygon than as an arc, links.
+
+    Equation: z / 2 pi - r / p. Parameters: teeth, count, number or array. Returns: links a radian, below 0.
+    Source: pitch_radius_mm.
+
+    >>> round(bend_links(11), 4)
+    -0.024
+    """
+    return teeth / (2 * math.pi) - pitch_radius_mm(teeth) / PITCH_MM
 
 
 def tips_radius_mm(teeth: Number) -> Number:

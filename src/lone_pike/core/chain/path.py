@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike.limits import PITCH_MM
-from lone_pike.core.bike.teeth import Number, pitch_radius_mm
+from lone_pike.core.bike.teeth import Number, bend_links, pitch_radius_mm
 
 TURN_RAD = 2 * np.pi
 QUARTER_RAD = TURN_RAD / 4
@@ -44,8 +44,8 @@ class Stop:
 
     @cached_property
     def bend_links(self) -> Number:
-        """What a radian of wrap has less as a polygon than as an arc: z / 2 pi - r / p, links."""
-        return self.teeth / TURN_RAD - pitch_radius_mm(self.teeth) / PITCH_MM
+        """What a radian of wrap about it has less as a polygon than as an arc, links."""
+        return bend_links(self.teeth)
 
 
 Touched = bool | np.bool_ | NDArray[np.bool_]
@@ -78,11 +78,6 @@ class Path:
         """The stop of that name."""
         return self.stops[self.index(name)]
 
-    def before(self, name: str) -> Stop:
-        """The stop that the chain comes from: the last one that it touches."""
-        stop, _ = last_touched(self.stops, self.spans_mm, self.touched, self.index(name) - 1)
-        return stop
-
     def wrap_rad(self, name: str) -> Number:
         """How far the chain turns about a stop, radians."""
         return self.wraps_rad[self.index(name)]
@@ -90,15 +85,6 @@ class Path:
     def heading_into(self, name: str) -> Number:
         """Heading of the run that comes to a stop, radians."""
         return self.headings_rad[self.index(name) - 1]
-
-    def heading_from(self, name: str) -> Number:
-        """Heading of the run that leaves a stop, radians."""
-        return self.headings_rad[self.index(name)]
-
-    def span_into(self, name: str) -> Number:
-        """Length of the run that comes to a stop, mm."""
-        _, span_mm = last_touched(self.stops, self.spans_mm, self.touched, self.index(name) - 1)
-        return span_mm
 
     def only(self, *place: int) -> "Path":
         """One loop of many, by its place on each axis, as plain numbers; what does not vary there counts for all."""
@@ -155,7 +141,7 @@ def run_over(stops: Sequence[Stop]) -> tuple[list[Run], list[Touched]]:
     an invalid root. Source: model, section 1.
     """
     touched: list[Touched] = [True] * (len(stops) - 1)
-    if not any(stop.idler for stop in stops):
+    if True not in [stop.idler for stop in stops]:
         return [tangent(here, there) for here, there in pairwise(stops)], touched
     for _ in range(2 * len(stops)):
         runs = _run_touching(stops, touched)
@@ -187,7 +173,7 @@ def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touch
     pressed = pressed | np.isnan(into - out_of)
     if touched[i] is True:
         return True if pressed.all() else np.asarray(pressed)
-    before, span = last_touched(stops, [length for _, length in runs], touched, i - 1)
+    before, span = last_touched(stops[:i], [length for _, length in runs[:i]], touched[:i])
     ahead_x, ahead_y = np.cos(into), np.sin(into)
     dx, dy = stop.x_mm - before.x_mm, stop.y_mm - before.y_mm
     along, left = dx * ahead_x + dy * ahead_y, dy * ahead_x - dx * ahead_y
@@ -196,14 +182,12 @@ def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touch
     return np.asarray(np.where(touched[i], pressed, pushes))
 
 
-def last_touched(
-    stops: Sequence[Stop], spans: Sequence[Number], touched: Sequence[Touched], i: int
-) -> tuple[Stop, Number]:
-    """The last stop up to place i that the chain touches, and the length of the run that leaves it, mm."""
-    stop, span, seen = stops[i], spans[i], touched[i]
+def last_touched(stops: Sequence[Stop], spans_mm: Sequence[Number], touched: Sequence[Touched]) -> tuple[Stop, Number]:
+    """The last of the stops that the chain touches, and the length of the run that leaves it, mm."""
+    stop, span, seen, i = stops[-1], spans_mm[-1], touched[-1], len(stops) - 1
     while seen is not True and not np.all(seen):
         i -= 1
-        stop, span = _either(seen, stop, stops[i]), np.where(seen, span, spans[i])
+        stop, span = _either(seen, stop, stops[i]), np.where(seen, span, spans_mm[i])
         seen = np.asarray(seen | np.asarray(touched[i]))
     return stop, span
 

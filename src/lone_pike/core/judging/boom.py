@@ -115,7 +115,7 @@ def boom_range(sizing: Sizing, count: int) -> BoomRange | None:
     with np.errstate(invalid="ignore"):
         poses = boom_poses(sizing, boom, settings, travels)
         take_up = take_up_of(sizing.bike, poses, gears_of(all_gears(sizing.bike)), {"none": np.zeros(len(settings))})
-        bare = np.asarray(take_up.bare_links[:, 0, 0]).reshape(len(settings), -1).max(axis=1)
+        bare = take_up.bare_wraps_links.reshape(len(settings), -1).max(axis=1)
         margins = take_up.margins(take_up.counts_of_all(), len(settings))
     counts = np.array(margins.counts)
     rows = zip(settings.tolist(), bare.tolist(), margins.safe, counts[margins.best].tolist(), strict=True)

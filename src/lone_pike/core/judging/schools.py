@@ -15,6 +15,7 @@ from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.bike.parts import OldChain
 from lone_pike.core.chain.counting import joinable_at_or_above, joinable_nearest
 from lone_pike.core.chain.path import trace
+from lone_pike.core.judging.at_rest import longest_clear, longest_in_tension, nearest_to_clock
 from lone_pike.core.judging.sizing import Sizing, size_at
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
 from lone_pike.core.motion.poses import bare_stops, gears_of
@@ -91,7 +92,7 @@ def cage_vertical(sizing: Sizing) -> Say:
 
 def slack_test(sizing: Sizing) -> Say | None:
     """Small/small, at rest: the longest count at which the return run just stays off the guide pulley."""
-    longest = sizing.cage.longest_clear()
+    longest = longest_clear(sizing.cage)
     if longest is None:
         return None
     count, air_mm = longest
@@ -101,7 +102,7 @@ def slack_test(sizing: Sizing) -> Say | None:
 
 def least_tension(sizing: Sizing) -> Say:
     """Small/small, at rest: the first count, counted down from slack, at which the cage takes any tension."""
-    return Say(sizing.cage.longest_in_tension(), Message("longest_in_tension"))
+    return Say(longest_in_tension(sizing.cage), Message("longest_in_tension"))
 
 
 def cage_clock(sizing: Sizing) -> Say | None:
@@ -109,7 +110,7 @@ def cage_clock(sizing: Sizing) -> Say | None:
     bike = sizing.bike
     if not bike.boom and all(idler.run is Run.DRIVE for idler in bike.idlers):
         return None
-    nearest = sizing.cage.nearest_to_clock()
+    nearest = nearest_to_clock(sizing.cage)
     return nearest and Say(nearest[0], Message("cage_points_to", clock=clock_of(nearest[1])))
 
 

@@ -16,6 +16,7 @@ from lone_pike.core.take_up.protocol import Margins
 
 POINTS_EACH_WAY, MORE_POINTS_EACH_WAY = 7, 48
 BESIDE = 0.1
+INWARD = np.array([BESIDE, -BESIDE])
 """An edge is looked at once more this far on either side of it; where it is none, more points are followed."""
 
 MIDDLE = 1
@@ -98,12 +99,10 @@ def _followed(
 ) -> tuple[Margins, dict[Measure, ValidRange]]:
     """How far errors in the measures leave the middle one of three counts standing, and what the counts then keep, and
     keep where ring or cog is miscounted."""
-    shares = np.arange(-each_way, each_way + 1) / each_way
-    errors = {measure: _errors(bike, measure, shares) for measure in measures}
-    margins = _margins(bike, errors, near, travels_mm, MISCOUNTS)
-    stands = _between(margins, len(measures), len(shares)) == MIDDLE
-    values = values_of(bike)
-    ranges = {measure: _range(measure, values[measure], errors[measure], stands[i]) for i, measure in enumerate(errors)}
+    errors = _errors(bike, measures, np.arange(-each_way, each_way + 1) / each_way)
+    margins = _margins(bike, measures, errors, near, travels_mm, MISCOUNTS)
+    stands, values = _between(margins, *errors.shape) == MIDDLE, values_of(bike)
+    ranges = {measure: _range(measure, values[measure], errors[i], stands[i]) for i, measure in enumerate(measures)}
     return margins, ranges
 
 
@@ -115,40 +114,42 @@ def _missed(
         return ()
     edges = np.array([(-(one.less or 0.0), one.more or 0.0) for one in ranges.values()])
     told = np.array([(one.less is not None, one.more is not None) for one in ranges.values()])
-    inward = np.where(np.abs(edges) > BESIDE, BESIDE, 0.0) * (1, -1)
-    places = np.concatenate([edges + inward, edges + BESIDE * np.array((-1, 1))], axis=1)
-    margins = _margins(bike, dict(zip(ranges, places, strict=True)), near, travels_mm)
+    inward = np.where(np.abs(edges) > BESIDE, INWARD, 0.0)
+    places = np.concatenate([edges + inward, edges - INWARD], axis=1)
+    margins = _margins(bike, tuple(ranges), places, near, travels_mm)
     stands = (margins.best == MIDDLE).reshape(-1, 2, 2)
-    is_edge = stands[:, 0] & ~stands[:, 1] | ~told
-    return tuple(measure for measure, each in zip(ranges, is_edge, strict=True) if not each.all())
+    both_are = (stands[:, 0] & ~stands[:, 1] | ~told).all(axis=1)
+    return tuple(measure for measure, are in zip(ranges, both_are.tolist(), strict=True) if not are)
 
 
-def _errors(bike: Bike, measure: Measure, shares: Array) -> Array:
-    """Errors both ways, no further down than the measure can be."""
-    reach = reach_of(measure)
-    return shares * np.where(shares < 0, min(reach, most_too_much(bike, measure)), reach)
+def _errors(bike: Bike, measures: tuple[Measure, ...], shares: Array) -> Array:
+    """Errors of each measure both ways, no further down than it can be, (M, shares)."""
+    reach = np.array([reach_of(measure) for measure in measures])
+    down = np.minimum(reach, [most_too_much(bike, measure) for measure in measures])
+    return shares * np.where(shares < 0, down[:, None], reach[:, None])
 
 
 def _margins(
     bike: Bike,
-    errors: dict[Measure, Array],
+    measures: tuple[Measure, ...],
+    errors: Array,
     counts: Sequence[int],
     travels_mm: Array,
     miscounts: Sequence[tuple[int, int]] = (),
 ) -> Margins:
-    """What the counts keep, measure by measure for each of its errors, and then for each miscount."""
-    block = len(next(iter(errors.values()), ()))
-    size = len(errors) * block + len(miscounts)
-    apart: dict[Measure, Array] = {measure: np.zeros(size) for measure in errors} or {"none": np.zeros(size)}
-    for i, measure in enumerate(errors):
-        apart[measure][i * block : (i + 1) * block] = errors[measure]
+    """What the counts keep, measure by measure for each of its errors (M, n), and then for each miscount."""
+    each, size = errors.shape[1], errors.size + len(miscounts)
+    apart = np.zeros((max(len(measures), 1), size))
+    for i, row in enumerate(errors):
+        apart[i, i * each : (i + 1) * each] = row
     gears = end_gears(bike)
     if miscounts:
         more = np.zeros((size, 2))
         more[-len(miscounts) :] = miscounts
         ring_more, cog_more = more.repeat(len(travels_mm), axis=0).T
         gears = Gears(_with_larger(gears.ring_teeth, ring_more), _with_larger(gears.cog_teeth, cog_more))
-    return take_up_of(bike, poses_as_told(bike, travels_mm, apart), gears, apart).margins(counts, size)
+    off = dict(zip(measures or ("none",), apart, strict=True))
+    return take_up_of(bike, poses_as_told(bike, travels_mm, off), gears, off).margins(counts, size)
 
 
 def _with_larger(teeth: Array, more: Array) -> Array:
@@ -156,16 +157,15 @@ def _with_larger(teeth: Array, more: Array) -> Array:
     return np.asarray(teeth + more[:, None, None] * (teeth == teeth.max()))
 
 
-def _between(margins: Margins, blocks: int, block: int) -> NDArray[np.int_]:
-    """Index of the best count over each block of errors, 40 points to a gap, (blocks, points)."""
-    if not blocks:
+def _between(margins: Margins, measures: int, points: int) -> NDArray[np.int_]:
+    """Index of the best count of each measure along its errors, FINER places to a gap between them, (M, places)."""
+    if not measures:
         return np.zeros((0, 0), dtype=np.int_)
-
-    def curves(values: Array) -> Array:
-        return _curve(values[: blocks * block].reshape(blocks, block, -1)).reshape(-1, values.shape[-1])
-
-    fine = Margins(margins.counts, curves(margins.at_short), curves(margins.at_long), margins.wanted)
-    return fine.best.reshape(blocks, -1)
+    rows = np.concatenate([margins.at_short, margins.at_long], axis=1)[: measures * points]
+    curves = _curve(rows.reshape(measures, points, -1)).reshape(-1, rows.shape[1])
+    counts = margins.counts
+    fine = Margins(counts, curves[:, : len(counts)], curves[:, len(counts) :], margins.wanted)
+    return fine.best.reshape(measures, -1)
 
 
 def _curve(rows: Array) -> Array:
@@ -180,9 +180,10 @@ def _curve(rows: Array) -> Array:
         padded = np.concatenate([before, rows, past], axis=1)
         around = np.stack([padded[:, :-3], padded[:, 1:-2], padded[:, 2:-1], padded[:, 3:]], axis=2)
         between = ON_CUBIC @ around
-        if np.isfinite(between).all():
+        on_cubic = np.isfinite(between)
+        if on_cubic.all():
             return np.asarray(between)
-        between = np.where(np.isfinite(between), between, ON_LINE @ around[:, :, 1:3])
+        between = np.where(on_cubic, between, ON_LINE @ around[:, :, 1:3])
     return np.where(np.isnan(between), -np.inf, between)
 
 
@@ -192,7 +193,9 @@ def _range(measure: Measure, value: float, errors: Array, stands: NDArray[np.boo
     place = int(changed.searchsorted(len(errors) // 2 * FINER))
 
     def edge(at: float) -> float:
-        return float(np.interp(at, np.arange(len(errors)) * FINER, errors))
+        gap, step = divmod(float(at), FINER)
+        before, after = errors[int(gap) : int(gap) + 2].tolist()
+        return float(before + (after - before) * step / FINER)
 
     # An edge lies half way between the last place at which the count stands and the first at which it does not.
     less = max(0.0, -edge(changed[place - 1] + 0.5)) if place > 0 else None

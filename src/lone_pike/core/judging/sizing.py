@@ -52,10 +52,10 @@ class Sizing:
         """Links between joinable counts."""
         return step_links(self.bike.chain.offset_link)
 
-    @cached_property
+    @property
     def bare_wraps_links(self) -> Array:
         """Length round the largest ring and cog, skipping the take-up, at each travel (T,)."""
-        return np.asarray(self.take_up.bare_links[:, BIG, 0])
+        return self.take_up.bare_wraps_links
 
     @cached_property
     def bare_wraps_without_idlers_links(self) -> Array | None:
@@ -65,7 +65,7 @@ class Sizing:
         straight = replace(self.poses, drive_idlers=(), return_idlers=())
         return np.asarray(trace(bare_stops(straight, end_gears(self.bike))).links)[:, BIG, 0]
 
-    @property
+    @cached_property
     def bare_wrap_links(self) -> float:
         """The same where the chain needs most."""
         return float(self.bare_wraps_links.max())
@@ -98,7 +98,9 @@ class Sizing:
 
     def worst_travels_mm(self, count: int) -> Array:
         """Where on the travel a count is nearest to either end, and its two ends: a wrong measure moves the worst."""
-        return np.unique([*self.travels_mm[self.take_up.worst_poses(count)], self.travels_mm[0], self.travels_mm[-1]])
+        travels_mm = self.travels_mm.tolist()
+        worst_mm = (travels_mm[i] for i in self.take_up.worst_poses(count))
+        return np.array(sorted({*worst_mm, travels_mm[0], travels_mm[-1]}))
 
 
 def size_bike(bike: Bike) -> Sizing:

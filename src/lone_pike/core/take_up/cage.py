@@ -19,8 +19,8 @@ from lone_pike.core.messages import Message, deg, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
 from lone_pike.core.take_up.cage_trials import larger_cog_trials, mending_trials
 from lone_pike.core.take_up.caged_loop import TurnedLoop
-from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, clock_of, stay_out_message
-from lone_pike.core.take_up.sweep import Settled, Sweep, at_rest, settle
+from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, stay_out_message
+from lone_pike.core.take_up.sweep import EPSILON, Settled, Sweep, at_rest, settle
 
 BIG, SMALL = 0, -1
 """Big/big stands first among the gears, small/small last."""
@@ -59,9 +59,10 @@ class Cage:
         return all_gears(self.bike)
 
     @cached_property
-    def bare_links(self) -> Array:
-        """Length round ring and cog without the cage, (P, G, 1)."""
-        return np.asarray(trace(bare_stops(self.poses, self.wheels)).links)
+    def bare_wraps_links(self) -> Array:
+        """Length round the largest ring and cog without the cage, (P,)."""
+        largest = Gears(self.wheels.ring_teeth[:, :1], self.wheels.cog_teeth[:, :1])
+        return np.asarray(trace(bare_stops(self.poses, largest)).links)[:, BIG, 0]
 
     @cached_property
     def _in_reach(self) -> range:
@@ -82,18 +83,20 @@ class Cage:
 
     def settled(self, counts: Sequence[int]) -> Settled:
         """Where the cages rest for any counts: read off where they are in reach, solved where not."""
-        reach = self._in_reach
-        if all(count in reach for count in counts):
-            return self._settled_in_reach[0].at([reach.index(count) for count in counts])
+        reach, (first, *_, last) = self._in_reach, (counts[0], *counts)
+        if first in reach and last in reach:
+            some = slice(reach.index(first), reach.index(last) + 1)
+            if tuple(reach[some]) == tuple(counts):
+                return self._settled_in_reach[0].at(some)
         return settle(self.sweep, as_new_links(counts, self.bike.chain.stretch))
 
     def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:
         """Reserve in big/big and air in small/small beyond what the shop wants kept, degrees and mm."""
         if variants > 1:
             return self._kept(settle(self.sweep, as_new_links(counts, self.bike.chain.stretch)), counts, variants)
-        if all(count in self._in_reach for count in counts):
-            return self._margins_in_reach.of(counts)
-        return self._kept(settle(self.sweep, as_new_links(counts, self.bike.chain.stretch)), counts)
+        if counts == self._in_reach:
+            return self._margins_in_reach
+        return self._kept(self.settled(counts), counts)
 
     @cached_property
     def _margins_in_reach(self) -> Margins:
@@ -175,22 +178,20 @@ class Cage:
         """Every gear with the chain at a count: the least reserve of its poses with its cage, spare and clearance."""
         settled = self.settled([count])
         short, loose = (np.asarray(flags.any(axis=(0, 2))).tolist() for flags in (settled.short, settled.loose))
-        angles = np.degrees(np.stack([settled.cage_rad, settled.reserve_rad]))
-        worst = settled.reserve_rad.argmin(axis=0, keepdims=True)[None]
-        cage, reserve = np.take_along_axis(angles, worst, axis=1).reshape(2, -1).tolist()
+        # Of poses that differ by nothing but the turn of the whole, the first is the worst.
+        worst_rad = settled.reserve_rad.min(axis=0) + EPSILON
+        worst = (settled.reserve_rad <= worst_rad)[..., 0].argmax(axis=0), np.arange(len(self.gear_teeth)), 0
+        cage, reserve = (np.degrees(values[worst]).tolist() for values in (settled.cage_rad, settled.reserve_rad))
         spare, air = (values.min(axis=(0, 2)).tolist() for values in (settled.spare_links, settled.clearance_mm))
-        resting, _ = angles[:, 0].reshape(2, -1).tolist()
+        resting = np.degrees(settled.cage_rad[0, :, 0]).tolist()
 
         def gear(i: int) -> Gear:
             ring, cog = self.gear_teeth[i]
-            clock = None if isnan(cage[i]) else clock_of(cage[i])
             rest_deg = None if isnan(resting[i]) else resting[i]
-            at_rest = clock if rest_deg == cage[i] else None if rest_deg is None else clock_of(rest_deg)
             if short[i] or loose[i]:
                 state = GearState.SHORT if short[i] else GearState.LOOSE
-                return Gear(ring, cog, None, None, None, None, None, state, at_rest, rest_deg)
-            state = self._state(reserve[i], air[i])
-            return Gear(ring, cog, cage[i], clock, reserve[i], spare[i], air[i], state, at_rest, rest_deg)
+                return Gear(ring, cog, None, None, None, None, state, rest_deg)
+            return Gear(ring, cog, cage[i], reserve[i], spare[i], air[i], self._state(reserve[i], air[i]), rest_deg)
 
         return tuple(map(gear, range(len(self.gear_teeth))))
 
@@ -202,10 +203,9 @@ class Cage:
     def worst_poses(self, count: int) -> NDArray[np.int_]:
         """Where on the travel a count is nearest to being too short, and where nearest to touching itself."""
         settled = self.settled([count])
-        with np.errstate(invalid="ignore"):
-            reserve = np.where(settled.short, -np.inf, np.nan_to_num(settled.reserve_rad, nan=np.inf))[:, BIG]
-            air = np.where(settled.loose, -np.inf, np.nan_to_num(settled.clearance_mm, nan=np.inf))[:, SMALL]
-        return np.unique([reserve.argmin(), air.argmin()])
+        reserve = np.where(settled.short[:, BIG], -np.inf, _or_inf(settled.reserve_rad[:, BIG]))
+        air = np.where(settled.loose[:, SMALL], -np.inf, _or_inf(settled.clearance_mm[:, SMALL]))
+        return np.array(sorted({int(reserve.argmin()), int(air.argmin())}))
 
     def reserves_deg(self, count: int) -> Array:
         """Reserve in big/big at each pose, degrees: 0 where the chain is too short, 180 where it hangs, (P,)."""
@@ -226,38 +226,8 @@ class Cage:
 
     def plumb_links(self, ring: int, cog: int) -> float:
         """Length of the loop in one gear at the first pose with the cage straight down, links."""
-        scanned = self.sweep.plumb_links.item(0, self.gear_teeth.index((ring, cog)))
-        return float(self.path(ring, cog, 0.0).links) if np.isnan(scanned) else scanned
-
-    def longest_clear(self) -> tuple[int, float] | None:
-        """The longest count at which at rest the return run keeps its air in small/small, and that air, mm."""
-        return self._longest_clear_of(self._in_reach) or self._longest_clear_of(self._counts_at_rest)
-
-    def _longest_clear_of(self, counts: range) -> tuple[int, float] | None:
-        settled = self.settled(counts)
-        air = np.where(settled.loose[0, SMALL], -np.inf, settled.clearance_mm[0, SMALL])
-        clear = np.flatnonzero(air >= self.bike.limits.least_clearance_mm)
-        return (counts[clear[-1]], float(air[clear[-1]])) if clear.size else None
-
-    def nearest_to_clock(self) -> tuple[int, float] | None:
-        """The count whose cage at rest in big/big is nearest to half past four to five, and its degrees."""
-        angles = np.degrees(self.settled(self._in_reach).cage_rad[0, BIG])
-        if np.isnan(angles).all():
-            return None
-        k = int(np.nanargmin(np.abs(angles - limit("cage_clock"))))
-        return self._in_reach[k], float(angles[k])
-
-    def longest_in_tension(self) -> int:
-        """The longest count at which at rest the cage takes any tension in small/small."""
-        return self._counts_at_rest[-1]
-
-    @property
-    def _counts_at_rest(self) -> range:
-        """Every joinable count that runs in small/small at rest."""
-        step = step_links(self.bike.chain.offset_link)
-        first = joinable_at_or_above(float(self.sweep.stretched_links[0, SMALL, 0]), step)
-        past = joinable_at_or_above(float(self.sweep.slackest_links[0, SMALL, 0]), step)
-        return range(min(first, past - step), past, step)
+        scanned = self.sweep.plumb_links(0, self.gear_teeth.index((ring, cog)))
+        return float(self.path(ring, cog, 0.0).links) if scanned is None else scanned
 
     def resting_path(self, ring: int, cog: int, count: int) -> Path:
         """The loop in one gear at the first pose as the chain runs at a count; numbers, no arrays."""
@@ -307,3 +277,8 @@ class Cage:
     def with_larger_cogs(self) -> Sequence[Trial]:
         """The largest cog a tooth larger, and another."""
         return larger_cog_trials(self.bike)
+
+
+def _or_inf(values: Array) -> Array:
+    """Values, and far off where there are none."""
+    return np.where(np.isnan(values), np.inf, values)

@@ -11,7 +11,7 @@ from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.measures import Errors, error_of, least_mm
 from lone_pike.core.bike.take_ups import Arm, Derailleur
-from lone_pike.core.bike.teeth import Array, Number, pitch_radius_mm
+from lone_pike.core.bike.teeth import Array, Number, bend_links, pitch_radius_mm
 from lone_pike.core.chain.path import (
     CLOCKWISE,
     COUNTER_CLOCKWISE,
@@ -122,8 +122,10 @@ class CagedLoop:
         x_mm = self.guide.x_mm + self.cage_mm * np.sin(cage_rad)
         y_mm = self.guide.y_mm - self.cage_mm * np.cos(cage_rad)
         tension = Stop(TENSION, x_mm, y_mm, self.tension_teeth, CLOCKWISE)
-        runs, touched = run_over([self.ring, *self.return_idlers, tension])
-        return TurnedLoop(self, cage_rad, tension, runs, touched)
+        stops = [self.ring, *self.return_idlers]
+        runs, touched = run_over([*stops, tension])
+        last, span_mm = last_touched(stops, [span for _, span in runs], touched)
+        return TurnedLoop(self, cage_rad, tension, runs, touched, last, (within_turn(runs[-1][0]), span_mm))
 
     @cached_property
     def across_rad(self) -> Number:
@@ -155,43 +157,36 @@ class CagedLoop:
         between = self.fixed[1:-1]
         wrapped = (stop.teeth * wrap for stop, wrap in zip(between, wraps_rad(between, headings), strict=True))
         turned = self.guide.teeth * self.off_guide_rad - self.tension_teeth * self.across_rad
-        return np.asarray((sum(spans) + self.across_mm) / PITCH_MM + (sum(wrapped) + turned) / TURN_RAD)
+        return np.asarray(sum(spans, self.across_mm) / PITCH_MM + sum(wrapped, turned) / TURN_RAD)
 
     @cached_property
     def tip_links(self) -> tuple[Number, Number, Number]:
         """k_t, C / p, and C / p cos(v - a) + k_t + k_g of TurnedLoop.links_per_rad, which hang on no cage angle."""
-        tension, guide = (Stop("", 0.0, 0.0, teeth, CLOCKWISE) for teeth in (self.tension_teeth, self.guide.teeth))
-        cage_links = self.cage_mm / PITCH_MM
-        still_links = cage_links * np.cos(self.across_rad) + tension.bend_links + guide.bend_links
-        return tension.bend_links, cage_links, still_links
+        tension_links, cage_links = bend_links(self.tension_teeth), self.cage_mm / PITCH_MM
+        pulleys_links = tension_links + bend_links(self.guide.teeth)
+        return tension_links, cage_links, cage_links * np.cos(self.across_rad) + pulleys_links
 
 
 @dataclass(frozen=True)
 class TurnedLoop:
-    """The loop with its cage at angles (P, G, A): the runs that leave ring and return idlers turn with it."""
+    """The loop with its cage at angles (P, G, A): the runs that leave ring and return idlers turn with it.
+
+    last is the stop that the run to the tension pulley leaves, and that run's heading is within 0 to 2 pi.
+    """
 
     loop: CagedLoop
     cage_rad: Array
     tension: Stop
     runs: Sequence[Run]
     touched: Sequence[Touched]
+    last: Stop
+    into_tension: Run
 
-    @cached_property
-    def into_rad(self) -> Array:
-        """Heading of the run to the tension pulley, radians, 0 to 2 pi."""
-        heading, _ = self.runs[-1]
-        return np.asarray(within_turn(heading))
-
-    @cached_property
-    def last_touched(self) -> tuple[Stop, Number]:
-        """The stop that the run to the tension pulley leaves, and its length, mm."""
-        stops = [self.loop.ring, *self.loop.return_idlers]
-        return last_touched(stops, [span for _, span in self.runs], self.touched, len(stops) - 1)
-
-    @cached_property
+    @property
     def from_cage_rad(self) -> Array:
-        """The same heading seen from the cage, radians."""
-        return self.into_rad - self.cage_rad
+        """Heading of the run to the tension pulley as seen from the cage, radians."""
+        heading, _ = self.into_tension
+        return np.asarray(heading - self.cage_rad)
 
     @property
     def on_tension_rad(self) -> Array:
@@ -207,13 +202,13 @@ class TurnedLoop:
         one with it. Returns: links, (P, G, A); nan where two circles overlap. Range: with the chain on both pulleys.
         Source: the path traced stop by stop, compared in the tests.
         """
-        loop = self.loop
-        into_ring = loop.fixed_runs[-1][0]
+        loop, (into_tension, _), (into_ring, _) = self.loop, self.into_tension, self.loop.fixed_runs[-1]
         wraps = wraps_rad([loop.ring, *loop.return_idlers], [into_ring, *(heading for heading, _ in self.runs)])
-        pulleys = loop.tension_teeth * self.into_rad - (loop.tension_teeth + loop.guide.teeth) * self.cage_rad
-        wrapped = sum((stop.teeth * wrap for stop, wrap in zip(loop.return_idlers, wraps[1:], strict=True)), pulleys)
-        spans = sum((span for _, span in self.runs[1:]), self.runs[0][1])
-        return np.asarray(spans / PITCH_MM + (loop.ring.teeth * wraps[0] + wrapped) / TURN_RAD + loop.still_links)
+        pulleys = loop.tension_teeth * into_tension - (loop.tension_teeth + loop.guide.teeth) * self.cage_rad
+        wrapped, (_, span_mm) = loop.ring.teeth * wraps[0] + pulleys, self.runs[0]
+        for stop, wrap, (_, next_mm) in zip(loop.return_idlers, wraps[1:], self.runs[1:], strict=True):
+            wrapped, span_mm = wrapped + stop.teeth * wrap, span_mm + next_mm
+        return np.asarray(span_mm / PITCH_MM + wrapped / TURN_RAD + loop.still_links)
 
     @property
     def links_per_rad(self) -> Array:
@@ -225,7 +220,7 @@ class TurnedLoop:
         Returns: links per radian, (P, G, A). Range: wherever the chain is on both pulleys. Source: derivative of the
         path of model, section 1; checked against differences of it in the tests.
         """
-        into_rad, (last, span_mm) = self.from_cage_rad, self.last_touched
+        into_rad, last, (_, span_mm) = self.from_cage_rad, self.last, self.into_tension
         tension_links, cage_links, still_links = self.loop.tip_links
         swept = (tension_links - last.wind * last.bend_links) * self.loop.cage_mm / span_mm
         return np.asarray(cage_links * np.cos(into_rad) - swept * np.sin(into_rad) - still_links)
@@ -238,8 +233,8 @@ class TurnedLoop:
         height (model, section 2). Where the cage swings forward and the run ends before it comes under the guide
         pulley, the run's end counts, not its line. Returns: mm, (P, G, A).
         """
-        guide, (last, span_mm) = self.loop.guide, self.last_touched
-        distance = beside_run_mm(last, (self.into_rad, span_mm), guide.x_mm, guide.y_mm)
+        guide = self.loop.guide
+        distance = beside_run_mm(self.last, self.into_tension, guide.x_mm, guide.y_mm)
         return np.asarray(distance - pitch_radius_mm(guide.teeth) - limit("plate_height"))
 
     @cached_property

@@ -36,25 +36,6 @@ class GearState(StrEnum):
     LOOSE = "loose"
 
 
-@dataclass(frozen=True)
-class Gear:
-    """One gear with the chain at a count, the worst of its travel; degrees, links and mm, None where there is none.
-
-    rest_clock and rest_deg are the cage at the first travel, as it is seen in the stand.
-    """
-
-    ring: int
-    cog: int
-    cage_deg: float | None
-    clock: str | None
-    reserve_deg: float | None
-    spare_links: float | None
-    clearance_mm: float | None
-    state: GearState
-    rest_clock: str | None
-    rest_deg: float | None
-
-
 def clock_of(cage_deg: float) -> str:
     """The cage as a clock hand seen from the drive side, to five minutes.
 
@@ -63,6 +44,33 @@ def clock_of(cage_deg: float) -> str:
     """
     minutes = round((6 - cage_deg / 30) * 60 / 5) * 5 % 720
     return f"{minutes // 60 or 12}:{minutes % 60:02d}"
+
+
+@dataclass(frozen=True)
+class Gear:
+    """One gear with the chain at a count, the worst of its travel; degrees, links and mm, None where there is none.
+
+    rest_deg is the cage at the first travel, as it is seen in the stand.
+    """
+
+    ring: int
+    cog: int
+    cage_deg: float | None
+    reserve_deg: float | None
+    spare_links: float | None
+    clearance_mm: float | None
+    state: GearState
+    rest_deg: float | None
+
+    @property
+    def clock(self) -> str | None:
+        """The cage as a clock hand."""
+        return None if self.cage_deg is None else clock_of(self.cage_deg)
+
+    @property
+    def rest_clock(self) -> str | None:
+        """The same at the first travel."""
+        return None if self.rest_deg is None else clock_of(self.rest_deg)
 
 
 @dataclass(frozen=True)
@@ -144,9 +152,14 @@ class Margins:
         The safe count that keeps nearest to what is wanted; where none is safe, the shortest that is long enough.
         Source: model, section 3.
         """
-        far = np.where(self.safe, np.abs(self.at_short - self.wanted), np.inf)
-        shortest = np.where(self.long_enough.any(axis=1), self.long_enough.argmax(axis=1), -1)
-        return np.asarray(np.where(self.safe.any(axis=1), far.argmin(axis=1), shortest))
+        variants = np.arange(len(self.at_short))
+        nearest = np.where(self.safe, np.abs(self.at_short - self.wanted), np.inf).argmin(axis=1)
+        is_safe = self.safe[variants, nearest]
+        if is_safe.all():
+            return np.asarray(nearest)
+        shortest = self.long_enough.argmax(axis=1)
+        is_long_enough = self.long_enough[variants, shortest]
+        return np.where(is_safe, nearest, np.where(is_long_enough, shortest, -1))
 
     @cached_property
     def recommended(self) -> int:
@@ -202,8 +215,8 @@ class TakeUp(Protocol):
         """What every such bike is measured by; errors in these are always followed."""
 
     @property
-    def bare_links(self) -> Array:
-        """Length round ring and cog without the take-up, (P, G, 1)."""
+    def bare_wraps_links(self) -> Array:
+        """Length round the largest ring and cog without the take-up, in each pose, (P,)."""
 
     def counts_in_reach(self) -> range:
         """Joinable counts from a few too short to a few too long; one long enough is among them."""

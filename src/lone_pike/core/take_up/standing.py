@@ -68,7 +68,7 @@ class FixedCentres:
         return () if isinstance(self.part, Slot) else ("chainstay_mm",)
 
     @property
-    def bare_links(self) -> Array:
+    def near_links(self) -> Array:
         """Length round ring and cog with axle or crank at the near end, (V, G, 1)."""
         return links_round(self.wheels.ring_teeth, self.wheels.cog_teeth, self.near_mm)
 
@@ -76,6 +76,11 @@ class FixedCentres:
     def far_links(self) -> Array:
         """The same at the far end."""
         return links_round(self.wheels.ring_teeth, self.wheels.cog_teeth, self.far_mm)
+
+    @property
+    def bare_wraps_links(self) -> Array:
+        """Length round the first gear at the near end, (V,)."""
+        return self.near_links[:, 0, 0]
 
     def centres_mm(self, counts: Sequence[int] | Array) -> Array:
         """The centre distance at which each count is taut in each gear, (V, G, K); -inf where it is far too short.
@@ -89,7 +94,7 @@ class FixedCentres:
     def counts_in_reach(self) -> range:
         """Every joinable count from a few too short at the near end to a few too long at the far one."""
         step = step_links(self.bike.chain.offset_link)
-        first = joinable_at_or_above(float(self.bare_links[:1].min()), step)
+        first = joinable_at_or_above(float(self.near_links[:1].min()), step)
         last = max(first, joinable_at_or_above(float(self.far_links[:1].max()), step))
         return range(first - SHOWN_BEYOND * step, last + SHOWN_BEYOND * step + 1, step)
 
@@ -148,7 +153,7 @@ class FixedCentres:
         centres = self.centres_mm([count])[0, :, 0]
         ahead, behind = centres - self.near_mm[0, :, 0], self.far_mm[0, :, 0] - centres
         return tuple(
-            Gear(ring, cog, None, None, None, None, None, GearState(ground_of(a, b)), None, None)
+            Gear(ring, cog, None, None, None, None, GearState(ground_of(a, b)), None)
             for (ring, cog), a, b in zip(self.gear_teeth, ahead.tolist(), behind.tolist(), strict=True)
         )
 

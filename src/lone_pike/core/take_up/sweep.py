@@ -4,7 +4,7 @@ All arrays have three axes: P poses, G gears, and A angles or K counts.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +15,7 @@ from lone_pike.core.take_up.caged_loop import CagedLoop, TurnedLoop
 
 STEP_RAD = np.radians(15.0)
 SCAN_RAD = np.radians(np.arange(-180.0, 181.0, 15.0))
+TABLE_RAD = np.concatenate([[-np.inf], SCAN_RAD, [np.inf]])
 PLUMB = int(np.abs(SCAN_RAD).argmin())
 SCAN_INDEX = np.arange(len(SCAN_RAD))
 BESIDE = np.array([-1, 0, 1])
@@ -30,31 +31,22 @@ Point = tuple[Array, Array]
 
 @dataclass(frozen=True)
 class Sweep:
-    """Length of the loop over the cage's sweep, from slackest to stretched.
+    """Length of the loop over the cage's sweep, from slackest to stretched, two angles (P, G, 1).
 
-    angles_rad are the slackest, those of SCAN_RAD that lie between, and the stretched; one of SCAN_RAD that lies
-    outside stands as the end that is nearer to it. lengths_links fall with them. Both are (P, G, A), nan where the
-    chain lies on both pulleys at no angle.
+    lengths_links (P, G, A) fall along it: at the slackest, at each of SCAN_RAD, and at the stretched; one of SCAN_RAD
+    that lies outside has the length of the end that is nearer to it. nan where the chain lies on both pulleys at no
+    angle.
     """
 
     loop: CagedLoop
-    angles_rad: Array
+    slackest_rad: Array
+    stretched_rad: Array
     lengths_links: Array
-
-    @property
-    def slackest_rad(self) -> Array:
-        """Cage angle at the slackest end, (P, G, 1)."""
-        return self.angles_rad[..., :1]
 
     @property
     def slackest_links(self) -> Array:
         """Length there, (P, G, 1)."""
         return self.lengths_links[..., :1]
-
-    @property
-    def stretched_rad(self) -> Array:
-        """Cage angle pulled straight, (P, G, 1)."""
-        return self.angles_rad[..., -1:]
 
     @property
     def stretched_links(self) -> Array:
@@ -66,10 +58,10 @@ class Sweep:
         """Whether the chain lies on both pulleys at any angle, (P, G)."""
         return np.asarray(np.isfinite(self.slackest_links + self.stretched_links)[..., 0])
 
-    @property
-    def plumb_links(self) -> Array:
-        """Length with the cage straight down (P, G); nan where that lies outside the sweep."""
-        return np.where(self.angles_rad[..., 1 + PLUMB] == 0, self.lengths_links[..., 1 + PLUMB], np.nan)
+    def plumb_links(self, pose: int, gear: int) -> float | None:
+        """Length in one pose and gear with the cage straight down; None where that lies outside the sweep."""
+        inside = self.slackest_rad.item(pose, gear, 0) <= 0 <= self.stretched_rad.item(pose, gear, 0)
+        return self.lengths_links.item(pose, gear, 1 + PLUMB) if inside else None
 
     def scanned_links(self, gear: int, cage_rad: Array) -> Array:
         """Length in one gear at the last scanned angle before each pose's own, never too little, (P,)."""
@@ -92,9 +84,9 @@ class Settled:
     short: NDArray[np.bool_]
     loose: NDArray[np.bool_]
 
-    def at(self, which: Sequence[int]) -> "Settled":
-        """The same for some of the counts, by their index."""
-        return Settled(*(getattr(self, field.name)[..., which] for field in fields(self)))
+    def at(self, which: slice) -> "Settled":
+        """The same for some of the counts, by their places."""
+        return Settled(*(values[..., which] for values in vars(self).values()))
 
 
 def sweep_of(loop: CagedLoop) -> Sweep:
@@ -127,14 +119,8 @@ def _sweep(loop: CagedLoop) -> Sweep:
         ends = loop.turned(np.concatenate([np.minimum(rest, stretched), stretched], axis=-1))
     links = np.where(on_both.any(axis=-1, keepdims=True), ends.links, np.nan)
     slackest, longest_links, shortest_links = np.minimum(rest, stretched), links[..., :1], links[..., 1:]
-    between = np.minimum(np.maximum(SCAN_RAD, slackest), stretched)
-    beyond = np.where(stretched > SCAN_RAD, longest_links, shortest_links)
-    lengths = np.where(between == SCAN_RAD, lengths, beyond)
-    return Sweep(
-        loop=loop,
-        angles_rad=np.concatenate([slackest, between, stretched], axis=-1),
-        lengths_links=np.concatenate([longest_links, lengths, shortest_links], axis=-1),
-    )
+    lengths = np.where(slackest > SCAN_RAD, longest_links, np.where(stretched < SCAN_RAD, shortest_links, lengths))
+    return Sweep(loop, slackest, stretched, np.concatenate([longest_links, lengths, shortest_links], axis=-1))
 
 
 def _still_falls(turned: TurnedLoop) -> NDArray[np.bool_]:
@@ -156,17 +142,16 @@ def _straightest_rad(loop: CagedLoop, slackest: Array, first_off: NDArray[np.int
     return np.asarray(low)
 
 
-def _picked(values: Array, index: NDArray[np.int_]) -> Array:
-    """Of each pose and gear the values at an index of its own; values (P, G, A), index (P, G, n)."""
+def _first_of(values: Array) -> NDArray[np.int_]:
+    """Where the values of each pose and gear begin among all of them, (P, G, 1)."""
     poses, gears, angles = values.shape
-    first = np.arange(0, values.size, angles).reshape(poses, gears, 1)
-    return values.take(first + index)
+    return np.arange(0, values.size, angles).reshape(poses, gears, 1)
 
 
 def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
     """Angle of the top of the parabola through the longest of the scanned loops and its neighbours."""
     middle = np.minimum(np.maximum(longest, 1), len(SCAN_RAD) - 2)
-    around = _picked(lengths, middle + BESIDE)
+    around = lengths.take(_first_of(lengths) + middle + BESIDE)
     before, top, after = around[..., :1], around[..., 1:2], around[..., 2:]
     bend = before - 2 * top + after
     bends = (bend < 0) & (bend > -np.inf)
@@ -213,13 +198,15 @@ def _near_rest_rad(sweep: Sweep, links: Array) -> tuple[Array, Array, Array]:
 
     About its slackest the loop shortens as the square of the turn, so the table is read in roots.
     """
-    angles, lengths = sweep.angles_rad, sweep.lengths_links
+    lengths = sweep.lengths_links
     longer = (lengths[..., None, :] >= links[:, None]).sum(axis=-1)
     after = np.minimum(np.maximum(longer, 1), lengths.shape[-1] - 1)
-    low, high = _picked(angles, after - 1), _picked(angles, after)
+    place = _first_of(lengths) + after
+    low = np.maximum(TABLE_RAD[after - 1], sweep.slackest_rad)
+    high = np.minimum(TABLE_RAD[after], sweep.stretched_rad)
     below_low, below, below_high = (
         np.sqrt(np.maximum(sweep.slackest_links - each, 0.0))
-        for each in (_picked(lengths, after - 1), links, _picked(lengths, after))
+        for each in (lengths.take(place - 1), links, lengths.take(place))
     )
     share = (below - below_low) / np.maximum(below_high - below_low, EPSILON)
     near_rad = low + (high - low) * np.minimum(np.maximum(share, 0.0), 1.0)

@@ -1,0 +1,42 @@
+"""What is read off a cage on the bike at rest, as the trade does it at the stand."""
+
+import numpy as np
+
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.chain.counting import joinable_at_or_above, step_links
+from lone_pike.core.take_up.cage import BIG, SMALL, Cage
+
+
+def longest_clear(cage: Cage) -> tuple[int, float] | None:
+    """The longest count that keeps its air in small/small, and that air, mm; None where none does."""
+    return _longest_clear_of(cage, cage.counts_in_reach()) or _longest_clear_of(cage, _counts_at_rest(cage))
+
+
+def _longest_clear_of(cage: Cage, counts: range) -> tuple[int, float] | None:
+    settled = cage.settled(counts)
+    air = np.where(settled.loose[0, SMALL], -np.inf, settled.clearance_mm[0, SMALL])
+    clear = np.flatnonzero(air >= cage.bike.limits.least_clearance_mm)
+    return (counts[clear[-1]], float(air[clear[-1]])) if clear.size else None
+
+
+def nearest_to_clock(cage: Cage) -> tuple[int, float] | None:
+    """The count whose cage in big/big is nearest to half past four to five, and its degrees; None where none rests."""
+    counts = cage.counts_in_reach()
+    angles = np.degrees(cage.settled(counts).cage_rad[0, BIG])
+    if np.isnan(angles).all():
+        return None
+    k = int(np.nanargmin(np.abs(angles - limit("cage_clock"))))
+    return counts[k], float(angles[k])
+
+
+def longest_in_tension(cage: Cage) -> int:
+    """The longest count at which the cage takes any tension in small/small."""
+    return _counts_at_rest(cage)[-1]
+
+
+def _counts_at_rest(cage: Cage) -> range:
+    """Every joinable count that runs in small/small."""
+    step = step_links(cage.bike.chain.offset_link)
+    first = joinable_at_or_above(float(cage.sweep.stretched_links[0, SMALL, 0]), step)
+    past = joinable_at_or_above(float(cage.sweep.slackest_links[0, SMALL, 0]), step)
+    return range(min(first, past - step), past, step)
