@@ -68,8 +68,12 @@ def pose_of(bike: dict[str, Any], travel: float) -> Pose:
         return Pose(px + back, y + travel, turned(atan2(up, back) - atan2(y - py, x - px)))
     if suspension["type"] == "table":
         rows = suspension["points"]
-        (t1, c1), (t2, c2) = next(two for two in pairwise(rows) if travel <= two[1][0])
-        away = c1 + (c2 - c1) * (travel - t1) / (t2 - t1)
+        (t1, c1, *turn), (t2, c2, *next_turn) = next(two for two in pairwise(rows) if travel <= two[1][0])
+        share = (travel - t1) / (t2 - t1)
+        away = c1 + (c2 - c1) * share
+        if turn:
+            swing = radians(turn[0] + (next_turn[0] - turn[0]) * share - rows[0][2])
+            return Pose(-sqrt(away * away - (y + travel) ** 2), y + travel, swing)
     else:
         away = hypot(x, y) + suspension["growth_mm"] * travel / suspension["travel_mm"]
     x2 = -sqrt(away * away - (y + travel) ** 2)

@@ -44,7 +44,10 @@ def random_bike(seed: int, kind: str) -> dict[str, Any]:
     if kind == "table":
         away, slope = (x * x + y * y) ** 0.5, lot.uniform(-0.05, 0.2)
         rise = [0, 40, 80, 120, lot.randint(140, 180)]
-        bike["suspension"] = {"type": "table", "points": [[t, away + slope * t] for t in rise]}
+        turn = lot.uniform(-0.15, 0.05)
+        turns = [[turn * t] for t in rise] if lot.random() < 0.5 else [[]] * len(rise)
+        rows = [[t, away + slope * t, *turn] for t, turn in zip(rise, turns, strict=True)]
+        bike["suspension"] = {"type": "table", "points": rows}
     if kind == "idler":
         at = [lot.randint(-70, 20), max(rings) * 3 + lot.randint(20, 70)]
         bike["idlers"] = [{"run": "drive", "at_mm": at, "teeth": lot.randint(12, 18), "chain": "over"}]

@@ -9,8 +9,10 @@ from hypothesis import strategies as st
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.bike.measures import spreads_of
 from lone_pike.core.judging.answer import answer
-from lone_pike.core.judging.sizing import size_at, size_bike, travels_to_size
+from lone_pike.core.judging.sizing import size_at, size_bike, size_in, travels_to_size
+from lone_pike.core.motion.poses import end_gears, poses_as_told
 from lone_pike.core.motion.suspension import axle_path
 from lone_pike.formats.bike_file import bike_from_document
 from tests.bikes import said, told, wide_document
@@ -38,6 +40,36 @@ def test_the_suspension_row_of_the_model_section_3() -> None:
     assert [vote.links for vote in result.votes[:2]] == [114, 116]
     assert result.window and (result.window.min, result.window.max) == (114, 116)
     assert result.links == 116
+
+
+def test_a_table_that_tells_the_turn_sizes_as_the_arm_it_was_read_off() -> None:
+    """Rows every 20 mm off the model's own arm, its turn read on a gauge that stood at 40 degrees at rest."""
+    arm = sprung(PIVOT)
+    path = axle_path(arm, np.arange(0.0, 141.0, 20.0))
+    figures = zip(path.travel_mm, path.chainstay_mm, np.degrees(path.swing_rad) + 40, strict=True)
+    rows = [[float(figure) for figure in row] for row in figures]
+    as_told, as_arm = answer(sprung({"type": "table", "points": rows})), answer(arm)
+    assert (as_told.links, as_told.window) == (as_arm.links, as_arm.window)
+    assert as_told.sizing.cage.reserve_deg(116) == pytest.approx(as_arm.sizing.cage.reserve_deg(116), abs=0.05)
+    assert not [notice for notice in as_told.warnings if "turn" in notice.code]
+    backward = answer(sprung({"type": "table", "points": [[t, c, -turn] for t, c, turn in rows]}))
+    assert "by 18°, the chainstay turns by -18°" in said(backward.notices[0].message)
+
+
+def test_a_table_without_the_turn_carries_the_doubt_and_says_so() -> None:
+    """Model, section 4: up to 0.3 links over 150 mm, which the limits have as 6 degrees; half over half the travel."""
+    bare = answer(sprung({"type": "table", "points": [[0, 440.04], [75, 445]]}))
+    assert spreads_of(bare.bike) == {"turn_deg": 3.0}
+    assert bare.likelihood and "up to 0.3 links in 150 mm" in said(bare.notices[0].message)
+    full = answer(sprung({"type": "table", "points": [[0, 440.04], [150, 447]]})).sizing
+    turned = size_in(
+        full.bike,
+        full.travels_mm,
+        poses_as_told(full.bike, full.travels_mm, {"turn_deg": np.array([6.0])}),
+        end_gears(full.bike),
+    )
+    shortest = [sizing.take_up.sweep.stretched_links[-1, 0, 0] for sizing in (full, turned)]
+    assert shortest[0] - shortest[1] == pytest.approx(0.3, abs=0.05)
 
 
 def test_the_long_bike_of_the_model_section_3_at_boom_0() -> None:
@@ -134,6 +166,10 @@ def test_a_table_never_swings_beyond_its_rows() -> None:
         ({"type": "table", "points": [[0, 440], [20, 441], [20, 442]]}, "suspension.points.2"),
         ({"type": "table", "points": [[0, 440], [40, 441], [20, 442]]}, "suspension.points.2"),
         ({"type": "table", "points": [[0, 440], [20, "x"]]}, "suspension.points.1.1"),
+        ({"type": "table", "points": [[0, 440, 0], [20, 441]]}, "suspension.points.1"),
+        ({"type": "table", "points": [[0, 440], [20, 441, -3]]}, "suspension.points.1"),
+        ({"type": "table", "points": [[0, 440, 0], [20, 441, -61]]}, "suspension.points.1.2"),
+        ({"type": "table", "points": [[0, 440, 0, 0], [20, 441, 1, 0]]}, "suspension.points.0"),
         ({"type": "table", "points": [[i / 100, 440.0] for i in range(10_000)]}, "suspension.points"),
     ],
 )

@@ -7,25 +7,39 @@ from lone_pike.core.messages import LengthUnit, Unit
 from lone_pike.formats.parsing import Parsed, collapsed, parse_lengths, parse_quantity, split_spread
 
 IDLER = re.compile(r"(drive|return)[ ,]+(over|under)[ ,]+(\d{1,3}) ?(?:t|teeth)?[ ,]+(.+)")
+TURN_UNIT = re.compile(r" ?(?:°|deg|degrees?)$")
+THREE_BY_COMMA = re.compile("[^, ]+,[^, ]+,[^, ]+")
 TUBE = re.compile(r"(drive|return)[ ,]+(\d{1,2})[ ,]+(.+)")
 TUBE_LENGTHS = ("length_mm", "inner_mm", "behind_mm", "front_cage_mm")
 PIECE = re.compile(r"(\d{1,4}) ?(?:links?)?[ ,]*(inner|outer)?[ ,]*(\d{1,2}(?:[.,]\d{1,3})?)? ?%?(?: ?bin (\d{1,15}))?")
 
 
 def parse_travel_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Rows of travel and chainstay, pasted or typed: a row a line, or rows with ";" between.
+    """Rows of travel and chainstay, and the turn where it was measured, pasted or typed: a row a line, or ";" between.
 
     A heading of words is passed over; a row that cannot be read stays as it was typed.
 
     >>> parse_travel_rows("travel, chainstay\\n0, 431\\n70 436,5").value
     [[0.0, 431.0], [70.0, 436.5]]
+    >>> parse_travel_rows("0 431 0; 70 436,5 -8,9°").value
+    [[0.0, 431.0, 0.0], [70.0, 436.5, -8.9]]
     """
     lines = _lines(text)
     if lines and not re.search(r"\d", lines[0]):
         lines = lines[1:]
     if not lines:
         return Parsed(text.strip() or None)
-    return Parsed([parse_lengths(line, 2, typed_in) or line for line in lines])
+    return Parsed([_travel_row(line, typed_in) for line in lines])
+
+
+def _travel_row(line: str, typed_in: LengthUnit) -> list[float] | str:
+    own = TURN_UNIT.sub("", collapsed(line))
+    two = None if THREE_BY_COMMA.fullmatch(own) else parse_lengths(line, 2, typed_in)
+    if two:
+        return two
+    before, _, last = own.rpartition(" " if " " in own else ",")
+    lengths, turn_deg = parse_lengths(before, 2, typed_in), parse_quantity(last, Unit.DEG).value
+    return [*lengths, turn_deg] if lengths and isinstance(turn_deg, float) else line
 
 
 def parse_idler_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:

@@ -41,7 +41,7 @@ def format_value(spec: FieldSpec, value: Any, typed_in: LengthUnit) -> str:
 
 def _format_list(spec: FieldSpec, values: list[Any], typed_in: LengthUnit) -> str:
     if spec.kind is Kind.TRAVEL_ROWS:
-        return "\n".join(_format_row(row, typed_in) for row in values)
+        return "\n".join(_format_travel_row(row, typed_in) for row in values)
     if spec.kind is Kind.IDLER_ROWS:
         return "\n".join(_format_idler(row, typed_in) for row in values)
     if spec.kind is Kind.PIECE_ROWS:
@@ -55,6 +55,18 @@ def _format_list(spec: FieldSpec, values: list[Any], typed_in: LengthUnit) -> st
 
 def _format_row(row: Any, typed_in: LengthUnit) -> str:
     return " ".join(_format_length_or_text(part, typed_in) for part in row) if isinstance(row, list) else str(row)
+
+
+def _format_travel_row(row: Any, typed_in: LengthUnit) -> str:
+    if not isinstance(row, list):
+        return str(row)
+    return _format_row(row[:2], typed_in) + "".join(
+        f" {turn:g}°" if _is_number(turn) else f" {turn}" for turn in row[2:]
+    )
+
+
+def _is_number(value: Any) -> bool:
+    return isinstance(value, int | float) and not isinstance(value, bool)
 
 
 def _format_idler(row: Any, typed_in: LengthUnit) -> str:

@@ -33,8 +33,9 @@ NOT_KNOWN: tuple[tuple[str, str], ...] = (
     ),
     (
         "Linkages",
-        "A table of travel tells where the axle goes, not how the part turns that carries the derailleur. On a linkage"
-        " that can be worth a third of a link at the end of the travel.",
+        "A table of travel tells how the part turns that carries the derailleur only where its rows have that figure."
+        " Without it the part is taken to turn as the chainstay does. On a linkage that can be worth a third of a link"
+        " at the end of the travel; how likely the count stays is told with it.",
     ),
     (
         "Chain and teeth as they are",

@@ -96,6 +96,10 @@ ANSWERS = {
     ),
     "over_rating": "More than it is rated for, and more than it can take up here.",
     "within_rating_but_not_served": "Within what it is rated for, and yet more than it can take up on this bike.",
+    "turn_not_told": "The derailleur's part is taken to turn as the chainstay does; on a linkage it may not, which is"
+    " worth up to {links} in {travel:.0}. A third figure in the rows settles it.",
+    "turns_against": "The rows turn the derailleur's part by {told:.0}, the chainstay turns by {chainstay:.0}: minus is"
+    " the way a swing arm turns.",
     "cage_class": "Cage taken as {cage}: {length:.0}, {either_way:.0} more or less.",
     "near_edge": "Measure the chainstay again: {edge:.1} off, and it is another count.",
     "mend": "What would mend it: {ways:or}.",
@@ -134,7 +138,8 @@ ALLOWED = {
     "each_once": "each size once",
     "place_from_crank": "two lengths from the crank centre, forward and up, each up to {high}",
     "axle_place": "two lengths from the crank centre, forward and up, {nearest_axle:bare} to {high} away from it",
-    "travel_rows": "{fewest:bare} to {most} of travel and chainstay, travels rising from rest to {high}, each once",
+    "travel_rows": "{fewest:bare} to {most} of travel and chainstay, travels rising from rest to {high}, each once;"
+    " in each or in none the turn, up to {most_turn} either way",
     "idler_rows": "up to {most:bare} idlers, each run listed front to back",
     "tube_rows": "up to {most:bare} tubes, each on a straight part of a run",
     "piece_rows": "up to {most:bare} pieces: links, the kind of the first one, and its wear in percent",
@@ -151,6 +156,7 @@ ALLOWED = {
     "nothing_beside_axle": "nothing, beside the axle's own place",
     "first_row_at_rest": "a first row with no travel, the bike at rest",
     "travels_rise": "travels that rise from row to row",
+    "turn_in_each_row": "a turn in each row, or in none",
     "chainstay_near_row": "a chainstay near that of the row before",
     "arm_that_rises": "an axle behind the pivot that can rise {travel} on an arm of {arm:.0}",
     "travel_below_chainstay": "a travel well below the chainstay",
@@ -216,6 +222,7 @@ HINTS = {
     "standing_has_no_idlers": "Without a cage the chain runs from ring to cog and back.",
     "same_travel_again": "It is the same travel again.",
     "travel_falls": "It is less than the {before} before it.",
+    "turn_or_none": "The first row tells whether the rows have it.",
     "no_axle_jumps": "No axle jumps like that; measure this row again.",
     "no_arm_so_steep": "No swing arm takes its axle away from the crank that fast.",
     "measured_twice": "The two do not agree; measure the chainstay at rest again.",

@@ -49,6 +49,12 @@ LIMITS: dict[str, Limit] = {
     "steepest_stay": Limit(45, "deg", "No chainstay stands steeper: the axle is behind the crank, not above it."),
     "same_chainstay": Limit(2, "mm", "A chainstay measured twice agrees within this."),
     "steepest_growth": Limit(2, "mm/mm", "No swing arm takes its axle away from the crank faster than it rises."),
+    "most_turn": Limit(60, "deg", "No part of a rear end turns farther than this over its travel."),
+    "linkage_turn": Limit(
+        6, "deg", "A linkage's part may turn this much apart from its chainstay; what a third of a link asks for."
+    ),
+    "linkage_links": Limit(0.3, "links", "What it is worth that a linkage's part turns apart from its chainstay."),
+    "linkage_travel": Limit(150, "mm", "The travel to which both are told; less travel, less turn."),
     "least_slack": Limit(10, "mm", "Mid-run movement of a chain without a cage, at least; less wears the bearings."),
     "most_slack": Limit(15, "mm", "Mid-run movement of a chain without a cage, at most; much more and it comes off."),
     "cage_clock": Limit(

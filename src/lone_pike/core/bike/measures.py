@@ -8,7 +8,7 @@ import numpy as np
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.fields import FieldSpec, Kind, Spread, fields_of
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.suspensions import GrowthSuspension, PivotSuspension
+from lone_pike.core.bike.suspensions import GrowthSuspension, PivotSuspension, Suspension, TableSuspension
 from lone_pike.core.bike.take_ups import Caged, Derailleur
 from lone_pike.core.bike.teeth import Array, tip_radius_mm
 
@@ -36,6 +36,8 @@ def measures_of_table() -> dict[Measure, FieldSpec]:
             stem = spec.spread.key.removesuffix("_mm")
             names = [f"{stem}_x_mm", f"{stem}_y_mm"] if spec.kind is Kind.PLACE else [spec.spread.key]
             measures |= dict.fromkeys(names, spec)
+    turn = replace(fields_of(Bike)["suspension.points"], kind=Kind.ANGLE, label="Turn of the derailleur's part")
+    measures["turn_deg"] = replace(turn, spread=Spread("turn_deg", limit("linkage_turn"), 30.0, 24.0))
     height = replace(fields_of(Bike)["idlers"], label="Idler's height")
     for i in range(height.most or 0):
         key = idler_measure(i)
@@ -74,6 +76,8 @@ def values_of(bike: Bike) -> dict[Measure, float]:
         values |= {"pivot_x_mm": x_mm, "pivot_y_mm": y_mm}
     if isinstance(suspension, GrowthSuspension):
         values["growth_mm"] = suspension.growth_mm
+    if _turn_is_not_told(suspension):
+        values["turn_deg"] = 0.0
     if isinstance(suspension, PivotSuspension | GrowthSuspension):
         values["travel_mm"] = suspension.travel_mm
     return values | {idler_measure(i): idler.at_mm[1] for i, idler in enumerate(bike.idlers)}
@@ -84,8 +88,15 @@ def spreads_of(bike: Bike) -> dict[Measure, float]:
     spreads = {measure: bike.about.root.get(_key(measure), 0.0) for measure in values_of(bike)}
     if isinstance(bike.take_up, Caged) and bike.take_up.cage_mm is None:
         spreads["cage_mm"] = max(spreads["cage_mm"], limit("cage_class_doubt"))
+    if _turn_is_not_told(bike.suspension):
+        spreads["turn_deg"] = limit("linkage_turn") * bike.travel_mm / limit("linkage_travel")
     spreads |= {idler_measure(i): idler.about_mm or 0.0 for i, idler in enumerate(bike.idlers)}
     return {measure: spread for measure, spread in spreads.items() if spread > 0}
+
+
+def _turn_is_not_told(suspension: Suspension | None) -> bool:
+    """Whether a table leaves open how the derailleur's part turns; then it may turn apart from the chainstay."""
+    return isinstance(suspension, TableSuspension) and not suspension.tells_turn
 
 
 def _key(measure: Measure) -> str:

@@ -7,7 +7,7 @@ from pydantic import BaseModel, ValidationError
 from pydantic_core import ErrorDetails
 
 from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput
-from lone_pike.core.bike.fields import FieldSpec, fields_of, models_in, tag_of
+from lone_pike.core.bike.fields import ROW_TAGS, FieldSpec, fields_of, models_in, tag_of
 from lone_pike.core.messages import Message, Quantity, Raw, Term, Unit, number
 
 Location = Iterable[int | str]
@@ -69,6 +69,8 @@ def _place(location: Location, model: type[BaseModel]) -> tuple[list[str], type[
     """A place in the document without the union tags in it, and the model that holds it."""
     path, here, owner = [], [model], model
     for part in location:
+        if part in ROW_TAGS:
+            continue
         if isinstance(part, int):
             path.append(str(part))
             continue

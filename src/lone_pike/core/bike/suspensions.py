@@ -3,10 +3,10 @@
 from itertools import pairwise
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Discriminator, Field, Tag, field_validator, model_validator
 
 from lone_pike.core.bike.base import Document, PositionMm, trade_error
-from lone_pike.core.bike.fields import Kind, measured
+from lone_pike.core.bike.fields import THREE_FIGURES, TWO_FIGURES, Kind, measured
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.messages import Message, mm
 
@@ -14,8 +14,20 @@ STEEPEST = limit("steepest_growth")
 JUMP_MM = limit("same_chainstay")
 """A row whose chainstay is farther from the row before, or the first, than its travel allows and this, is misread."""
 
+MOST_TURN_DEG = limit("most_turn")
 TravelMm = Annotated[float, Field(ge=0, le=400)]
 ChainstayMm = Annotated[float, Field(ge=limit("nearest_axle"), le=limit("farthest_axle"))]
+TurnDeg = Annotated[float, Field(ge=-MOST_TURN_DEG, le=MOST_TURN_DEG)]
+
+WITHOUT_TURN = 2
+TravelRow = Annotated[
+    Annotated[tuple[TravelMm, ChainstayMm], Tag(TWO_FIGURES)]
+    | Annotated[tuple[TravelMm, ChainstayMm, TurnDeg], Tag(THREE_FIGURES)],
+    Discriminator(
+        lambda row: THREE_FIGURES if isinstance(row, list | tuple) and len(row) > WITHOUT_TURN else TWO_FIGURES
+    ),
+]
+"""Travel and chainstay, mm, and, where it was measured, how far the part has turned that carries the derailleur."""
 
 
 class RisingAxle(Document):
@@ -50,21 +62,23 @@ class PivotSuspension(RisingAxle):
 
 
 class TableSuspension(Document):
-    """Chainstay measured at several points of the travel."""
+    """Chainstay measured at several points of the travel, and on a linkage the turn of what carries the derailleur."""
 
     type: Literal["table"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
-    points: tuple[tuple[TravelMm, ChainstayMm], ...] = measured(
+    points: tuple[TravelRow, ...] = measured(
         Kind.TRAVEL_ROWS,
         "Travel and chainstay",
-        "A row for each travel: travel and chainstay, typed or pasted, from rest to bottomed out.",
+        "A row for each travel, typed or pasted, from rest to bottomed out: travel, chainstay, and on a linkage how"
+        " far the derailleur's part has turned, in degrees; minus the way a swing arm turns.",
         allowed="travel_rows",
+        limits=("most_turn",),
         min_length=2,
         max_length=1000,
     )
 
     @field_validator("points")
     @classmethod
-    def _travel_rises_from_rest(cls, points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+    def _travel_rises_from_rest(cls, points: tuple[TravelRow, ...]) -> tuple[TravelRow, ...]:
         if points[0][0] != 0:
             raise trade_error(Message("first_row_at_rest"), at="0", read=list(points[0]))
         for row, (before, here) in enumerate(pairwise(points), start=1):
@@ -73,6 +87,8 @@ class TableSuspension(Document):
                 raise trade_error(
                     Message("travels_rise"), at=str(row), read=list(here), hint=hint, before=mm(before[0])
                 )
+            if len(here) != len(points[0]):
+                raise trade_error(Message("turn_in_each_row"), at=str(row), read=list(here), hint="turn_or_none")
             if any(abs(here[1] - one[1]) > STEEPEST * (here[0] - one[0]) + JUMP_MM for one in (before, points[0])):
                 raise trade_error(Message("chainstay_near_row"), at=str(row), read=list(here), hint="no_axle_jumps")
         return points
@@ -81,6 +97,11 @@ class TableSuspension(Document):
     def travel_mm(self) -> float:
         """The last row's travel."""
         return self.points[-1][0]
+
+    @property
+    def tells_turn(self) -> bool:
+        """Whether its rows tell how the part turns that carries the derailleur."""
+        return len(self.points[0]) > WITHOUT_TURN
 
 
 class GrowthSuspension(RisingAxle):

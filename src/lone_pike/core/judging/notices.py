@@ -3,14 +3,18 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+import numpy as np
+
 from lone_pike.core.bike.base import JoinerKind
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Measure
+from lone_pike.core.bike.suspensions import TableSuspension
 from lone_pike.core.bike.take_ups import Caged, Slot
 from lone_pike.core.judging.sensitivity import ValidRange
 from lone_pike.core.judging.sizing import Sizing
-from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
+from lone_pike.core.messages import Message, Quantity, Term, Unit, deg, links, mm, number, teeth
+from lone_pike.core.motion.suspension import axle_path
 from lone_pike.core.take_up.protocol import Capacity, Gear, Ground
 
 
@@ -40,6 +44,8 @@ def answer_notices(
     if decided_by != "window" and sizing.ground(count) is not Ground.SAFE:
         notices.append(Notice("conflict", _conflict(sizing, count, decided_by)))
     notices += _rating_notices(capacity)
+    if isinstance(bike.suspension, TableSuspension):
+        notices += _turn_notices(bike, bike.suspension)
     notices += [Notice(f"route_{trouble.code}", trouble.message) for trouble in sizing.troubles]
     if sizing.window is None:
         notices.append(Notice("window_empty", sizing.take_up.none_safe(gears)))
@@ -55,6 +61,19 @@ def _conflict(sizing: Sizing, count: int, decided_by: str) -> Message:
         meaning=sizing.take_up.meaning(count),
         advised=links(sizing.recommended_links),
     )
+
+
+def _turn_notices(bike: Bike, table: TableSuspension) -> list[Notice]:
+    """That a table leaves open how the derailleur's part turns, or tells it the other way round than the chainstay."""
+    if not table.tells_turn:
+        worth = {"links": links(limit("linkage_links")), "travel": mm(limit("linkage_travel"))}
+        return [Notice("turn_not_told", Message("turn_not_told", **worth))]
+    (*_, first_deg), (*_, last_deg) = table.points[0], table.points[-1]
+    told_deg, end = last_deg - first_deg, axle_path(bike, np.array([0.0, table.travel_mm]))
+    own_deg = float(np.diff(np.degrees(np.arctan2(end.y_mm, end.x_mm)) % 360).item())
+    if told_deg * own_deg < 0 and abs(told_deg) > limit("linkage_turn"):
+        return [Notice("turns_against", Message("turns_against", told=deg(told_deg), chainstay=deg(own_deg)))]
+    return []
 
 
 def _rating_notices(capacity: Capacity) -> list[Notice]:

@@ -1,6 +1,6 @@
 """Where the rear axle stands at each travel (model, section 4)."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import atan, sin
 
 import numpy as np
@@ -38,8 +38,8 @@ class AxlePath:
 def axle_path(bike: Bike, travel_mm: Array, errors: Errors | None = None) -> AxlePath:
     """The axle at each travel, wheel rise vertical, mm; with errors, for each set of them.
 
-    Pivot: on a circle about it; swing = the arm's turn. Table and growth figure: at that distance from the
-    crank, raised by the travel; swing = the turn of the chainstay. Source: model, section 4.
+    Pivot: on a circle about it; swing = the arm's turn. Table and growth figure: at that distance from the crank,
+    raised by the travel; swing = the turn that the table tells, or that of the chainstay. Source: model, section 4.
     Raises: InvalidInput where the axle cannot rise that far; with errors it stops there instead.
     """
     rest = _at_rest(bike, errors)
@@ -50,8 +50,10 @@ def axle_path(bike: Bike, travel_mm: Array, errors: Errors | None = None) -> Axl
     if isinstance(suspension, PivotSuspension):
         return _about_pivot(suspension, rest, _risen(suspension.travel_mm, travel_mm, errors), errors)
     if isinstance(suspension, TableSuspension):
-        read_off = _read_off(suspension, travel_mm) + error_of(errors, "chainstay_mm")
-        return _at_distance(rest, travel_mm, read_off, errors)
+        at_mm, rows_mm, *_ = np.array(suspension.points, dtype=float).T
+        chainstay_mm = _read_off(at_mm, rows_mm, travel_mm) + error_of(errors, "chainstay_mm")
+        path = _at_distance(rest, travel_mm, chainstay_mm, errors)
+        return replace(path, swing_rad=_carried_rad(suspension, path.swing_rad, travel_mm, errors))
     full_mm = suspension.travel_mm
     growth = (suspension.growth_mm + error_of(errors, "growth_mm")) * travel_mm / full_mm
     return _at_distance(rest, _risen(full_mm, travel_mm, errors), np.hypot(*rest) + growth, errors)
@@ -107,17 +109,25 @@ def _nearest_turn(angle_rad: Array) -> Array:
     return np.asarray((angle_rad + np.pi) % (2 * np.pi) - np.pi)
 
 
-def _read_off(suspension: TableSuspension, travel_mm: Array) -> Array:
-    """Chainstay between the rows: cubic pieces that never swing beyond their two rows (Fritsch and Carlson, 1980)."""
-    at, chainstay = np.array(suspension.points, dtype=float).T
+def _carried_rad(suspension: TableSuspension, chainstay_rad: Array, travel_mm: Array, errors: Errors | None) -> Array:
+    """How far the part has turned that carries the derailleur: from the first row on, where the table tells it; else as
+    the chainstay, and by as much apart from it at the last row as that may be."""
+    if suspension.tells_turn:
+        at_mm, _, turn_deg = np.array(suspension.points, dtype=float).T
+        return np.radians(_read_off(at_mm, turn_deg - turn_deg[0], travel_mm))
+    return chainstay_rad + np.radians(error_of(errors, "turn_deg") * travel_mm / suspension.travel_mm)
+
+
+def _read_off(at: Array, rows: Array, travel_mm: Array) -> Array:
+    """A figure between the rows: cubic pieces that never swing beyond their two rows (Fritsch and Carlson, 1980)."""
     width = np.diff(at)
-    slope = np.diff(chainstay) / width
+    slope = np.diff(rows) / width
     tangent = _monotone_tangents(width, slope)
     piece = np.clip(np.searchsorted(at, travel_mm, side="right") - 1, 0, len(width) - 1)
     share = (travel_mm - at[piece]) / width[piece]
     return np.asarray(
-        chainstay[piece] * (1 + 2 * share) * (1 - share) ** 2
-        + chainstay[piece + 1] * share**2 * (3 - 2 * share)
+        rows[piece] * (1 + 2 * share) * (1 - share) ** 2
+        + rows[piece + 1] * share**2 * (3 - 2 * share)
         + width[piece] * share * (1 - share) * (tangent[piece] * (1 - share) - tangent[piece + 1] * share)
     )
 
