@@ -231,7 +231,7 @@ def test_a_suspension_is_measured_row_by_row_and_bad_rows_are_named(page: Page, 
     expect(points).to_have_value("0 432\n50 436.5\n100 433")
     table = {"name": "axle.csv", "mimeType": "text/csv", "buffer": b"mm,mm\n0,432\n60,437.5\n110,434\n"}
     page.get_by_label("Read the table from a CSV file").set_input_files(table)
-    expect(page.get_by_role("status").first).to_contain_text("Travel and chainstay 3 → 3 rows, 2 new")
+    expect(page.get_by_role("status").first).to_contain_text("Travel, chainstay, turn 3 → 3 rows, 2 new")
     field(page, "suspension.type").select_option("")
     expect(points).to_have_count(0)
 

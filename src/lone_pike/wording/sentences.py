@@ -96,8 +96,7 @@ ANSWERS = {
     ),
     "over_rating": "More than it is rated for, and more than it can take up here.",
     "within_rating_but_not_served": "Within what it is rated for, and yet more than it can take up on this bike.",
-    "turn_not_told": "The derailleur's part is taken to turn as the chainstay does; on a linkage it may not, which is"
-    " worth up to {links} in {travel:.0}. A third figure in the rows settles it.",
+    "turn_not_told": "The rows tell no turn: on a linkage that may be worth {links} in {travel:.0}.",
     "turns_against": "The rows turn the derailleur's part by {told:.0}, the chainstay turns by {chainstay:.0}: minus is"
     " the way a swing arm turns.",
     "cage_class": "Cage taken as {cage}: {length:.0}, {either_way:.0} more or less.",

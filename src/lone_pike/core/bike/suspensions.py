@@ -67,9 +67,8 @@ class TableSuspension(Document):
     type: Literal["table"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
     points: tuple[TravelRow, ...] = measured(
         Kind.TRAVEL_ROWS,
-        "Travel and chainstay",
-        "A row for each travel, typed or pasted, from rest to bottomed out: travel, chainstay, and on a linkage how"
-        " far the derailleur's part has turned, in degrees; minus the way a swing arm turns.",
+        "Travel, chainstay, turn",
+        "A row a travel, from rest to full. Turn, on a linkage: degrees of the derailleur's part, minus as an arm turns.",
         allowed="travel_rows",
         limits=("most_turn",),
         min_length=2,
