@@ -68,7 +68,8 @@ class TableSuspension(Document):
     points: tuple[TravelRow, ...] = measured(
         Kind.TRAVEL_ROWS,
         "Travel, chainstay, turn",
-        "A row a travel, from rest to full. Turn, on a linkage: degrees of the derailleur's part, minus as an arm turns.",
+        "A row a travel, from rest to full."
+        " Turn, on a linkage: degrees of the derailleur's part, minus as an arm turns.",
         allowed="travel_rows",
         limits=("most_turn",),
         min_length=2,
