@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from lone_pike.drawing.svg import Point, Points, polyline
+from lone_pike.drawing.svg import Point, Points, lines, polyline
 
 JAW_MM, BEAM_PAST_MM, BEAM_MM = 34.0, 42.0, 9.0
 RULER_MM, TICK_MM, TICK_EVERY_MM = 20.0, 7.0, 10.0
@@ -30,10 +30,11 @@ def ruler(start: Point, end: Point) -> str:
     along, left, length_mm = _directions(start, end)
     first, last = np.array(start), np.array(end) + 20 * along
     below = -RULER_MM * left
-    ticks = [first + mm * along for mm in np.arange(0.0, length_mm + 1, TICK_EVERY_MM)]
-    return _box([first, last, last + below, first + below]) + "".join(
-        polyline([tick, tick - (TICK_MM if i % 5 else 2 * TICK_MM) * left]) for i, tick in enumerate(ticks)
-    )
+    at_mm = np.arange(0.0, length_mm + 1, TICK_EVERY_MM)[:, None]
+    long_mm = np.where(np.arange(len(at_mm)) % 5, TICK_MM, 2 * TICK_MM)[:, None]
+    edge = first + at_mm * along
+    ticks = np.stack([edge, edge - long_mm * left], axis=1)
+    return _box([first, last, last + below, first + below]) + lines(ticks)
 
 
 def _directions(start: Point, end: Point) -> tuple[Points, Points, float]:

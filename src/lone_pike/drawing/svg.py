@@ -37,6 +37,11 @@ def polyline(points: Iterable[Point], *, closed: bool = False) -> str:
     return "M" + "L".join(xy(float(point[0]), float(point[1])) for point in points) + ("Z" if closed else "")
 
 
+def lines(ends: NDArray[np.float64]) -> str:
+    """Path data of many straight lines at once, each from one point of the frame to another, (n, 2, 2)."""
+    return "M%.1f %.1fL%.1f %.1f" * len(ends) % tuple((ends * (1.0, -1.0)).ravel().tolist())
+
+
 def tenths(length_mm: float) -> int:
     """A length in whole tenths of a mm.
 
