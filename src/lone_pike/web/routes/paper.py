@@ -17,6 +17,7 @@ from lone_pike.web.views.frame import frame_of, side_of
 from lone_pike.web.views.paper import SHEETS, card_view, strip_sheets
 from lone_pike.web.views.size import bench_of
 from lone_pike.web.views.work import SizedWork, cut_of, work_of
+from lone_pike.wording.units import DisplayUnits
 
 router = APIRouter(prefix="/jobs/{job_id}")
 
@@ -55,22 +56,58 @@ def picture(job_request: ForJob, name: str) -> Response:
 
 
 def _picture(sized: SizedWork, name: str) -> str | None:
-    work, units = sized.work, units_of(sized.work.shop)
-    bench, cut = bench_of(sized, "size"), cut_of(work)[0]
-    foot, boom = frame_of(work, "size").foot, sized.answer.boom
-    whole = cut if cut and not cut.missing_links else None
-    tool = cut_view(work).tool
-    pictures: dict[str, Callable[[], str] | None] = {
-        "side": lambda: drawn("side_view", "side_view", side_of(sized), units),
-        "rail": (lambda: drawn("rail", "rail", foot.rail, foot.urls, units)) if foot else None,
-        "dials": (lambda: drawn("dials", "dials", bench.dials, bench.dial_urls, units)) if not bench.standing else None,
-        "growth": (lambda: drawn("growth", "growth", bench.growth, bench.growth_urls, units)) if bench.growth else None,
-        "boom": (lambda: drawn("boom", "boom", boom_picture(boom, sized.links), units)) if boom else None,
-        "strip": (lambda: drawn("strip", "strip", strip(whole))) if whole else None,
-        "tool": (lambda: drawn("tool", "tool", tool)) if tool else None,
-    }
-    draw = pictures.get(name)
-    return draw() if draw else None
+    """A picture's SVG; None where the job has none of that name."""
+    draw = PICTURES.get(name)
+    return draw(sized) if draw else None
+
+
+def _side(sized: SizedWork) -> str:
+    return drawn("side_view", "side_view", side_of(sized), _units(sized))
+
+
+def _rail(sized: SizedWork) -> str | None:
+    foot = frame_of(sized.work, "size").foot
+    return drawn("rail", "rail", foot.rail, foot.urls, _units(sized)) if foot else None
+
+
+def _dials(sized: SizedWork) -> str | None:
+    bench = bench_of(sized, "size")
+    return None if bench.standing else drawn("dials", "dials", bench.dials, bench.dial_urls, _units(sized))
+
+
+def _growth(sized: SizedWork) -> str | None:
+    bench = bench_of(sized, "size")
+    return drawn("growth", "growth", bench.growth, bench.growth_urls, _units(sized)) if bench.growth else None
+
+
+def _boom(sized: SizedWork) -> str | None:
+    boom = sized.answer.boom
+    return drawn("boom", "boom", boom_picture(boom, sized.links), _units(sized)) if boom else None
+
+
+def _strip(sized: SizedWork) -> str | None:
+    (cut, *_) = cut_of(sized.work)
+    return drawn("strip", "strip", strip(cut)) if cut and not cut.missing_links else None
+
+
+def _tool(sized: SizedWork) -> str | None:
+    tool = cut_view(sized.work).tool
+    return drawn("tool", "tool", tool) if tool else None
+
+
+PICTURES: dict[str, Callable[[SizedWork], str | None]] = {
+    "side": _side,
+    "rail": _rail,
+    "dials": _dials,
+    "growth": _growth,
+    "boom": _boom,
+    "strip": _strip,
+    "tool": _tool,
+}
+
+
+def _units(sized: SizedWork) -> DisplayUnits:
+    return units_of(sized.work.shop)
 
 
 def _sized(job_request: JobRequest) -> SizedWork:
