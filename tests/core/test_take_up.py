@@ -7,11 +7,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.judging.answer import answer
 from lone_pike.core.judging.sizing import size_in
 from lone_pike.core.motion.poses import all_gears, gears_of, poses_of
+from lone_pike.core.take_up.cages import derailleur_of
 from lone_pike.formats.bike_file import bike_from_document
-from tests.bikes import wide_bike, wide_document
+from tests.bikes import told, wide_bike, wide_document
+from tests.core import plain_model
+from tests.core.random_bikes import random_bike
 
 LONG = {
     "idlers": [
@@ -67,3 +71,22 @@ def test_margins_put_the_short_end_first() -> None:
     assert margins.at_short[0, 0] == pytest.approx(35.3 - 25, abs=0.05)
     assert margins.at_long[0] == pytest.approx([54.1, 38.0], abs=0.05)
     assert (margins.wanted, margins.recommended) == (20, 112)
+
+
+def test_a_sweep_ends_where_the_tension_pulley_meets_an_idler() -> None:
+    """The plain way walks the cage forward from plumb, and stops at the rear idler that stands in its way."""
+    document = random_bike(743209, "long")
+    bike, at_rest = bike_from_document(document), np.zeros(1)
+    plain = plain_model.Cage(document, plain_model.pose_of(document, 0.0), 44, 51)
+    sweep = derailleur_of(bike, poses_of(bike, at_rest), gears_of([(44, 51)])).sweep
+    assert sweep.stretched_rad.item() == pytest.approx(plain.stretched, abs=1e-6)
+    assert sweep.stretched_links.item() == pytest.approx(plain.shortest, abs=1e-4)
+    assert (np.diff(sweep.lengths_links) <= 0).all()
+
+
+@pytest.mark.parametrize("axle_mm", [[-884.9, -61], [-950, -61], [-1000, -61]])
+def test_an_idler_that_the_cage_swings_through_is_named(axle_mm: list[float]) -> None:
+    document = random_bike(16854, "long") | {"axle_mm": axle_mm, "chain": {"offset_link": True}}
+    with pytest.raises(InvalidInput) as caught:
+        answer(bike_from_document(document))
+    assert "idlers.2.at_mm" in told(caught.value) and "overlap" in told(caught.value)

@@ -9,7 +9,7 @@ import pytest
 from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.cutting import plan_cut
 from lone_pike.core.judging.answer import Answer, answer
-from lone_pike.core.judging.sizing import size_at
+from lone_pike.core.judging.sizing import size_at, size_bike
 from lone_pike.core.motion.poses import COG, RING, all_gears
 from lone_pike.drawing.chain import ChainShapes, rivets
 from lone_pike.drawing.dials import dials
@@ -19,7 +19,7 @@ from lone_pike.drawing.side_view import resting_loop, side_view, slack_run
 from lone_pike.drawing.strip import close_up, strip
 from lone_pike.formats.bike_file import bike_from_document
 from lone_pike.wording.schools import FLAGS
-from tests.bikes import SOUND, bike, wide_bike
+from tests.bikes import SOUND, bike, wide_bike, wide_document
 
 ANSWERS = {name: answer(bike_from_document(told)) for name, told in SOUND.items()}
 SAMPLES = pytest.mark.parametrize("result", ANSWERS.values(), ids=ANSWERS.keys())
@@ -135,6 +135,16 @@ def test_the_strip_lays_out_the_whole_box_and_pushes_the_planned_rivet(box: int,
     assert len(set(tens)) == 1
     near = close_up(cut)
     assert near and cut.push_from_start in [push.joint for push in near.pushes]
+
+
+@pytest.mark.parametrize("travel_mm", [1, 7, 150, 351, 400])
+def test_the_growth_plot_has_places_to_press_over_any_travel(travel_mm: int) -> None:
+    """From rest to bottomed out, so few that a knuckle finds one; 400 mm is the most a bike may have."""
+    growth = {"type": "growth", "growth_mm": 1.0, "travel_mm": travel_mm}
+    sizing = size_bike(wide_bike(suspension=growth, take_up=wide_document()["take_up"] | {"cage_mm": 100}))
+    steps = growth_plot(sizing, sizing.recommended_links, 0.0).steps
+    assert (steps[0].travel, steps[-1].travel) == (0, travel_mm)
+    assert len(steps) <= 15 and all(step.width > 20 for step in steps)
 
 
 def test_the_growth_plot_marks_the_worst_travel_where_it_is() -> None:

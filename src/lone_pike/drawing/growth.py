@@ -1,6 +1,7 @@
 """The growth plot: over the travel, how much longer the wrap gets, and what the count keeps in reserve."""
 
 from dataclasses import dataclass
+from math import ceil
 
 import numpy as np
 
@@ -11,7 +12,7 @@ from lone_pike.drawing.svg import number
 
 WIDTH, HEIGHT = 836, 132
 LEFT, RIGHT, TOP, BOTTOM = 84, 70, 14, 24
-STEPS_MM, MOST_STEPS = (1, 2, 5, 10, 20, 25), 14
+STEPS_MM, MOST_STEPS = (1, 2, 5, 10, 20, 25, 50), 14
 LAST_REACH = 25
 
 
@@ -90,7 +91,7 @@ def step_mm(full_travel_mm: float) -> int:
 
 
 def _steps(full: float, travel_mm: float) -> tuple[Step, ...]:
-    travels = [*range(0, int(full - step_mm(full) / 2), step_mm(full)), int(full)]
+    travels = [*range(0, ceil(full - step_mm(full) / 2), step_mm(full)), int(full)]
     centres = _across(np.array(travels, dtype=float), full)
     edges = np.concatenate([[centres[0] - LAST_REACH], (centres[1:] + centres[:-1]) / 2, [centres[-1] + LAST_REACH]])
     return tuple(

@@ -70,7 +70,7 @@ class Cage:
         first = joinable_at_or_above(float(self.sweep.stretched_links[:, BIG].max()), step)
         least_rad = self.sweep.stretched_rad[:, BIG, 0] - np.radians(limits.least_reserve_deg)
         long_enough = self.sweep.scanned_links(BIG, least_rad)
-        last = max(float(self.sweep.slackest_links[:, SMALL].min()), float(long_enough.max()))
+        last = max(first, float(self.sweep.slackest_links[:, SMALL].min()), float(long_enough.max()))
         return range(first - SHOWN_BEYOND * step, joinable_at_or_above(last, step) + SHOWN_BEYOND * step + 1, step)
 
     @cached_property
@@ -182,7 +182,8 @@ class Cage:
         worst_rad = settled.reserve_rad.min(axis=0) + EPSILON
         worst = (settled.reserve_rad <= worst_rad)[..., 0].argmax(axis=0), np.arange(len(self.gear_teeth)), 0
         cage, reserve = (np.degrees(values[worst]).tolist() for values in (settled.cage_rad, settled.reserve_rad))
-        spare, air = (values.min(axis=(0, 2)).tolist() for values in (settled.spare_links, settled.clearance_mm))
+        spare_links = as_new_links([count], self.bike.chain.stretch) - self.sweep.stretched_links
+        spare, air = (values.min(axis=(0, 2)).tolist() for values in (spare_links, settled.clearance_mm))
         resting = np.degrees(settled.cage_rad[0, :, 0]).tolist()
 
         def gear(i: int) -> Gear:

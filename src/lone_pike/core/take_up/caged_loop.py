@@ -202,12 +202,12 @@ class TurnedLoop:
         one with it. Returns: links, (P, G, A); nan where two circles overlap. Range: with the chain on both pulleys.
         Source: the path traced stop by stop, compared in the tests.
         """
-        loop, (into_tension, _), (into_ring, _) = self.loop, self.into_tension, self.loop.fixed_runs[-1]
-        wraps = wraps_rad([loop.ring, *loop.return_idlers], [into_ring, *(heading for heading, _ in self.runs)])
-        pulleys = loop.tension_teeth * into_tension - (loop.tension_teeth + loop.guide.teeth) * self.cage_rad
-        wrapped, (_, span_mm) = loop.ring.teeth * wraps[0] + pulleys, self.runs[0]
-        for stop, wrap, (_, next_mm) in zip(loop.return_idlers, wraps[1:], self.runs[1:], strict=True):
-            wrapped, span_mm = wrapped + stop.teeth * wrap, span_mm + next_mm
+        loop, (into_tension, _), (heading, _) = self.loop, self.into_tension, self.loop.fixed_runs[-1]
+        wrapped = loop.tension_teeth * into_tension - (loop.tension_teeth + loop.guide.teeth) * self.cage_rad
+        span_mm: Number = 0.0
+        for stop, (out_of, run_mm) in zip((loop.ring, *loop.return_idlers), self.runs, strict=True):
+            wrapped = wrapped + stop.teeth * within_turn(stop.wind * (heading - out_of))
+            heading, span_mm = out_of, span_mm + run_mm
         return np.asarray(span_mm / PITCH_MM + wrapped / TURN_RAD + loop.still_links)
 
     @property

@@ -73,13 +73,12 @@ class Sweep:
 class Settled:
     """Where the cage comes to rest for K counts; every array is (P, G, K), nan where it cannot.
 
-    cage_rad from straight down, forward positive; reserve_rad to the stretched end; spare_links over
-    the shortest loop; clearance_mm from the guide pulley to the return run; short and loose are flags.
+    cage_rad from straight down, forward positive; reserve_rad to the stretched end; clearance_mm from the guide
+    pulley to the return run; short and loose are flags.
     """
 
     cage_rad: Array
     reserve_rad: Array
-    spare_links: Array
     clearance_mm: Array
     short: NDArray[np.bool_]
     loose: NDArray[np.bool_]
@@ -110,11 +109,12 @@ def _sweep(loop: CagedLoop) -> Sweep:
     # An empty cage rests where its own stop is, if that comes before the slackest.
     rest = np.maximum(slackest, loop.rest_rad)
     ends = loop.turned(np.concatenate([np.minimum(rest, stretched), stretched], axis=-1))
-    falls = _still_falls(ends)[..., 1:]
+    # A pulley that swings through an idler shows as a loop that grows from one scanned angle to the next.
+    stops = (longest < SCAN_INDEX[1:]) & ~(on_both[..., 1:] & (lengths[..., 1:] <= lengths[..., :-1]))
+    falls = _still_falls(ends)[..., 1:] & ~(stops & (stretched > SCAN_RAD[1:])).any(axis=-1, keepdims=True)
     if not falls.all():
         # Past its longest the loop shortens until the chain leaves a pulley, or the cage is as straight as it gets.
-        stops = (longest < SCAN_INDEX) & ~on_both
-        first_off = np.where(stops.any(axis=-1, keepdims=True), stops.argmax(axis=-1, keepdims=True), len(SCAN_RAD))
+        first_off = np.where(stops.any(axis=-1, keepdims=True), 1 + stops.argmax(axis=-1, keepdims=True), len(SCAN_RAD))
         stretched = np.where(falls, stretched, _straightest_rad(loop, slackest, first_off, stretched))
         ends = loop.turned(np.concatenate([np.minimum(rest, stretched), stretched], axis=-1))
     links = np.where(on_both.any(axis=-1, keepdims=True), ends.links, np.nan)
@@ -131,14 +131,16 @@ def _still_falls(turned: TurnedLoop) -> NDArray[np.bool_]:
 def _straightest_rad(loop: CagedLoop, slackest: Array, first_off: NDArray[np.int_], straight: Array) -> Array:
     """Where the loop is shortest before the chain leaves the tension pulley: the last angle at which it still falls.
 
-    Halved between the scanned angles about it, each pose and gear on its own.
+    Halved between the scanned angles about it, each pose and gear on its own; what lies past an idler is longer.
     """
     low = np.maximum(SCAN_RAD[np.maximum(first_off - 2, 0)], slackest)
     high = np.minimum(SCAN_RAD[np.minimum(first_off, len(SCAN_RAD) - 1)], straight)
+    shortest = loop.turned(low).links
     for _ in range(HALVINGS):
-        middle = (low + high) / 2
-        falls = _still_falls(loop.turned(middle))
-        low, high = np.where(falls, middle, low), np.where(falls, high, middle)
+        turned = loop.turned((low + high) / 2)
+        falls = _still_falls(turned) & ~(turned.links > shortest)
+        low, high = np.where(falls, turned.cage_rad, low), np.where(falls, high, turned.cage_rad)
+        shortest = np.where(falls, turned.links, shortest)
     return np.asarray(low)
 
 
@@ -185,7 +187,6 @@ def at_rest(sweep: Sweep, counts: Sequence[int] | Array) -> tuple[Settled, Turne
     settled = Settled(
         cage_rad=cage_rad,
         reserve_rad=sweep.stretched_rad - cage_rad,
-        spare_links=np.where(short | loose, np.nan, links - sweep.stretched_links),
         clearance_mm=turned.clearance_mm,
         short=short,
         loose=loose,
