@@ -9,13 +9,13 @@ from hypothesis import strategies as st
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.judging.answer import answer
-from lone_pike.core.judging.sizing import size_in
+from lone_pike.core.judging.sizing import size_bike, size_in
 from lone_pike.core.motion.poses import all_gears, gears_of, poses_of
 from lone_pike.core.take_up.cages import derailleur_of
 from lone_pike.formats.bike_file import bike_from_document
 from tests.bikes import told, wide_bike, wide_document
 from tests.core import plain_model
-from tests.core.random_bikes import random_bike
+from tests.core.random_bikes import FIXED, random_bike, random_fixed
 
 LONG = {
     "idlers": [
@@ -90,3 +90,18 @@ def test_an_idler_that_the_cage_swings_through_is_named(axle_mm: list[float]) ->
     with pytest.raises(InvalidInput) as caught:
         answer(bike_from_document(document))
     assert "idlers.2.at_mm" in told(caught.value) and "overlap" in told(caught.value)
+
+
+@pytest.mark.parametrize("wear_percent", [0, 3, 5])
+@pytest.mark.parametrize("kind", ["rigid", "pivot", "arm", "none", "eccentric"])
+def test_every_safe_count_of_a_worn_chain_is_in_reach_and_so_are_two_that_are_not(kind: str, wear_percent: int) -> None:
+    """Of all counts that a bike may have; five percent of wear are five links and more."""
+    for seed in range(12):
+        document = random_fixed(seed, kind) if kind in FIXED else random_bike(seed, kind)
+        chain = {"wear_percent": wear_percent, "offset_link": document.get("chain", {}).get("offset_link", False)}
+        sizing = size_bike(bike_from_document({**document, "chain": chain}))
+        counts = range(60, 180, sizing.step_links)
+        assert sizing.in_reach.safe_counts == sizing.take_up.margins(counts).safe_counts, document
+        kept = [sizing.in_reach.kept(count) for count in sizing.in_reach.counts]
+        assert kept[0][0] < 0 and kept[-1][1] < 0, document
+        assert answer(sizing.bike).warnings is not None

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from lone_pike.core.bike.limits import LINKS_PER_PAIR
+from lone_pike.core.bike.parts import Chain
 from lone_pike.core.bike.teeth import Array
 
 EPSILON = 1e-9
@@ -32,6 +33,27 @@ def joinable_nearest(links: float, step: int) -> int:
     106
     """
     return math.floor(links / step + 0.5) * step
+
+
+def joins_at(chain: Chain, new_links: float) -> int:
+    """The first count of a chain that joins and is not below a length, told in links of a new one.
+
+    Equation: N (1 + w) >= L (model, section 5): a worn chain is longer, so it takes fewer links.
+    Parameters: new_links, a computed length. Returns: links of this chain.
+
+    >>> joins_at(Chain(), 106.222), joins_at(Chain(wear_percent=3.0), 106.222)
+    (108, 104)
+    """
+    return joinable_at_or_above(new_links / chain.stretch, step_links(chain.offset_link))
+
+
+def joins_nearest(chain: Chain, new_links: float) -> int:
+    """The joinable count of a chain that is nearest to a length, told in links of a new one.
+
+    >>> joins_nearest(Chain(), 106.9), joins_nearest(Chain(wear_percent=3.0), 106.9)
+    (106, 104)
+    """
+    return joinable_nearest(new_links / chain.stretch, step_links(chain.offset_link))
 
 
 def pairs_of(links: int) -> float:

@@ -3,7 +3,7 @@
 import numpy as np
 
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.chain.counting import joinable_at_or_above, step_links
+from lone_pike.core.chain.counting import joins_at, step_links
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 
 
@@ -37,6 +37,6 @@ def longest_in_tension(cage: Cage) -> int:
 def _counts_at_rest(cage: Cage) -> range:
     """Every joinable count that runs in small/small."""
     step = step_links(cage.bike.chain.offset_link)
-    first = joinable_at_or_above(float(cage.sweep.stretched_links[0, SMALL, 0]), step)
-    past = joinable_at_or_above(float(cage.sweep.slackest_links[0, SMALL, 0]), step)
+    shortest, longest = (ends.item(0, SMALL, 0) for ends in (cage.sweep.stretched_links, cage.sweep.slackest_links))
+    first, past = joins_at(cage.bike.chain, shortest), joins_at(cage.bike.chain, longest)
     return range(min(first, past - step), past, step)

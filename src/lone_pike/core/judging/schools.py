@@ -13,7 +13,7 @@ from lone_pike.core.bike.base import ChangedPart, Run
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.bike.parts import OldChain
-from lone_pike.core.chain.counting import joinable_at_or_above, joinable_nearest
+from lone_pike.core.chain.counting import joinable_at_or_above, joins_at, joins_nearest
 from lone_pike.core.chain.path import trace
 from lone_pike.core.judging.at_rest import longest_clear, longest_in_tension, nearest_to_clock
 from lone_pike.core.judging.sizing import Sizing, size_at
@@ -57,7 +57,7 @@ def bare_wrap_and_pairs(pairs: int) -> School:
     """The wrap round big/big without the derailleur, up to a joinable count, and so many pairs."""
 
     def school(sizing: Sizing) -> Say:
-        wrap = joinable_at_or_above(sizing.bare_wrap_links, sizing.step_links)
+        wrap = joins_at(sizing.bike.chain, sizing.bare_wrap_links)
         added = pairs * LINKS_PER_PAIR
         values = {"bare": links(sizing.bare_wrap_links), "joins_at": links(wrap), "added": links(added)}
         if sizing.bike.derailleur.extended:
@@ -70,7 +70,7 @@ def bare_wrap_and_pairs(pairs: int) -> School:
 
 def overlap_floor(sizing: Sizing) -> Say:
     """The ends must overlap by a pair at the bare wrap: a floor, not a size."""
-    count = joinable_at_or_above(sizing.bare_wrap_links + LINKS_PER_PAIR, sizing.step_links)
+    count = joins_at(sizing.bike.chain, sizing.bare_wrap_links) + LINKS_PER_PAIR
     return Say(count, Message("overlap_floor", overlap=links(LINKS_PER_PAIR)))
 
 
@@ -86,7 +86,7 @@ def cage_vertical(sizing: Sizing) -> Say:
     """Largest ring and smallest cog: pulleys plumb, one above the other."""
     ring, cog = sizing.bike.largest_ring, sizing.bike.smallest_cog
     plumb = sizing.cage.plumb_links(ring, cog)
-    count = joinable_nearest(plumb, sizing.step_links)
+    count = joins_nearest(sizing.bike.chain, plumb)
     return Say(count, Message("pulleys_plumb", gear=_gear(ring, cog), at=links(plumb)))
 
 
@@ -122,7 +122,7 @@ def makers_sheet(sizing: Sizing) -> Say | None:
     sheet = sizing.bike.sheet_links
     if sheet is None:
         return None
-    wrap = joinable_at_or_above(sizing.bare_wrap_links, sizing.step_links)
+    wrap = joins_at(sizing.bike.chain, sizing.bare_wrap_links)
     total = sheet >= limit("sheet_least_total")
     count = joinable_at_or_above(sheet if total else wrap + sheet, sizing.step_links)
     longest = sizing.take_up.counts_of_all()[-1] + int(limit("sheet_most_added"))
@@ -202,7 +202,7 @@ def arm_at_half(sizing: Sizing) -> Say | None:
     if not isinstance(sizing.take_up, ArmTakeUp):
         return None
     half = sizing.take_up.half_links()
-    return Say(joinable_nearest(half, sizing.step_links), Message("arm_at_half", at=links(half)))
+    return Say(joins_nearest(sizing.bike.chain, half), Message("arm_at_half", at=links(half)))
 
 
 SCHOOLS: dict[str, School] = {

@@ -13,7 +13,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import ALWAYS, Measure
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.chain.counting import as_new_links, joinable_at_or_above, step_links
+from lone_pike.core.chain.counting import as_new_links, joins_at, step_links
 from lone_pike.core.chain.path import Path, trace
 from lone_pike.core.messages import Message, deg, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
@@ -66,12 +66,13 @@ class Cage:
 
     @cached_property
     def _in_reach(self) -> range:
-        limits, step = self.bike.limits, step_links(self.bike.chain.offset_link)
-        first = joinable_at_or_above(float(self.sweep.stretched_links[:, BIG].max()), step)
+        limits, chain = self.bike.limits, self.bike.chain
+        shortest, step = float(self.sweep.stretched_links[:, BIG].max()), step_links(chain.offset_link)
         least_rad = self.sweep.stretched_rad[:, BIG, 0] - np.radians(limits.least_reserve_deg)
         long_enough = self.sweep.scanned_links(BIG, least_rad)
-        last = max(first, float(self.sweep.slackest_links[:, SMALL].min()), float(long_enough.max()))
-        return range(first - SHOWN_BEYOND * step, joinable_at_or_above(last, step) + SHOWN_BEYOND * step + 1, step)
+        longest = max(shortest, float(self.sweep.slackest_links[:, SMALL].min()), float(long_enough.max()))
+        first, last = joins_at(chain, shortest), joins_at(chain, longest)
+        return range(first - SHOWN_BEYOND * step, last + SHOWN_BEYOND * step + 1, step)
 
     @cached_property
     def _settled_in_reach(self) -> tuple[Settled, TurnedLoop]:
@@ -263,13 +264,13 @@ class Cage:
 
     def counts_of_all(self) -> range:
         """Every joinable count from the shortest loop of big/big to the longest of small/small, of any pose."""
-        step, sweep = step_links(self.bike.chain.offset_link), self.sweep
+        chain, sweep = self.bike.chain, self.sweep
         shortest = float(np.fmin.reduce(sweep.stretched_links[:, BIG], axis=None))
         longest = float(np.fmax.reduce(sweep.slackest_links[:, SMALL], axis=None))
         if isnan(shortest + longest):
             return range(0)
-        first, last = (joinable_at_or_above(links, step) for links in (shortest, max(shortest, longest)))
-        return range(first, last + 1, step)
+        first, last = joins_at(chain, shortest), joins_at(chain, max(shortest, longest))
+        return range(first, last + 1, step_links(chain.offset_link))
 
     def mends(self) -> Mapping[str, Sequence[Trial]]:
         """Longer cage classes, smaller largest cogs, larger smallest rings."""

@@ -17,7 +17,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.bike.take_ups import Eccentric, NoTakeUp, Slot, Standing, Taste
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.chain.counting import as_new_links, joinable_at_or_above, step_links
+from lone_pike.core.chain.counting import as_new_links, joins_at, step_links
 from lone_pike.core.chain.path import CLOCKWISE, Path, Stop, trace
 from lone_pike.core.messages import Message, links, mm
 from lone_pike.core.motion.poses import COG, RING, Gears
@@ -93,9 +93,9 @@ class FixedCentres:
 
     def counts_in_reach(self) -> range:
         """Every joinable count from a few too short at the near end to a few too long at the far one."""
-        step = step_links(self.bike.chain.offset_link)
-        first = joinable_at_or_above(float(self.near_links[:1].min()), step)
-        last = max(first, joinable_at_or_above(float(self.far_links[:1].max()), step))
+        chain, step = self.bike.chain, step_links(self.bike.chain.offset_link)
+        first = joins_at(chain, float(self.near_links[:1].min()))
+        last = max(first, joins_at(chain, float(self.far_links[:1].max())))
         return range(first - SHOWN_BEYOND * step, last + SHOWN_BEYOND * step + 1, step)
 
     def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:

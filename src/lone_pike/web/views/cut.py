@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from urllib.parse import parse_qsl, urlsplit
 
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.chain.counting import joinable_at_or_above, step_links
+from lone_pike.core.chain.counting import joins_at
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.chain.trial import PushTrial, try_push
 from lone_pike.core.messages import Message, Term, number
@@ -176,8 +176,8 @@ def _number(work: Work, cut: Cut) -> int | None:
         return cut.push_from_end
     if work.state.counted == "mark" and work.sized:
         bike = work.sized.bike
-        joins_at = joinable_at_or_above(work.sized.answer.bare_wrap.worst, step_links(bike.chain.offset_link))
-        return work.sized.links - joins_at
+        first = joins_at(bike.chain, work.sized.answer.bare_wrap.worst)
+        return work.sized.links - first
     return cut.push_from_start
 
 
