@@ -91,9 +91,9 @@ class Cage:
                 return self._settled_in_reach[0].at(some)
         return settle(self.sweep, as_new_links(counts, self.bike.chain.stretch))
 
-    def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:
+    def margins(self, counts: Sequence[int], variants: int | None = None) -> Margins:
         """Reserve in big/big and air in small/small beyond what the shop wants kept, degrees and mm."""
-        if variants > 1:
+        if variants is not None:
             return self._kept(settle(self.sweep, as_new_links(counts, self.bike.chain.stretch)), counts, variants)
         if counts == self._in_reach:
             return self._margins_in_reach

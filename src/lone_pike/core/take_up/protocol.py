@@ -221,8 +221,8 @@ class TakeUp(Protocol):
     def counts_in_reach(self) -> range:
         """Joinable counts from a few too short to a few too long; one long enough is among them."""
 
-    def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:
-        """What the counts keep at both ends, for each variant the worst of its poses."""
+    def margins(self, counts: Sequence[int], variants: int | None = None) -> Margins:
+        """What the counts keep at both ends, the worst of all poses; or of those of each of so many variants."""
 
     def kept(self, count: int) -> tuple[float, float]:
         """What one count of the bike as measured keeps at its short and its long end."""

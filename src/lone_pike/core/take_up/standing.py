@@ -98,9 +98,9 @@ class FixedCentres:
         last = max(first, joins_at(chain, float(self.far_links[:1].max())))
         return range(first - SHOWN_BEYOND * step, last + SHOWN_BEYOND * step + 1, step)
 
-    def margins(self, counts: Sequence[int], variants: int = 1) -> Margins:
+    def margins(self, counts: Sequence[int], variants: int | None = None) -> Margins:
         """Room before the near end and before the far one, mm, the least of all gears; wanted by taste."""
-        centres = np.broadcast_to(self.centres_mm(counts), (variants, len(self.wheels.ring_teeth[0]), len(counts)))
+        centres = np.broadcast_to(self.centres_mm(counts), (variants or 1, len(self.wheels.ring_teeth[0]), len(counts)))
         ahead, behind = (centres - self.near_mm).min(axis=1), (self.far_mm - centres).min(axis=1)
         forward = self._taste is not Taste.MIDDLE
         length_mm = float((self.far_mm - self.near_mm)[0].min())
