@@ -11,7 +11,9 @@ TURN_UNIT = re.compile(r" ?(?:°|deg|degrees?)$")
 THREE_BY_COMMA = re.compile("[^, ]+,[^, ]+,[^, ]+")
 TUBE = re.compile(r"(drive|return)[ ,]+(\d{1,2})[ ,]+(.+)")
 TUBE_LENGTHS = ("length_mm", "inner_mm", "behind_mm", "front_cage_mm")
-PIECE = re.compile(r"(\d{1,4}) ?(?:links?)?[ ,]*(inner|outer)?[ ,]*(\d{1,2}(?:[.,]\d{1,3})?)? ?%?(?: ?bin (\d{1,15}))?")
+PIECE = re.compile(
+    r"(\d{1,4}) ?(?:links?)?(?:[ ,]*(inner|outer))?(?:[ ,]+(\d{1,2}(?:[.,]\d{1,3})?) ?%?)?(?:[ ,]*bin (\d{1,15}))?[ ,]*"
+)
 
 
 def parse_travel_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
