@@ -106,3 +106,11 @@ def test_joiners_never_fall_below_nothing_and_a_label_is_laid_in_once(database: 
     with database.atomic() as connection:
         assert take_offcut(connection, piece_of(database, "CUT-0057"), NOW)
         assert lay_in(connection, new, NOW), "once it is gone its code is free again"
+        first, second = (
+            row["id"] for row in connection.execute("SELECT id FROM offcut WHERE code = 'CUT-0057' ORDER BY id")
+        )
+        assert take_offcut(connection, first, None), "it comes back without the code, which is another's by now"
+    assert piece_of(database, "CUT-0057") == second
+    with database.atomic() as connection:
+        assert take_offcut(connection, second, NOW) and take_offcut(connection, second, None)
+    assert piece_of(database, "CUT-0057") == second

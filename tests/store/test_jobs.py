@@ -16,7 +16,7 @@ from lone_pike.store.bin import offcuts
 from lone_pike.store.bookings import Fitting, Offcut, book, bookings_of, cancel_booking
 from lone_pike.store.database import Database
 from lone_pike.store.history import Stale, step_back
-from lone_pike.store.jobs import JobRow, job_by_id, open_jobs, revise_job, start_job
+from lone_pike.store.jobs import JobRow, close_job, job_by_id, open_jobs, reopen_job, revise_job, start_job
 from lone_pike.store.shop import shop_now
 from lone_pike.wording.render import render
 from lone_pike.wording.units import DisplayUnits
@@ -89,6 +89,29 @@ def test_a_booking_taken_back_is_a_row_more_and_nothing_less(database: Database)
     with database.atomic() as connection:
         book(connection, job_of(database), FITTED, NOW)
     assert [row.links for row in bookings_of(database, 1)] == [112, 110]
+
+
+def test_a_booking_is_taken_back_once_nothing_of_its_bike_stands_in_the_way(database: Database) -> None:
+    """A first job closed, two booked after it, and the first opened again: the bike would have two jobs in hand."""
+    document = job_of(database).document
+
+    def booked_job() -> int:
+        job_id = start_job(database, document, NOW, bike_id=1)
+        with database.atomic() as connection:
+            book(connection, job_of(database, job_id), FITTED, NOW)
+        return job_id
+
+    with database.atomic() as connection:
+        close_job(connection, 4, NOW)
+    second, third = booked_job(), booked_job()
+    with database.atomic() as connection:
+        assert not cancel_booking(connection, second, NOW), "it was booked again since"
+        assert reopen_job(connection, job_of(database))
+        assert not cancel_booking(connection, third, NOW), "the first is open"
+        close_job(connection, 4, NOW)
+        assert cancel_booking(connection, third, NOW)
+        close_job(connection, third, NOW)
+        assert cancel_booking(connection, second, NOW)
 
 
 def test_a_bike_has_one_open_job(database: Database) -> None:

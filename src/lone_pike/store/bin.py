@@ -74,6 +74,14 @@ class TooFew(Exception):
         super().__init__(there)
 
 
+LAY_BACK = """
+    UPDATE offcut SET taken_at = NULL, code = CASE WHEN EXISTS (
+        SELECT 1 FROM offcut AS other
+        WHERE other.code = offcut.code AND other.taken_at IS NULL AND other.id <> offcut.id
+    ) THEN NULL ELSE code END
+"""
+"""A piece that comes back has lost its code where another piece in the bin has it by now."""
+
 COLUMNS = "id, links, first_end, last_end, speeds, origin, laid_in_at, kind, wear_percent, width, code, reserved_by"
 IN_BIN = (
     "taken_at IS NULL AND NOT EXISTS (SELECT 1 FROM cancellation WHERE cancellation.booking_id = offcut.booking_id)"
@@ -144,7 +152,13 @@ def take_offcut(connection: sqlite3.Connection, offcut_id: int, now: str | None)
     row = connection.execute("SELECT reserved_by FROM offcut WHERE id = ?", (offcut_id,)).fetchone()
     if row and row["reserved_by"]:
         raise PieceTaken
-    return bool(connection.execute("UPDATE offcut SET taken_at = ? WHERE id = ?", (now, offcut_id)).rowcount)
+    return bool(_set_taken(connection, "id", offcut_id, now))
+
+
+def _set_taken(connection: sqlite3.Connection, column: str, value: int, now: str | None) -> int:
+    """Takes the pieces with a value in a column, or with no time lays them back; returns how many these are."""
+    statement = "UPDATE offcut SET taken_at = :now" if now else LAY_BACK
+    return connection.execute(f"{statement} WHERE {column} = :value", {"now": now, "value": value}).rowcount
 
 
 def hold_pieces(connection: sqlite3.Connection, job_id: int) -> None:
@@ -172,7 +186,7 @@ def release_pieces(connection: sqlite3.Connection, job_id: int) -> None:
 
 def use_up_pieces(connection: sqlite3.Connection, job_id: int, now: str | None) -> None:
     """What a job had reserved is fitted, or with no time reserved again: its booking was taken back."""
-    connection.execute("UPDATE offcut SET taken_at = ? WHERE reserved_by = ?", (now, job_id))
+    _set_taken(connection, "reserved_by", job_id, now)
 
 
 def joiner_stock(database: Database) -> list[JoinerStock]:

@@ -111,13 +111,16 @@ def book(connection: sqlite3.Connection, job: JobRow, fitting: Fitting, now: str
 def cancel_booking(connection: sqlite3.Connection, job_id: int, now: str) -> bool:
     """Takes a booking back: the bike as before, its off-cuts out of the bin, the job open again.
 
-    False where the job is not booked, or a later job of the bike is open or booked.
+    False where the job is not booked, another job of the bike is open, or the bike was booked again since.
     """
     row = connection.execute(
         "SELECT booking.id, booking.bike_id, document_before FROM booking JOIN job ON job.id = booking.job_id"
         " WHERE job_id = ?1 AND job.booked_at IS NOT NULL"
         " AND NOT EXISTS (SELECT 1 FROM cancellation WHERE booking_id = booking.id)"
-        " AND NOT EXISTS (SELECT 1 FROM job AS later WHERE later.bike_id = booking.bike_id AND later.id > ?1)",
+        " AND NOT EXISTS (SELECT 1 FROM job AS open WHERE open.bike_id = booking.bike_id"
+        " AND open.booked_at IS NULL AND open.closed_at IS NULL)"
+        " AND NOT EXISTS (SELECT 1 FROM booking AS later WHERE later.bike_id = booking.bike_id"
+        " AND later.id > booking.id AND NOT EXISTS (SELECT 1 FROM cancellation WHERE booking_id = later.id))",
         (job_id,),
     ).fetchone()
     if row is None:

@@ -183,7 +183,9 @@ def take_booking_back(job_request: ForJob) -> Response:
     with job_request.data.atomic() as connection:
         taken_back = cancel_booking(connection, job_request.job.id, now())
     if not taken_back:
-        raise HTTPException(409, "This booking can no longer be taken back: the bike has a later job.")
+        raise HTTPException(
+            409, "This booking cannot be taken back: another job of the bike is open, or it was booked again since."
+        )
     return redirect(f"/jobs/{job_request.job.id}/book")
 
 
