@@ -71,6 +71,15 @@ def test_a_count_chosen_for_the_bike_as_it_was_asks_again(client: TestClient, da
     assert (job(database).chosen_links, job(database).stage) == (110, "cut")
 
 
+def test_a_cut_told_in_two_tabs_is_a_cut_of_the_chain_that_each_saw(client: TestClient, database: Database) -> None:
+    """Both saw the box whole; the second tab's is merged, and the pieces of the first are no longer the box's."""
+    seen = saw(database)
+    for rivet, pieces in ((30, [30, 87]), (40, [40, 77])):
+        assert client.post("/jobs/4/slip", data={"saw": seen, "rivet": str(rivet)}).status_code == 303
+        assert [row["links"] for row in job(database).document["chain"]["pieces"]] == pieces
+        assert client.get("/jobs/4/cut").status_code == 200
+
+
 @pytest.mark.parametrize("path", ["choose", "undo", "book"])
 def test_a_write_that_does_not_say_what_it_saw_asks(client: TestClient, database: Database, path: str) -> None:
     measure(client, saw(database), rings="34")

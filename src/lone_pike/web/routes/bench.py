@@ -12,7 +12,7 @@ from lone_pike.formats.chain_rows import cut_into, piece_row, pieces_in, with_pi
 from lone_pike.formats.parsing import whole_number
 from lone_pike.store.bin import PieceTaken, piece_by_id
 from lone_pike.store.jobs import JobState
-from lone_pike.web.edits import reach, write_edit
+from lone_pike.web.edits import reach, seen_state, write_edit
 from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import Fields, ForJob, wheel_ticks
 from lone_pike.web.views.cut import tally_view
@@ -66,7 +66,7 @@ def cut_by_mistake(job_request: ForJob, form: Fields) -> Response:
     job_request.open_job()
     text = form.get("rivet", "")
     joint = whole_number(text, 3) or 0
-    cut, _ = cut_of(work_of(job_request))
+    cut, _ = cut_of(replace(work_of(job_request), document=seen_state(job_request, form).document))
     if cut is None or not 0 < joint < cut.box_links:
         raise HTTPException(422, f"rivet: read {text[:20]!r}; allowed: a rivet between two links of this chain.")
     pieces = (piece_of(cut.first_end, 0, joint), piece_of(cut.first_end, joint, cut.box_links))
