@@ -105,3 +105,10 @@ def test_every_safe_count_of_a_worn_chain_is_in_reach_and_so_are_two_that_are_no
         kept = [sizing.in_reach.kept(count) for count in sizing.in_reach.counts]
         assert kept[0][0] < 0 and kept[-1][1] < 0, document
         assert answer(sizing.bike).warnings is not None
+
+
+def test_pulleys_that_cannot_be_plumb_for_an_idler_have_no_say() -> None:
+    """The rear idler stands where the tension pulley would hang."""
+    document = random_bike(943005, "long") | {"axle_mm": [-840, 19]}
+    votes = {vote.school for vote in answer(bike_from_document(document)).votes}
+    assert "cage_vertical" not in votes and "formula" in votes

@@ -88,7 +88,7 @@ def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[Trouble]
         fault = Fault(f"idlers.{i}.chain", Term("side", idler.chain), Message("side_that_touches"), hint)
         yield Trouble("not_reached", idler.at_mm, Message("route_not_reached", idler=named, other=other), fault)
         return
-    most = float(np.degrees(np.nanmax(np.where(path.touched[place], path.wraps_rad[place], 0.0))))
+    most = float(np.degrees(np.fmax.reduce(np.where(path.touched[place], path.wraps_rad[place], 0.0), axis=None)))
     if most < limit("least_idler_wrap"):
         yield Trouble("idle", idler.at_mm, Message("route_idle", idler=named, wrap=deg(most)))
     if most > limit("most_idler_wrap"):

@@ -82,10 +82,12 @@ def formula(sizing: Sizing) -> Say:
     return Say(count, Message("formula", length=Quantity(inches, Unit.INCHES), up_to=links(count)))
 
 
-def cage_vertical(sizing: Sizing) -> Say:
-    """Largest ring and smallest cog: pulleys plumb, one above the other."""
+def cage_vertical(sizing: Sizing) -> Say | None:
+    """Largest ring and smallest cog: pulleys plumb, one above the other; none where an idler stands in their way."""
     ring, cog = sizing.bike.largest_ring, sizing.bike.smallest_cog
     plumb = sizing.cage.plumb_links(ring, cog)
+    if math.isnan(plumb):
+        return None
     count = joins_nearest(sizing.bike.chain, plumb)
     return Say(count, Message("pulleys_plumb", gear=_gear(ring, cog), at=links(plumb)))
 

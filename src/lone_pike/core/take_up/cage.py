@@ -227,7 +227,7 @@ class Cage:
         return self.sweep.stretched_rad.item(0, self.gear_teeth.index((ring, cog)), 0)
 
     def plumb_links(self, ring: int, cog: int) -> float:
-        """Length of the loop in one gear at the first pose with the cage straight down, links."""
+        """Length of the loop in one gear at the first pose with the cage plumb, links; nan where it cannot be."""
         scanned = self.sweep.plumb_links(0, self.gear_teeth.index((ring, cog)))
         return float(self.path(ring, cog, 0.0).links) if scanned is None else scanned
 
