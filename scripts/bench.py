@@ -25,9 +25,9 @@ from starlette.responses import HTMLResponse, Response
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.chain.cutting import End
 from lone_pike.core.chain.pieces import Loose, plan_pieces
-from lone_pike.core.judging.answer import answer
+from lone_pike.core.count.answer import answer
 from lone_pike.demo.workshop import fill
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
 

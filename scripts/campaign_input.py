@@ -17,9 +17,9 @@ sys.path.insert(0, str(Path(__file__).parent.parent))
 from tests.core.random_bikes import FIXED, KINDS, random_bike, random_fixed, random_slot
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.judging.answer import answer
-from lone_pike.formats.bike_file import bike_from_document, read_bike
-from lone_pike.formats.photo_file import read_photo
+from lone_pike.core.count.answer import answer
+from lone_pike.formats.files.bike_file import bike_from_document, read_bike
+from lone_pike.formats.files.photo_file import read_photo
 
 ODD_VALUES: list[Any] = [
     None, True, -1, 0, 1, 3.5, 1e9, -1e9, 1e300, "", "x", "9" * 5000, [], [[]], {}, [None], ["x"] * 50, [0] * 2000,

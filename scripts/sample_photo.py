@@ -6,12 +6,12 @@ from pathlib import Path
 from playwright.sync_api import sync_playwright
 from screenshots import CHROMIUM
 
-from lone_pike.core.judging.sizing import size_at
+from lone_pike.core.count.sizing import size_at
 from lone_pike.core.motion.poses import COG, GUIDE, TENSION
-from lone_pike.drawing.chain import Loop, chain_shapes, loop_of, rivets
+from lone_pike.drawing.scene.chain import Loop, chain_shapes, loop_of, rivets
+from lone_pike.drawing.scene.wheel import outline, wheels_of
 from lone_pike.drawing.svg import circles
-from lone_pike.drawing.wheel import outline, wheels_of
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.files.bike_file import bike_from_document
 
 OUT = Path("src/lone_pike/demo/sample_photo.jpg")
 WIDTH_PX, HEIGHT_PX, PX_PER_MM = 1600, 1067, 1.55

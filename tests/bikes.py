@@ -6,7 +6,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import Message
 from lone_pike.demo.workshop import sample
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.wording.render import fault_line, render
 from lone_pike.wording.units import DisplayUnits
 

@@ -1,5 +1,7 @@
 """Chromium from the distribution, and a sample workshop served for the browser tests."""
 
+import os
+import secrets
 import socket
 import threading
 import time
@@ -14,6 +16,13 @@ from fastapi import FastAPI
 from lone_pike.demo.workshop import fill
 from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
+
+os.environ.setdefault("LONE_PIKE_TEST_SEED", str(secrets.randbelow(10**6)))
+
+
+def pytest_report_header() -> str:
+    """The seed of the bikes nobody drew; set it to run the same ones again."""
+    return f"LONE_PIKE_TEST_SEED={os.environ['LONE_PIKE_TEST_SEED']}"
 
 
 @pytest.fixture(scope="session")

@@ -1,10 +1,10 @@
 """Each bike of the sample workshop shows the decision its story tells."""
 
-from lone_pike.core.judging.answer import Answer, answer
-from lone_pike.core.judging.routing import drafted
+from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.route.routing import drafted
 from lone_pike.demo.workshop import sample
-from lone_pike.formats.bike_file import bike_from_document
-from lone_pike.formats.idler_form import rows_of, swapped
+from lone_pike.formats.files.bike_file import bike_from_document
+from lone_pike.formats.typed.idler_form import rows_of, swapped
 from tests.bikes import CROSSED, SAMPLES, SOUND
 
 ANSWERS = {name: answer(bike_from_document(told)) for name, told in SOUND.items()}

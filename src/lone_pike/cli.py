@@ -76,9 +76,9 @@ def _in_order(work: Callable[[str], Sized], files: list[str]) -> Iterator[Sized]
 
 def _size_file(file: str, *, as_json: bool, several: bool) -> Sized:
     from lone_pike.core.bike.faults import InvalidInput
-    from lone_pike.core.judging.answer import answer
-    from lone_pike.formats.answer_json import answer_json, fault_json
-    from lone_pike.formats.bike_file import read_bike
+    from lone_pike.core.count.answer import answer
+    from lone_pike.formats.files.answer_json import answer_json, fault_json
+    from lone_pike.formats.files.bike_file import read_bike
     from lone_pike.wording.answers import answer_lines
     from lone_pike.wording.render import fault_line, fault_words, render
     from lone_pike.wording.units import DisplayUnits
@@ -106,7 +106,7 @@ def _compact(document: dict[str, Any]) -> str:
 
 def print_schema(_: argparse.Namespace) -> int:
     """Print the JSON Schema of the bike file."""
-    from lone_pike.formats.bike_file import schema
+    from lone_pike.formats.files.bike_file import schema
 
     print(json.dumps(schema(), ensure_ascii=False, indent=1))
     return DONE
@@ -169,9 +169,9 @@ def check(arguments: argparse.Namespace) -> int:
 def _sized_again(documents: Iterator[tuple[str, dict[str, Any]]], settings: dict[str, Any]) -> tuple[int, int, int]:
     """How many bikes can be sized, lack measures, or break the sizing; the broken ones are named."""
     from lone_pike.core.bike.faults import InvalidInput
-    from lone_pike.core.judging.answer import answer
-    from lone_pike.formats.bike_file import bike_from_document
-    from lone_pike.formats.shop import shop_from
+    from lone_pike.core.count.answer import answer
+    from lone_pike.formats.files.bike_file import bike_from_document
+    from lone_pike.formats.records.shop import shop_from
 
     sized = unfinished = broken = 0
     shop = shop_from(settings)

@@ -1,10 +1,19 @@
 """Bikes nobody drew: made at random from a seed, of every kind that is sized, within what a workshop may meet."""
 
+import os
 import random
 from math import pi, sin
 from typing import Any
 
 KINDS = ("rigid", "pivot", "growth", "table", "idler", "long")
+
+SEED = int(os.environ["LONE_PIKE_TEST_SEED"])
+"""Another one on every run, and the same for all of its workers; the run's heading tells it."""
+
+
+def seeds(many: int) -> list[int]:
+    """So many seeds of this run."""
+    return random.Random(SEED).sample(range(10**6), many)
 
 
 def random_bike(seed: int, kind: str) -> dict[str, Any]:

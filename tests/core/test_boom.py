@@ -5,9 +5,9 @@ from typing import Any
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.judging.answer import Answer, answer
-from lone_pike.core.judging.sizing import Window
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.count.sizing import Window
+from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import said, told, wide_document
 from tests.core.test_take_up import LONG
 

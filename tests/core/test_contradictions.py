@@ -5,8 +5,8 @@ from typing import Any
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.judging.answer import answer
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.core.count.answer import answer
+from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import said, told, wide_document
 
 LONG = {

@@ -5,8 +5,8 @@ from statistics import NormalDist
 import numpy as np
 import pytest
 
-from lone_pike.core.judging.answer import answer
-from lone_pike.core.judging.likelihood import evenly
+from lone_pike.core.count.answer import answer
+from lone_pike.core.doubt.likelihood import evenly
 from tests.bikes import wide_bike
 
 

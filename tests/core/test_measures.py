@@ -7,10 +7,10 @@ import numpy as np
 import pytest
 
 from lone_pike.core.bike.measures import Errors, Measure, spreads_of, values_of
-from lone_pike.core.judging.answer import answer
+from lone_pike.core.count.answer import answer
 from lone_pike.core.motion.poses import poses_as_told
 from lone_pike.core.take_up.caged_loop import cage_measures
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import wide_document
 
 TRAVELS = np.array([0.0, 35.0, 140.0])

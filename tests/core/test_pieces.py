@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.chain.cutting import End
 from lone_pike.core.chain.pieces import KeptRun, Loose, plan_pieces
-from lone_pike.core.judging.answer import answer
-from lone_pike.formats.answer_json import answer_json
+from lone_pike.core.count.answer import answer
+from lone_pike.formats.files.answer_json import answer_json
 from tests.bikes import said, wide_bike
 
 PIECES = st.lists(st.tuples(st.integers(1, 7), st.sampled_from(list(End))), min_size=1, max_size=4)

@@ -1,6 +1,5 @@
 """The core against the plain second way, on bikes nobody drew: other bikes on every run, a failing one is named."""
 
-import random
 from itertools import pairwise
 from typing import Any
 
@@ -8,15 +7,15 @@ import numpy as np
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.judging.answer import Answer, answer
-from lone_pike.core.judging.sizing import Window, size_bike
+from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.count.sizing import Window, size_bike
 from lone_pike.core.take_up.protocol import Margins
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import said, wide_document
 from tests.core import plain_model
-from tests.core.random_bikes import random_bike, random_slot
+from tests.core.random_bikes import random_bike, random_slot, seeds
 
-SEEDS = random.SystemRandom().sample(range(10**6), 8)
+SEEDS = seeds(8)
 STRAIGHT_END = {
     "lone_pike": 1,
     "name": "Otter",

@@ -12,12 +12,12 @@ from hypothesis import strategies as st
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.bike.tapes import by_two_tapes
 from lone_pike.core.chain.path import Path, Stop, trace
-from lone_pike.core.judging.answer import Answer, answer
-from lone_pike.core.judging.placing import place_joiners
-from lone_pike.core.judging.routing import drafted
-from lone_pike.core.judging.threading import walk_of
-from lone_pike.core.judging.tubes import in_tubes_links, stops_links, tube_fits
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.route.placing import place_joiners
+from lone_pike.core.route.routing import drafted
+from lone_pike.core.route.threading import walk_of
+from lone_pike.core.route.tubes import in_tubes_links, stops_links, tube_fits
+from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import SAMPLES, said, told
 
 PINTAIL = SAMPLES["Pintail"]

@@ -7,10 +7,10 @@ import pytest
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.chain.path import CLOCKWISE, Stop, trace
-from lone_pike.core.judging.answer import Answer, answer
-from lone_pike.core.judging.schools import Vote
-from lone_pike.core.judging.sizing import size_bike
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.count.schools import Vote
+from lone_pike.core.count.sizing import size_bike
+from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import WIDE_COGS, bike, document, said, told, wide_bike, wide_document
 
 

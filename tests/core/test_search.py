@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 import pytest
 
-from lone_pike.core.judging.answer import answer
-from lone_pike.core.judging.riding import ride
-from lone_pike.core.judging.search import ECCENTRIC_STEPS
+from lone_pike.core.count.answer import answer
+from lone_pike.core.count.riding import ride
+from lone_pike.core.count.search import ECCENTRIC_STEPS
 from tests.core.test_standing import PITCH, plain_links, standing
 
 

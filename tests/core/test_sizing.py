@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.judging.answer import answer
-from lone_pike.core.judging.sizing import size_bike
+from lone_pike.core.count.answer import answer
+from lone_pike.core.count.sizing import size_bike
 from tests.bikes import ROAD_COGS, WIDE_COGS, bike, road_bike, said, triple_bike, wide_bike
 
 

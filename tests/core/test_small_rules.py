@@ -10,9 +10,9 @@ from lone_pike.core.bike.cassettes import COMMON, spread_cogs
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.bike.measures import ALWAYS
 from lone_pike.core.chain.counting import joinable_at_or_above, joinable_nearest
-from lone_pike.core.judging.answer import answer
-from lone_pike.core.judging.sizing import size_bike
-from lone_pike.formats.bike_file import read_bike, schema
+from lone_pike.core.count.answer import answer
+from lone_pike.core.count.sizing import size_bike
+from lone_pike.formats.files.bike_file import read_bike, schema
 from lone_pike.wording.render import fault_line, shown_raw
 from tests.bikes import UNITS, road_bike, triple_bike, wide_bike, wide_document
 

@@ -1,6 +1,5 @@
 """Fixed centres: slot, eccentric, vertical dropouts, gears that share a count; slack, search, riding; a sprung arm."""
 
-import random
 from math import cos, hypot, pi, radians, sin, sqrt
 from typing import Any
 
@@ -11,20 +10,19 @@ from hypothesis import strategies as st
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.judging.answer import Answer, answer
-from lone_pike.core.judging.setting import setting_of
-from lone_pike.core.judging.sizing import Window
+from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.count.setting import setting_of
+from lone_pike.core.count.sizing import Window
 from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.protocol import Ground
 from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
 from lone_pike.core.take_up.standing import FixedCentres
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import said, told, wide_bike
 from tests.core.plain_model import loop
-from tests.core.random_bikes import FIXED, random_fixed
+from tests.core.random_bikes import FIXED, random_fixed, seeds
 
 PITCH = 12.7
-SEED = random.randrange(10**6)
 
 
 def standing(take_up: dict[str, Any], ring: int = 42, cog: int = 15, **changes: Any) -> Bike:
@@ -245,7 +243,7 @@ def test_swapped_ends_are_read_and_said_and_a_slot_without_a_count_tells_what_is
 @pytest.mark.parametrize("kind", FIXED)
 def test_random_bikes_without_a_derailleur_fit_where_the_plain_loop_does(kind: str) -> None:
     """Another seed each run; every count told to fit is taut in every gear within its reach, and no other count is."""
-    for seed in (SEED + i for i in range(12)):
+    for seed in seeds(12):
         document = random_fixed(seed, kind)
         try:
             result = answer(bike_from_document(document))

@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.bike.measures import spreads_of
-from lone_pike.core.judging.answer import answer
-from lone_pike.core.judging.sizing import size_at, size_bike, size_in, travels_to_size
+from lone_pike.core.count.answer import answer
+from lone_pike.core.count.sizing import size_at, size_bike, size_in, travels_to_size
 from lone_pike.core.motion.poses import end_gears, poses_as_told
 from lone_pike.core.motion.suspension import axle_path
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import said, told, wide_document
 
 PIVOT = {"type": "pivot", "pivot_mm": [8, 52], "travel_mm": 140}

@@ -8,11 +8,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.judging.answer import answer
-from lone_pike.core.judging.sizing import size_bike, size_in
+from lone_pike.core.count.answer import answer
+from lone_pike.core.count.sizing import size_bike, size_in
 from lone_pike.core.motion.poses import all_gears, gears_of, poses_of
 from lone_pike.core.take_up.cages import derailleur_of
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import told, wide_bike, wide_document
 from tests.core import plain_model
 from tests.core.random_bikes import FIXED, random_bike, random_fixed

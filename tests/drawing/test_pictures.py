@@ -8,16 +8,16 @@ import pytest
 
 from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.cutting import plan_cut
-from lone_pike.core.judging.answer import Answer, answer
-from lone_pike.core.judging.sizing import size_at, size_bike
+from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.count.sizing import size_at, size_bike
 from lone_pike.core.motion.poses import COG, RING, all_gears
-from lone_pike.drawing.chain import ChainShapes, rivets
-from lone_pike.drawing.dials import dials
-from lone_pike.drawing.growth import growth_plot
-from lone_pike.drawing.rail import rail
-from lone_pike.drawing.side_view import resting_loop, side_view, slack_run
-from lone_pike.drawing.strip import close_up, strip
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.drawing.charts.dials import dials
+from lone_pike.drawing.charts.growth import growth_plot
+from lone_pike.drawing.charts.rail import rail
+from lone_pike.drawing.charts.strip import close_up, strip
+from lone_pike.drawing.scene.chain import ChainShapes, rivets
+from lone_pike.drawing.scene.side_view import resting_loop, side_view, slack_run
+from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.wording.schools import FLAGS
 from tests.bikes import SOUND, bike, wide_bike, wide_document
 

@@ -4,9 +4,9 @@ import pytest
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.chain.cutting import End, plan_cut
-from lone_pike.drawing.strip import piece
-from lone_pike.drawing.tool import MIDDLE_MM, OUTER_MM, PLATE_MM, tool_view
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.drawing.charts.strip import piece
+from lone_pike.drawing.charts.tool import MIDDLE_MM, OUTER_MM, PLATE_MM, tool_view
+from lone_pike.formats.files.bike_file import bike_from_document
 
 BIKE = {
     "lone_pike": 1,

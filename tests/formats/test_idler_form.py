@@ -5,7 +5,7 @@ import pytest
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import LengthUnit
-from lone_pike.formats.idler_form import Row, added, moved, nudged, removed, swapped, taped, told
+from lone_pike.formats.typed.idler_form import Row, added, described, moved, nudged, removed, swapped, taped
 from tests.bikes import SAMPLES
 from tests.bikes import told as in_words
 
@@ -26,7 +26,7 @@ def test_each_run_stays_front_to_back_wherever_an_idler_is_put() -> None:
 
 
 def test_fields_are_read_in_the_shops_unit_and_what_cannot_be_is_named() -> None:
-    inches = told(ROWS, 0, {"idler.forward": "-27 1/2", "idler.up": "-1,5", "idler.teeth": "16t"}, LengthUnit.INCH)
+    inches = described(ROWS, 0, {"idler.forward": "-27 1/2", "idler.up": "-1,5", "idler.teeth": "16t"}, LengthUnit.INCH)
     assert inches.idlers[0]["at_mm"] == pytest.approx([-698.5, -38.1]) and inches.idlers[0]["teeth"] == 16
     for form, line in (
         ({"idler.teeth": "90"}, "idlers.0.teeth: read 90 teeth; allowed: 8 to 40 teeth."),
@@ -34,7 +34,7 @@ def test_fields_are_read_in_the_shops_unit_and_what_cannot_be_is_named() -> None
         ({"idler.forward": "-9000", "idler.up": "1"}, "idlers.0.at_mm: read -9000 mm; allowed: two lengths"),
     ):
         with pytest.raises(InvalidInput) as caught:
-            told(ROWS, 0, form, LengthUnit.MM)
+            described(ROWS, 0, form, LengthUnit.MM)
         assert in_words(caught.value).startswith(line)
 
 

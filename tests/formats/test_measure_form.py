@@ -13,8 +13,9 @@ from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.model_faults import invalid_by_model
 from lone_pike.core.messages import LengthUnit
 from lone_pike.demo.workshop import sample
-from lone_pike.formats.bike_file import bike_from_document, read_bike, write_bike
-from lone_pike.formats.measure_form import (
+from lone_pike.formats.files.bike_file import bike_from_document, read_bike, write_bike
+from lone_pike.formats.records.merging import differences
+from lone_pike.formats.typed.measure_form import (
     EMPTY,
     change_message,
     faults_by_field,
@@ -24,9 +25,8 @@ from lone_pike.formats.measure_form import (
     readings_of,
     with_readings,
 )
-from lone_pike.formats.merging import differences
-from lone_pike.formats.readings import parse_reading
-from lone_pike.formats.writing import format_reading
+from lone_pike.formats.typed.readings import parse_reading
+from lone_pike.formats.typed.writing import format_reading
 from tests.bikes import said, told, wide_document
 
 DOCUMENTS = [row["document"] for row in sample()["bikes"]]

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lone_pike.core.messages import CountWord, LengthUnit, Unit
-from lone_pike.formats.parsing import (
+from lone_pike.formats.typed.parsing import (
     parse_cogs,
     parse_lengths,
     parse_place,
@@ -16,7 +16,7 @@ from lone_pike.formats.parsing import (
     parse_teeth,
     split_spread,
 )
-from lone_pike.formats.rows import parse_idler_rows, parse_piece_rows, parse_travel_rows, parse_tube_rows
+from lone_pike.formats.typed.rows import parse_idler_rows, parse_piece_rows, parse_travel_rows, parse_tube_rows
 from lone_pike.wording.units import DisplayUnits
 
 

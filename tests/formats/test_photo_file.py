@@ -6,7 +6,7 @@ import pytest
 from PIL import Image
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.formats.photo_file import read_photo
+from lone_pike.formats.files.photo_file import read_photo
 from tests.bikes import told
 
 ORIENTATION, GPS, LATITUDE = 0x0112, 0x8825, 2

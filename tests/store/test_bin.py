@@ -4,24 +4,24 @@ from dataclasses import replace
 
 import pytest
 
+from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import Message
-from lone_pike.formats.chain_rows import piece_row, pieces_in, with_pieces
+from lone_pike.core.refusals import CodeTwice, PieceTaken
+from lone_pike.formats.records.chain_rows import piece_row, pieces_in, with_pieces
 from lone_pike.store.bin import (
-    CodeTwice,
     NewPiece,
-    PieceTaken,
-    TooFew,
     joiners_there,
     lay_in,
-    move_joiners,
     piece_by_id,
     pieces_for,
     take_offcut,
 )
-from lone_pike.store.bookings import Fitting, book, cancel_booking
+from lone_pike.store.bookings import Fitting, cancel_booking, write_booking
 from lone_pike.store.database import Database
 from lone_pike.store.history import step_back
 from lone_pike.store.jobs import close_job, follow_history, job_by_id, reopen_job, revise_job
+from lone_pike.workshop.bin import count_joiners
+from tests.bikes import told
 
 NOW = "2026-05-01T08:00:00+00:00"
 EDIT = Message("scale_told")
@@ -60,7 +60,7 @@ def test_a_piece_is_one_jobs_until_it_lets_go(database: Database) -> None:
     job = job_by_id(database, 4)
     assert job
     with database.atomic() as connection:
-        step_back(connection, job.history_id, job.revision_id)
+        step_back(connection, job.history_id)
         follow_history(connection, 4)
     assert held_by(database, piece) is None
     reserve(database, 6, piece)
@@ -87,7 +87,7 @@ def test_a_booking_uses_up_its_pieces_and_joiners_and_taking_it_back_returns_the
     job = job_by_id(database, 4)
     assert job
     with database.atomic() as connection:
-        book(connection, job, Fitting(112, "locking_link", 11, "", None, (), 2), NOW)
+        write_booking(connection, job, Fitting(112, "locking_link", 11, "", None, (), 2), NOW)
     assert piece_by_id(database, piece) is None
     assert joiners_there(database.connection, "locking_link", 11) == before - 2
     with database.atomic() as connection:
@@ -97,9 +97,9 @@ def test_a_booking_uses_up_its_pieces_and_joiners_and_taking_it_back_returns_the
 
 
 def test_joiners_never_fall_below_nothing_and_a_label_is_laid_in_once(database: Database) -> None:
-    with pytest.raises(TooFew) as few, database.atomic() as connection:
-        move_joiners(connection, "clip_link", 1, -5, NOW)
-    assert few.value.there == 4
+    with pytest.raises(InvalidInput) as few:
+        count_joiners(database, "clip_link", 1, -5, NOW)
+    assert told(few.value) == "joiners: read -5; allowed: no more out than the 4 that are there."
     new = NewPiece(57, "inner", "inner", 9, "scanned", code="CUT-0057")
     with pytest.raises(CodeTwice), database.atomic() as connection:
         lay_in(connection, new, NOW)

@@ -10,16 +10,17 @@ import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import Message
+from lone_pike.core.refusals import Stale
 from lone_pike.store import database as database_module
 from lone_pike.store.bikes import bike_by_id
 from lone_pike.store.bin import offcuts
-from lone_pike.store.bookings import Fitting, Offcut, book, bookings_of, cancel_booking
+from lone_pike.store.bookings import Fitting, Offcut, bookings_of, cancel_booking, write_booking
 from lone_pike.store.database import Database
-from lone_pike.store.history import Stale, step_back
-from lone_pike.store.jobs import JobRow, close_job, job_by_id, open_jobs, reopen_job, revise_job, start_job
+from lone_pike.store.jobs import JobRow, close_job, job_by_id, open_jobs, reopen_job, revise_job
 from lone_pike.store.shop import shop_now
 from lone_pike.wording.render import render
 from lone_pike.wording.units import DisplayUnits
+from lone_pike.workshop import jobs
 from tests.bikes import told
 
 NOW = "2026-05-01T08:00:00+00:00"
@@ -44,8 +45,9 @@ def edit(database: Database, chainstay_mm: float) -> JobRow:
 
 
 def undo(database: Database, saw: int) -> bool:
-    with database.atomic() as connection:
-        return step_back(connection, job_of(database).history_id, saw)
+    before = job_of(database)
+    jobs.undo(database, before.id, saw)
+    return job_of(database) != before
 
 
 def test_undo_goes_back_step_by_step_and_ends_at_the_start(database: Database) -> None:
@@ -76,8 +78,8 @@ def test_a_failed_write_leaves_nothing(database: Database) -> None:
 def test_a_booking_taken_back_is_a_row_more_and_nothing_less(database: Database) -> None:
     job, bike_before, bin_before = job_of(database), bike_by_id(database, 1), offcuts(database)
     with database.atomic() as connection:
-        book(connection, job, FITTED, NOW)
-        book(connection, job, FITTED, NOW)
+        write_booking(connection, job, FITTED, NOW)
+        write_booking(connection, job, FITTED, NOW)
     assert [row.links for row in bookings_of(database, 1)] == [112, 110]
     assert len(offcuts(database).rows) == len(bin_before.rows) + 2, "a trimmed end and an off-cut"
     with database.atomic() as connection:
@@ -87,18 +89,17 @@ def test_a_booking_taken_back_is_a_row_more_and_nothing_less(database: Database)
     count = "SELECT (SELECT count(*) FROM booking WHERE job_id = 4), (SELECT count(*) FROM cancellation)"
     assert tuple(database.connection.execute(count).fetchone()) == (1, 1)
     with database.atomic() as connection:
-        book(connection, job_of(database), FITTED, NOW)
+        write_booking(connection, job_of(database), FITTED, NOW)
     assert [row.links for row in bookings_of(database, 1)] == [112, 110]
 
 
 def test_a_booking_is_taken_back_once_nothing_of_its_bike_stands_in_the_way(database: Database) -> None:
     """A first job closed, two booked after it, and the first opened again: the bike would have two jobs in hand."""
-    document = job_of(database).document
 
     def booked_job() -> int:
-        job_id = start_job(database, document, NOW, bike_id=1)
+        job_id = jobs.start_on(database, 1, NOW)
         with database.atomic() as connection:
-            book(connection, job_of(database, job_id), FITTED, NOW)
+            write_booking(connection, job_of(database, job_id), FITTED, NOW)
         return job_id
 
     with database.atomic() as connection:
@@ -106,7 +107,7 @@ def test_a_booking_is_taken_back_once_nothing_of_its_bike_stands_in_the_way(data
     second, third = booked_job(), booked_job()
     with database.atomic() as connection:
         assert not cancel_booking(connection, second, NOW), "it was booked again since"
-        assert reopen_job(connection, job_of(database))
+        reopen_job(connection, job_of(database))
         assert not cancel_booking(connection, third, NOW), "the first is open"
         close_job(connection, 4, NOW)
         assert cancel_booking(connection, third, NOW)
@@ -115,7 +116,7 @@ def test_a_booking_is_taken_back_once_nothing_of_its_bike_stands_in_the_way(data
 
 
 def test_a_bike_has_one_open_job(database: Database) -> None:
-    assert start_job(database, job_of(database).document, NOW, bike_id=1) == 4
+    assert jobs.start_on(database, 1, NOW) == 4
 
 
 @pytest.mark.parametrize(

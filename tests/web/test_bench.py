@@ -8,17 +8,17 @@ from fastapi.testclient import TestClient
 from playwright.sync_api import Page, expect
 
 from lone_pike.devices.stand_in import counter_lines, label_line, scale_lines
-from lone_pike.formats.pdf import pdf_of
-from lone_pike.formats.shop import Shop
+from lone_pike.formats.files.pdf import pdf_of
+from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bin import joiners_there, offcuts
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 from lone_pike.web.pages import environment
 from lone_pike.web.view_state import ViewState
-from lone_pike.web.views.paper import strip_sheets
-from lone_pike.web.views.work import Work
+from lone_pike.web.views.job.paper import strip_sheets
+from lone_pike.web.views.job.work import Work
 from lone_pike.wording.units import DisplayUnits
-from tests.web.test_job import SETTLED_MS
+from tests.web.reading import settled
 
 PT_MM = 25.4 / 72
 
@@ -45,11 +45,11 @@ def test_a_cut_at_the_wrong_rivet_is_recovered_from_the_bin(
     page.get_by_label("Pieces at hand").fill("100 inner")
     page.get_by_role("button", name="Size it").click()
     expect(page.get_by_role("heading", name="Why 112 links")).to_be_focused()
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.get_by_role("button", name="Cut to 112 links").click()
     expect(page.get_by_role("heading", name="The bin has what is missing")).to_be_visible()
     expect(page.get_by_role("listitem").filter(has_text="21 links")).to_be_visible()
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.get_by_role("button", name="Take from the bin").click()
     kept = page.get_by_role("group", name="Pieces").get_by_role("link")
     expect(kept).to_have_count(2)
@@ -85,9 +85,9 @@ def test_a_piece_tells_what_it_will_make(client: TestClient, database: Database)
         ("/bin", {"links": "0", "speeds": "9"}, "links: read 0 links; allowed: 1 to 400 links."),
         ("/bin", {"links": "57½", "speeds": "9"}, "links: read &#34;57½&#34;; allowed: 1 to 400 links."),
         ("/bin/joiners", {"kind": "clip_link", "speeds": "1", "change": "-9"}, "no more out than the 4 that are there"),
-        ("/bin/joiners", {"kind": "staple", "speeds": "1", "change": "1"}, "joiners: read"),
+        ("/bin/joiners", {"kind": "staple", "speeds": "1", "change": "1"}, "kind: read &#34;staple&#34;; allowed"),
         ("/bin/scan", {"label": "LP1*57*I"}, "label: read &#34;LP1*57*I&#34;; allowed: a label of this workshop"),
-        ("/bin/scan", {"label": label_line(57, "inner", 9, "CUT-0057")}, "CUT-0057 was scanned twice"),
+        ("/bin/scan", {"label": label_line(57, "inner", 9, "CUT-0057")}, "CUT-0057 is in the bin already"),
         ("/bin/scan", {"label": ""}, "label: read nothing"),
     ],
 )

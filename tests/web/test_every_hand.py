@@ -4,8 +4,7 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
-from tests.web.reading import count, field
-from tests.web.test_job import SETTLED_MS
+from tests.web.reading import count, field, settled
 from tests.web.test_pages import PAGES
 
 JOB_PAGES = [page for page in PAGES if page.startswith("/jobs/") and "tally" not in page]
@@ -50,7 +49,7 @@ def test_a_new_bike_from_stand_to_book_by_keyboard_in_25_presses(page: Page, bas
     ):
         press(key)
         expect(page.get_by_role("heading", name=heading).first).to_be_focused()
-        page.wait_for_timeout(SETTLED_MS)
+        settled(page)
     press("b")
     expect(page.get_by_role("heading", name="Dabchick")).to_be_visible()
     assert presses <= 25

@@ -9,8 +9,7 @@ from playwright.sync_api import Page, expect
 from lone_pike.store.bikes import bikes_like
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
-from tests.web.reading import count, count_says, drawing, field
-from tests.web.test_job import SETTLED_MS
+from tests.web.reading import count, count_says, drawing, field, settled
 
 
 def start(page: Page, base_url: str, kind: str) -> None:
@@ -42,7 +41,7 @@ def test_a_bmx_job_from_the_question_which_bike_to_the_book(page: Page, base_url
     page.get_by_role("button", name="Size it").click()
     expect(page.get_by_role("heading", name="Why 94 links")).to_be_focused()
     assert "axle at 412.3 mm room behind 17.7 mm" in readings_of(page)
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     before = drawing(page)
     page.get_by_role("group", name="Counts that fit").get_by_role("link", name="96 links").click()
     expect(count(page)).to_have_text("96")
@@ -52,13 +51,13 @@ def test_a_bmx_job_from_the_question_which_bike_to_the_book(page: Page, base_url
     page.get_by_role("button", name="Cut to 94 links").click()
     expect(page.get_by_role("img", name="Spring clip on the drive run")).to_be_visible()
     expect(page.get_by_role("group", name="Push rivet")).to_have_text("93")
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.get_by_role("button", name="It is cut").click()
     expect(page.get_by_role("heading", name="The axle all the way forward")).to_be_focused()
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.get_by_role("button", name="It is joined").click()
     expect(page.get_by_text("Fingers out of the moving chain")).to_be_in_viewport()
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.get_by_label("Slack set there").check()
     expect(page.get_by_text("1 of 6 steps done")).to_be_visible()
     page.reload()
@@ -179,7 +178,7 @@ def test_a_slot_may_be_told_by_its_length_and_the_slack_be_seen_where_the_axle_i
     page.get_by_label("F Slot to").blur()
     expect(page.get_by_label("F Slot to")).to_have_value("430")
     page.get_by_role("button", name="Size it").click()
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.get_by_label("Clamped at").fill("412,1")
     page.get_by_role("button", name="See the slack").click()
     said = page.locator("#clamped-says")

@@ -7,10 +7,7 @@ from playwright.sync_api import Page, expect
 
 from lone_pike.store.bin import offcuts
 from lone_pike.store.database import Database
-from tests.web.reading import count, count_says, drawing, fault, field, readings
-
-SETTLED_MS = 600
-"""Longer than the half second in which a press after a change of screen is not taken."""
+from tests.web.reading import count, count_says, drawing, fault, field, readings, settled
 
 
 def tab_to(page: Page, selector: str) -> None:
@@ -50,7 +47,7 @@ def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, databas
     page.keyboard.press("2")
 
     expect(page).to_have_url(re.compile("/size$"))
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.keyboard.press("[")
     expect(readings(page).first).to_have_text("30 × 40")
     page.keyboard.press("'")
@@ -62,7 +59,7 @@ def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, databas
     expect(page).to_have_url(re.compile("/cut"))
     expect(page.get_by_role("img", name="Strip, push rivet 111")).to_be_visible()
     expect(page.get_by_role("group", name="Push rivet")).to_have_text("111")
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.keyboard.press("Space")
     expect(page.get_by_role("heading", name="Hold the start end")).to_be_visible()
     page.wait_for_load_state()
@@ -87,13 +84,13 @@ def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, databas
         "Up round",
     ):
         expect(page.get_by_role("heading", name=step)).to_be_visible()
-        page.wait_for_timeout(SETTLED_MS)
+        settled(page)
         page.keyboard.press("Enter")
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.keyboard.press("j")
 
     expect(page).to_have_url(re.compile("/book"))
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.keyboard.press("b")
     expect(page.get_by_role("group", name="Fitted").first).to_contain_text("112 links · 56 pairs")
     assert [(row.links, row.origin) for row in offcuts(database) if row.origin == "Sandpiper"] == [(6, "Sandpiper")]
@@ -284,10 +281,10 @@ def test_what_was_unfolded_stays_so_while_typing_in_it(page: Page, base_url: str
     expect(field(page, "sheet_links")).to_be_visible()
     page.keyboard.press("2")
     expect(page.get_by_role("region", name="Size")).to_contain_text("The maker's sheet says 118")
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.keyboard.press("1")
     expect(page.get_by_role("region", name="Measure")).to_be_visible()
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.get_by_text("Rarely asked").click()
     field(page, "sheet_links").fill("")
     field(page, "house_rule").select_option("bare_wrap_1_pair")

@@ -8,11 +8,12 @@ import pytest
 from fastapi.testclient import TestClient
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.judging.answer import Answer, answer
+from lone_pike.core.count.answer import Answer, answer
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import MOST_IN_HAND, start_job
+from lone_pike.store.jobs import MOST_IN_HAND
 from lone_pike.web.guard import POLICY
-from lone_pike.web.views import work
+from lone_pike.workshop import answers
+from lone_pike.workshop.jobs import start_new
 
 POLICY_HEADERS = {name.lower() for name in POLICY}
 
@@ -26,7 +27,7 @@ def breaks_on_kelp(monkeypatch: pytest.MonkeyPatch) -> None:
             raise ZeroDivisionError
         return answer(bike)
 
-    monkeypatch.setattr(work, "answer_or_refusal", breaking)
+    monkeypatch.setattr(answers, "answer_or_refusal", breaking)
 
 
 @pytest.mark.usefixtures("breaks_on_kelp")
@@ -48,7 +49,7 @@ def test_a_view_that_breaks_shows_the_job_without_its_count(
     def breaking(*_: object) -> None:
         raise ValueError("cannot convert float NaN to integer")
 
-    monkeypatch.setattr("lone_pike.web.views.size.dials", breaking)
+    monkeypatch.setattr("lone_pike.web.views.job.size.dials", breaking)
     page = client.get("/jobs/4/size")
     assert page.status_code == 200 and "the sizing breaks on" in page.text
 
@@ -130,7 +131,7 @@ def test_what_breaks_inside_is_a_page_with_every_header(client: TestClient, monk
 
 def test_long_lists_come_a_page_at_a_time_and_are_found_by_typing(client: TestClient, database: Database) -> None:
     for i in range(90):
-        start_job(database, {"lone_pike": 1, "name": f"Teal {i:02}"}, "2026-01-01T00:00:00+00:00")
+        start_new(database, "2026-01-01T00:00:00+00:00", name=f"Teal {i:02}")
     first = client.get("/bikes").text
     assert "Teal 31" not in first and 'href="/bikes?page=2"' in first
     pages = [client.get(f"/bikes?page={number}").text for number in range(1, 7)]
@@ -147,7 +148,7 @@ def test_long_lists_come_a_page_at_a_time_and_are_found_by_typing(client: TestCl
 
 def test_an_unchanged_bike_is_not_sized_twice(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
     before = client.get("/").text
-    monkeypatch.setattr("lone_pike.core.judging.answer.size_bike", None)
+    monkeypatch.setattr("lone_pike.core.count.answer.size_bike", None)
     assert client.get("/").text == before
 
 

@@ -9,7 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from playwright.sync_api import Browser, Page, expect
 
-from lone_pike.formats.measure_form import form_fields
+from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.store.bikes import bike_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id, open_jobs

@@ -10,8 +10,7 @@ from lone_pike.demo.workshop import sample_photo
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 from lone_pike.store.photos import MOST_OF_A_JOB
-from tests.web.reading import field
-from tests.web.test_job import SETTLED_MS
+from tests.web.reading import field, settled
 
 TRUE_PX = {
     "crank": (1120.0, 560.0),
@@ -57,7 +56,8 @@ def test_the_sample_is_pressed_measured_and_taken_over(browser: Browser, base_ur
     expect(page.get_by_role("status").first).to_contain_text("From the photo: Chainstay 432 → 44")
     page.get_by_role("link", name="To Measure").click()
     expect(field(page, "chainstay_mm")).to_have_value(re.compile(r"^44[01]\.\d ± \d\.\d$"))
-    page.wait_for_timeout(SETTLED_MS)
+    if script:
+        settled(page)
     page.get_by_role("button", name="Undo").click()
     expect(field(page, "chainstay_mm")).to_have_value("432")
 
@@ -128,6 +128,6 @@ def test_replaced_photos_do_not_pile_up_and_a_photo_and_its_note_are_one_commit(
         assert client.post("/jobs/4/photo", data={"sample": "1"}).status_code == 303
     assert kept() == MOST_OF_A_JOB
     newest = database.connection.execute("SELECT max(id) FROM photo").fetchone()[0]
-    monkeypatch.setattr("lone_pike.web.edits.revise_job", None)
+    monkeypatch.setattr("lone_pike.workshop.edits.revise_job", None)
     assert client.post("/jobs/4/photo", data={"sample": "1"}).status_code == 500
     assert database.connection.execute("SELECT max(id) FROM photo").fetchone()[0] == newest

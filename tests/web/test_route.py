@@ -9,8 +9,7 @@ from playwright.sync_api import Page, expect
 from lone_pike.store.bin import offcuts
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
-from tests.web.reading import count, drawing
-from tests.web.test_job import SETTLED_MS
+from tests.web.reading import count, drawing, settled
 
 PINTAIL, GODWIT = "/jobs/11", "/jobs/12"
 
@@ -28,7 +27,7 @@ def test_crossed_runs_are_found_on_the_drawing_and_mended(page: Page, base_url: 
     expect(count(page)).to_have_text("–")
     page.get_by_role("link", name="Idlers and tubes: 2").click()
     expect(page.get_by_text("The pedals would turn the cassette backwards")).to_be_visible()
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.get_by_role("button", name="Swap drive and return run").click()
     expect(page.get_by_text("The chain runs this route.")).to_be_visible()
     expect(page.locator("#side .touch")).to_have_count(0)
@@ -55,7 +54,7 @@ def test_an_idler_is_dragged_nudged_taped_and_told(page: Page, base_url: str, da
     forward = page.get_by_label("Forward")
     at = float(forward.input_value())
     assert at % 5 == 0
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.keyboard.press("ArrowLeft")
     expect(forward).to_have_value(f"{at - 1:g}")
     page.keyboard.press("Shift+ArrowLeft")
@@ -87,7 +86,7 @@ def test_a_loop_of_three_pieces_is_cut_threaded_joined_and_booked(
     expect(pieces).to_have_count(3)
     kept = [int(text) for text in re.findall(r"keep (\d+)", " ".join(pieces.all_inner_texts()))]
     assert sum(kept) == 268 - 3 and all(links % 2 for links in kept)
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     pieces.nth(2).click()
     expect(page.get_by_role("group", name="Push rivet")).to_have_text(str(kept[2]))
     page.get_by_role("button", name="It is cut").click()
@@ -99,14 +98,14 @@ def test_a_loop_of_three_pieces_is_cut_threaded_joined_and_booked(
         "In front of the guide",
     ):
         expect(page.get_by_role("heading", name=step)).to_be_visible()
-        page.wait_for_timeout(SETTLED_MS)
+        settled(page)
         page.get_by_role("button", name="Done, next").click()
     expect(page.get_by_role("heading", name="Inside the cage's tab")).to_be_visible()
     expect(page.get_by_role("img", name="The wrong way")).to_be_visible()
     page.reload()
     expect(page.get_by_label("Round the cog from behind.")).to_be_checked()
     page.get_by_role("button", name="It is joined").click()
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.get_by_role("button", name="Book 268 links").click()
     expect(page.get_by_role("group", name="Fitted").first).to_contain_text("268 links")
     laid_in = [row.links for row in offcuts(database) if row.origin == "Pintail"]
@@ -132,7 +131,7 @@ def test_a_long_bike_is_looked_at_closely_by_loupe_wheel_and_keys(page: Page, ba
     expect(view).to_have_attribute("viewBox", whole)
     page.keyboard.press("z")
     expect(view).not_to_have_attribute("viewBox", whole)
-    page.wait_for_timeout(SETTLED_MS)
+    settled(page)
     page.get_by_role("link", name="46 × 11").click()
     expect(page).to_have_url(re.compile("cog=11"))
     expect(view).not_to_have_attribute("viewBox", whole)

@@ -5,12 +5,11 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from lone_pike.formats.bike_file import bike_from_document
+from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 from tests.bikes import wide_document
-from tests.web.reading import count, field
-from tests.web.test_job import SETTLED_MS
+from tests.web.reading import count, field, settled
 
 AS_A_CALIPER = """keys => keys.forEach(key =>
     document.dispatchEvent(new KeyboardEvent("keydown", {key, bubbles: true, cancelable: true})))"""
@@ -63,7 +62,7 @@ def test_enter_held_for_a_second_acts_once(at_size: Page, database: Database) ->
 def test_a_caliper_without_a_field_is_told_so_and_moves_nothing(at_size: Page) -> None:
     was = at_size.url
     at_size.evaluate(AS_A_CALIPER, [*"93.24", "Enter"])
-    at_size.wait_for_timeout(SETTLED_MS)
+    settled(at_size)
     assert at_size.url == was
     expect(at_size.locator("#status")).to_contain_text("Read 93.24 with no field in hand")
     expect(at_size.get_by_text("A measure came in with no field in hand")).to_be_visible()

@@ -8,13 +8,13 @@ from pathlib import Path
 import pytest
 
 import lone_pike
-from lone_pike.core.judging.answer import Answer, answer
+from lone_pike.core.count.answer import Answer, answer
 from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Unit
-from lone_pike.formats.bike_file import bike_from_document
-from lone_pike.formats.measure_form import change_message, readings_of
-from lone_pike.formats.merging import differences
-from lone_pike.formats.message_record import message_of, record_of, values_of
-from lone_pike.formats.parsing import Reading
+from lone_pike.formats.files.bike_file import bike_from_document
+from lone_pike.formats.records.merging import differences
+from lone_pike.formats.records.message_record import message_of, record_of, values_of
+from lone_pike.formats.typed.measure_form import change_message, readings_of
+from lone_pike.formats.typed.parsing import Reading
 from lone_pike.wording.render import placeholders, render
 from lone_pike.wording.units import DisplayUnits
 from tests.bikes import SOUND, wide_document

@@ -7,13 +7,14 @@ from typing import Any
 
 from lone_pike.core.chain.cutting import End, link_kind
 from lone_pike.core.messages import Message
-from lone_pike.formats.photo_notes import with_photo
+from lone_pike.formats.records.photo_notes import with_photo
 from lone_pike.store.bikes import add_bike
 from lone_pike.store.bin import NewPiece, lay_in, move_joiners
-from lone_pike.store.bookings import Fitting, Offcut, book
+from lone_pike.store.bookings import Fitting, Offcut, write_booking
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import job_by_id, revise_job, start_job
+from lone_pike.store.jobs import job_by_id, revise_job
 from lone_pike.store.photos import add_photo
+from lone_pike.workshop.jobs import start_on
 
 
 def sample() -> dict[str, Any]:
@@ -27,12 +28,11 @@ def fill(database: Database) -> None:
     data = sample()
     with database.atomic() as connection:
         ids = {row["document"]["name"]: add_bike(connection, row["document"], row["story"]) for row in data["bikes"]}
-    documents = {row["document"]["name"]: row["document"] for row in data["bikes"]}
     for row in data["fitted"]:
-        _book(database, documents[row["bike"]], ids[row["bike"]], row)
+        _book(database, ids[row["bike"]], row)
     _fill_bin(database, data)
     for row in data["jobs"]:
-        job_id = start_job(database, documents[row["bike"]], row["opened_at"], ids[row["bike"]], row["complaint"])
+        job_id = start_on(database, ids[row["bike"]], row["opened_at"], complaint=row["complaint"])
         if "photo" in row:
             _mark_photo(database, job_id, row["photo"], row["opened_at"])
 
@@ -42,15 +42,15 @@ def sample_photo() -> bytes:
     return (files("lone_pike.demo") / "sample_photo.jpg").read_bytes()
 
 
-def _book(database: Database, document: dict[str, Any], bike_id: int, row: dict[str, Any]) -> None:
+def _book(database: Database, bike_id: int, row: dict[str, Any]) -> None:
     """A chain that was fitted before, with its off-cut."""
     when = row["booked_at"]
-    job = job_by_id(database, start_job(database, document, when, bike_id))
+    job = job_by_id(database, start_on(database, bike_id, when))
     offcuts = (Offcut(row["offcut_links"], *row["offcut_ends"]),) if row["offcut_links"] else ()
     fitting = Fitting(row["links"], row["joiner"], row["speeds"], row["note"], None, offcuts)
     if job:
         with database.atomic() as connection:
-            book(connection, job, fitting, when)
+            write_booking(connection, job, fitting, when)
 
 
 def _fill_bin(database: Database, data: dict[str, Any]) -> None:

@@ -7,6 +7,7 @@ among its pieces, and gone once that job is booked.
 import sqlite3
 from dataclasses import dataclass
 
+from lone_pike.core.refusals import CodeTwice, PieceTaken
 from lone_pike.store.database import Database
 from lone_pike.store.paging import Listed, listed
 
@@ -56,22 +57,6 @@ class JoinerStock:
     kind: str
     speeds: int
     amount: int
-
-
-class PieceTaken(Exception):
-    """A piece that a job wants is reserved by another, or gone."""
-
-
-class CodeTwice(Exception):
-    """A code that was scanned stands on a piece that is in the bin already."""
-
-
-class TooFew(Exception):
-    """Fewer joiners are there than would be taken out; carries how many there are."""
-
-    def __init__(self, there: int) -> None:
-        self.there = there
-        super().__init__(there)
 
 
 LAY_BACK = """
@@ -200,10 +185,7 @@ def joiner_stock(database: Database) -> list[JoinerStock]:
 def move_joiners(
     connection: sqlite3.Connection, kind: str, speeds: int, change: int, now: str, booking_id: int | None = None
 ) -> None:
-    """Joiners come in or go out. Raises: TooFew where fewer are there than would go."""
-    there = joiners_there(connection, kind, speeds)
-    if there + change < 0:
-        raise TooFew(there)
+    """Joiners come in or go out."""
     if change:
         connection.execute(
             "INSERT INTO joiner_move (kind, speeds, change, booking_id, moved_at) VALUES (?, ?, ?, ?, ?)",

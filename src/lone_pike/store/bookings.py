@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from lone_pike.core.messages import Message
-from lone_pike.formats.message_record import message_of, record_of
+from lone_pike.formats.records.message_record import message_of, record_of
 from lone_pike.store.bikes import write_bike
 from lone_pike.store.bin import joiners_there, move_joiners, use_up_pieces
 from lone_pike.store.database import Database
@@ -70,7 +70,7 @@ def newest_bookings(database: Database, bike_ids: Iterable[int]) -> dict[int, Bo
     return {row["bike_id"]: _booking(row) for row in rows if row}
 
 
-def book(connection: sqlite3.Connection, job: JobRow, fitting: Fitting, now: str) -> None:
+def write_booking(connection: sqlite3.Connection, job: JobRow, fitting: Fitting, now: str) -> None:
     """Writes the fitted chain into the bike's history, the off-cuts into the bin, and closes the job."""
     before = connection.execute("SELECT document FROM bike WHERE id = ?", (job.bike_id,)).fetchone()["document"]
     closed = connection.execute(

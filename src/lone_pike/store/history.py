@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from lone_pike.core.messages import Message
-from lone_pike.formats.message_record import message_of, record_of
+from lone_pike.formats.records.message_record import message_of, record_of
 
 Content = dict[str, Any]
 Kind = Literal["job", "shop"]
@@ -25,14 +25,6 @@ class Revision:
     content: Content
     message: Message
     made_at: str
-
-
-class Stale(Exception):
-    """A write saw a revision that is no longer the newest; carries the newest."""
-
-    def __init__(self, newest: Revision) -> None:
-        self.newest = newest
-        super().__init__(newest.id)
 
 
 REVISION = "SELECT revision.id, parent_id, content, message, made_at FROM revision"
@@ -65,24 +57,13 @@ def revise(connection: sqlite3.Connection, history_id: int, content: Content, me
     _stand_at(connection, history_id, _add(connection, history_id, newest.id, content, message, now))
 
 
-def step_back(connection: sqlite3.Connection, history_id: int, saw: int | None) -> bool:
-    """Back to the revision that the newest was made on; False where it is the first.
-
-    Raises: Stale where the newest is not the one that was seen.
-    """
-    newest = check_newest(connection, history_id, saw)
+def step_back(connection: sqlite3.Connection, history_id: int) -> bool:
+    """Back to the revision that the newest was made on; False where it is the first."""
+    newest = newest_of(connection, history_id)
     if newest.parent_id is None:
         return False
     _stand_at(connection, history_id, newest.parent_id)
     return True
-
-
-def check_newest(connection: sqlite3.Connection, history_id: int, saw: int | None) -> Revision:
-    """The newest revision. Raises: Stale where it is not the one that was seen."""
-    newest = newest_of(connection, history_id)
-    if saw != newest.id:
-        raise Stale(newest)
-    return newest
 
 
 def _add(

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from lone_pike.core.messages import Message
-from lone_pike.formats.message_record import message_of
-from lone_pike.store.bikes import IS_OPEN, Document, add_bike
+from lone_pike.formats.records.message_record import message_of
+from lone_pike.store.bikes import IS_OPEN, Document
 from lone_pike.store.bin import hold_pieces, release_pieces
 from lone_pike.store.database import Database
 from lone_pike.store.history import Revision, begin, revise, revision_by_id
@@ -84,21 +84,21 @@ def job_by_id(database: Database, job_id: int) -> JobRow | None:
     return _job(row) if row else None
 
 
-def start_job(database: Database, document: Document, now: str, bike_id: int | None = None, complaint: str = "") -> int:
-    """A job on a bike, or on a new one; the bike's open job where it has one. Returns the job's id."""
-    with database.atomic() as connection:
-        if bike_id is None:
-            bike_id = add_bike(connection, document)
-        row = connection.execute(f"SELECT id FROM job WHERE bike_id = ? AND {IS_OPEN}", (bike_id,)).fetchone()
-        if row:
-            return int(row["id"])
-        state = JobState(document, None, {"complaint": complaint} if complaint else {})
-        history_id = begin(connection, "job", state.content, now)
-        job = connection.execute(
-            "INSERT INTO job (bike_id, history_id, complaint, opened_at) VALUES (?, ?, ?, ?)",
-            (bike_id, history_id, complaint, now),
-        )
-        return int(job.lastrowid or 0)
+def open_job_of(connection: sqlite3.Connection, bike_id: int) -> int | None:
+    """The job of a bike that is in hand; None where none is."""
+    row = connection.execute(f"SELECT id FROM job WHERE bike_id = ? AND {IS_OPEN}", (bike_id,)).fetchone()
+    return int(row["id"]) if row else None
+
+
+def add_job(connection: sqlite3.Connection, bike_id: int, document: Document, now: str, complaint: str = "") -> int:
+    """A new job on a bike. Returns: its id."""
+    state = JobState(document, None, {"complaint": complaint} if complaint else {})
+    history_id = begin(connection, "job", state.content, now)
+    job = connection.execute(
+        "INSERT INTO job (bike_id, history_id, complaint, opened_at) VALUES (?, ?, ?, ?)",
+        (bike_id, history_id, complaint, now),
+    )
+    return int(job.lastrowid or 0)
 
 
 def state_at(connection: sqlite3.Connection, job: JobRow, revision_id: int | None) -> JobState | None:
@@ -149,18 +149,10 @@ def close_job(connection: sqlite3.Connection, job_id: int, now: str) -> None:
     release_pieces(connection, job_id)
 
 
-def reopen_job(connection: sqlite3.Connection, job: JobRow) -> bool:
-    """Opens a closed job again; False where its bike has another job in hand by now."""
-    opened = bool(
-        connection.execute(
-            "UPDATE job SET closed_at = NULL WHERE id = ?1 AND NOT EXISTS (SELECT 1 FROM job AS other"
-            " WHERE other.bike_id = ?2 AND other.booked_at IS NULL AND other.closed_at IS NULL)",
-            (job.id, job.bike_id),
-        ).rowcount
-    )
-    if opened:
-        hold_pieces(connection, job.id)
-    return opened
+def reopen_job(connection: sqlite3.Connection, job: JobRow) -> None:
+    """Opens a closed job again. Raises: PieceTaken where a piece of it is another job's by now."""
+    connection.execute("UPDATE job SET closed_at = NULL WHERE id = ?", (job.id,))
+    hold_pieces(connection, job.id)
 
 
 def last_closed_job(database: Database, bike_id: int) -> int | None:

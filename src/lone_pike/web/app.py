@@ -17,32 +17,32 @@ from starlette.staticfiles import StaticFiles
 
 from lone_pike import __version__
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.messages import Message
+from lone_pike.core.refusals import Conflict, NotThere, Refusal, Unfit
 from lone_pike.devices.hub import Hub
-from lone_pike.formats.shop import Shop
-from lone_pike.store.bin import PieceTaken
+from lone_pike.formats.records.shop import Shop
 from lone_pike.store.database import Database
 from lone_pike.web.guard import LOOPBACK, RequestGuard, TooLarge, log
 from lone_pike.web.pages import page, units_of
 from lone_pike.web.requests import sent_again
 from lone_pike.web.routes import about, bench, bikes, bin, devices, job, limits, paper, photo, route, shop, stand
-from lone_pike.wording.render import fault_line
+from lone_pike.wording.render import fault_line, render
 
 COLLECT_AFTER = 20_000
 """New objects after which the youngest are looked through: a page makes some thousands, and drops them all."""
 
-NEXT_STEP = {
-    404: "Nothing is at this address.",
-    405: "This address does not take that.",
-    413: "That is too large. A bike is one small file, a photo up to 25 MB; nothing was changed.",
-}
+NEXT_STEPS = {404: "nothing_here", 405: "not_taken_here", 413: "too_large"}
+"""What is said where a status comes without words of its own."""
+
+STATUSES: dict[type[Refusal], int] = {NotThere: 404, Unfit: 422, Conflict: 409}
 CAUSES = {
-    "locked": "Another program holds the data file. Nothing was changed; close it there, and send this again.",
-    "busy": "Another program holds the data file. Nothing was changed; close it there, and send this again.",
-    "full": "The disk is full. Nothing was changed; make room, and send this again.",
-    "readonly": "The data file may only be read. Nothing was changed; give the right to write it, and send this again.",
-    "unable to open": "The data file cannot be opened. Nothing was changed; look whether its disk is there.",
-    "malformed": "The data file is damaged. Stop the workshop, and restore a backup: lone-pike restore.",
-    "": "The data file cannot be used just now. Nothing was changed; look at its disk, and send this again.",
+    "locked": "data_locked",
+    "busy": "data_locked",
+    "full": "data_full",
+    "readonly": "data_read_only",
+    "unable to open": "data_not_opened",
+    "malformed": "data_damaged",
+    "": "data_not_usable",
 }
 """Why the data file cannot be used, by what the database says."""
 
@@ -64,31 +64,31 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
 
     @app.exception_handler(HTTPException)
     def http_error(request: Request, error: HTTPException) -> HTMLResponse:
-        detail = error.detail if error.detail and " " in error.detail else NEXT_STEP.get(error.status_code, "")
-        return _error(request, error.status_code, NEXT_STEP.get(error.status_code) if detail == "Not Found" else detail)
+        return _error(request, error.status_code, Message(NEXT_STEPS.get(error.status_code, "nothing_here")))
 
     @app.exception_handler(RequestValidationError)
     def not_an_address(request: Request, _: RequestValidationError) -> HTMLResponse:
-        return _error(request, 404, NEXT_STEP[404])
+        return _error(request, 404, Message(NEXT_STEPS[404]))
 
     @app.exception_handler(InvalidInput)
     def invalid_input(request: Request, error: InvalidInput) -> HTMLResponse:
-        return _error(request, 422, " ".join(fault_line(fault, units_of(Shop())) for fault in error.faults))
+        lines = " ".join(fault_line(fault, units_of(Shop())) for fault in error.faults)
+        return _error(request, 422, Message("as_written", text=lines))
 
-    @app.exception_handler(PieceTaken)
-    def piece_taken(request: Request, _: PieceTaken) -> HTMLResponse:
-        text = "That piece is another job's by now, or gone. Nothing was changed; look into the bin again."
-        return _error(request, 409, text)
+    @app.exception_handler(Refusal)
+    def refused(request: Request, error: Refusal) -> HTMLResponse:
+        status = next(status for kind, status in STATUSES.items() if isinstance(error, kind))
+        return _error(request, status, error.message)
 
     @app.exception_handler(TooLarge)
     def too_large(request: Request, _: TooLarge) -> HTMLResponse:
-        return _error(request, 413, NEXT_STEP[413])
+        return _error(request, 413, Message(NEXT_STEPS[413]))
 
     @app.exception_handler(sqlite3.Error)
     async def not_kept(request: Request, error: sqlite3.Error) -> HTMLResponse:
         """The data file cannot be used: which of its causes, and what was sent, so that it can be sent again."""
         log.error("%s %s: %s", request.method, request.url.path, error)
-        cause = next((words for sign, words in CAUSES.items() if sign in str(error)), CAUSES[""])
+        cause = Message(next(code for sign, code in CAUSES.items() if sign in str(error)))
         fields = sent_again(request) if request.method == "POST" else ()
         again = {"action": str(request.url.path), "fields": fields} if request.method == "POST" else None
         return _error(request, 503, cause, again)
@@ -107,5 +107,6 @@ async def _loaded_once(app: FastAPI) -> AsyncIterator[None]:
     app.state.database.close()
 
 
-def _error(request: Request, status: int, text: str | None, again: Mapping[str, object] | None = None) -> HTMLResponse:
-    return page(request, "error.html", Shop(), {"text": text or NEXT_STEP[404], "again": again}, status)
+def _error(request: Request, status: int, message: Message, again: Mapping[str, object] | None = None) -> HTMLResponse:
+    text = render(message, units_of(Shop()))
+    return page(request, "error.html", Shop(), {"text": text, "again": again}, status)

@@ -10,8 +10,8 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import ClientDisconnect, Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from lone_pike.formats.photo_file import LARGEST_BYTES
-from lone_pike.formats.shop import Shop
+from lone_pike.formats.files.photo_file import LARGEST_BYTES
+from lone_pike.formats.records.shop import Shop
 from lone_pike.web.pages import page
 
 LARGEST_REQUEST_BYTES = 1024 * 1024

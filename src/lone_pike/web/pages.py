@@ -6,11 +6,11 @@ from typing import Any
 from jinja2 import Environment, PackageLoader, PrefixLoader, StrictUndefined, Template
 from jinja2_fragments import render_block
 from starlette.requests import Request
-from starlette.responses import HTMLResponse, RedirectResponse
+from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from lone_pike import __version__
 from lone_pike.core.messages import Quantity, Unit
-from lone_pike.formats.shop import Shop
+from lone_pike.formats.records.shop import Shop
 from lone_pike.wording.render import fault_line, fault_text, figure, render
 from lone_pike.wording.schools import FLAGS
 from lone_pike.wording.terms import GROUNDS, JOINERS, word_of
@@ -87,6 +87,12 @@ for source in MACROS:
 def redirect(url: str) -> RedirectResponse:
     """On to another page, after a post or where there is nothing to show."""
     return RedirectResponse(url, 303)
+
+
+def attached(content: bytes | str, name: str, media_type: str) -> Response:
+    """A file to be saved under a name."""
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response(content, media_type=media_type, headers=headers)
 
 
 def is_partial(request: Request) -> bool:

@@ -5,7 +5,8 @@ from datetime import UTC, datetime
 from time import monotonic
 from typing import Annotated
 
-from fastapi import Depends, HTTPException
+from fastapi import Depends
+from pydantic import AfterValidator
 from starlette.datastructures import UploadFile
 from starlette.requests import Request
 
@@ -13,13 +14,14 @@ from lone_pike.core.bike.fields import Kind
 from lone_pike.core.messages import LengthUnit
 from lone_pike.devices.counter import ticks_of
 from lone_pike.devices.hub import Hub
-from lone_pike.formats.measure_form import form_fields
-from lone_pike.formats.parsing import whole_number
-from lone_pike.formats.shop import Shop, shop_from
+from lone_pike.formats.records.shop import Shop
+from lone_pike.formats.typed.measure_form import form_fields
+from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import JobRow, job_by_id
-from lone_pike.store.shop import shop_now
+from lone_pike.store.jobs import JobRow
 from lone_pike.web.view_state import ViewState, view_state_of
+from lone_pike.workshop.edits import job_there
+from lone_pike.workshop.settings import shop_of
 
 TypedForm = dict[str, str]
 LARGEST_ID = 2**63
@@ -39,11 +41,6 @@ async def database_of(request: Request) -> Database:
 async def shop_in_force(database: "Data") -> Shop:
     """The shop's settings: one short read."""
     return shop_of(database)
-
-
-def shop_of(database: Database) -> Shop:
-    """The settings that hold."""
-    return shop_from(shop_now(database).settings)
 
 
 @dataclass(frozen=True)
@@ -114,14 +111,6 @@ class JobRequest:
     state: ViewState
     shop: Shop
 
-    def open_job(self) -> JobRow:
-        """The job, where it may still be changed. Raises: 409."""
-        if self.job.booked_at:
-            raise HTTPException(409, "This job is booked. Take the booking back first; nothing was changed.")
-        if self.job.closed_at:
-            raise HTTPException(409, "This job is closed. Open it again on its bike's page; nothing was changed.")
-        return self.job
-
     def as_typed(self, form: TypedForm) -> "JobRequest":
         """The same in the unit of the page that a form was typed on.
 
@@ -131,22 +120,29 @@ class JobRequest:
         units = [one for one in LengthUnit if one == unit]
         return replace(self, shop=self.shop.model_copy(update={"unit": units[0]})) if units else self
 
-    def newest(self) -> JobRow:
-        """The job as it stands by now."""
-        return job_by_id(self.data, self.job.id) or self.job
-
     def at_newest(self) -> "JobRequest":
         """The same on the job as it stands by now."""
-        return replace(self, job=self.newest())
+        return replace(self, job=job_there(self.data, self.job.id))
 
 
-async def job_request(request: Request, job_id: int) -> JobRequest:
-    """The request for the job in the address: short reads, shorter than a change of thread. Raises: 404."""
+def row_id(text: str) -> int:
+    """The number of a row as a form has it; 0, which no row has, where it is none."""
+    return within_rows(whole_number(text, 18) or 0)
+
+
+def within_rows(number: int) -> int:
+    """The number of a row; 0 for one that the data file cannot have."""
+    return number if 0 < number < LARGEST_ID else 0
+
+
+RowId = Annotated[int, AfterValidator(within_rows)]
+"""The number of a row in an address."""
+
+
+async def job_request(request: Request, job_id: RowId) -> JobRequest:
+    """The request for the job in the address: short reads, shorter than a change of thread. Raises: NotThere."""
     data: Database = request.app.state.database
-    job = job_by_id(data, job_id) if 0 < job_id < LARGEST_ID else None
-    if job is None:
-        raise HTTPException(404, "There is no such job. It may have been another workshop's; the Stand lists yours.")
-    return JobRequest(data, job, view_state_of(request.query_params), shop_of(data))
+    return JobRequest(data, job_there(data, job_id), view_state_of(request.query_params), shop_of(data))
 
 
 Data = Annotated[Database, Depends(database_of)]

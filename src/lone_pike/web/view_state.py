@@ -9,7 +9,7 @@ from starlette.datastructures import QueryParams
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.messages import LengthUnit
 from lone_pike.core.motion.poses import all_gears
-from lone_pike.formats.parsing import whole_number
+from lone_pike.formats.typed.parsing import whole_number
 
 NUMBERS = ("ring", "cog", "links", "travel", "piece", "rivet")
 WHAT_IF = {

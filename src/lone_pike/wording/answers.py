@@ -1,7 +1,7 @@
 """An answer as a few lines of text, as the command prints it."""
 
 from lone_pike.core.chain.pieces import KeptRun
-from lone_pike.core.judging.answer import Answer
+from lone_pike.core.count.answer import Answer
 from lone_pike.core.messages import Message, links, mm, number
 from lone_pike.wording.render import render
 from lone_pike.wording.units import DisplayUnits

@@ -84,7 +84,6 @@ PAGES = {
     "drafted_title": "Side view of the route as it is told, with what cannot be",
     "typical_bike_title": "Side view of a typical bike, with letters where each length is measured",
     "side_view_title": "Side view, {ring} × {cog}, {count}, {state}",
-    "box_is_short_now": "The box is {missing:both} short. Measure again or take another box.",
     "idler_costs": "{by:.0} off makes {links:.2} of difference",
     "idler_turns": "the chain turns by {wrap:.0} there",
     "gap_unlike": "no gap is like that; is it this gear?",

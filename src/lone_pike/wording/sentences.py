@@ -6,6 +6,7 @@ or, and, or by commas.
 
 from lone_pike.wording.fixed_sentences import FIXED_SENTENCES
 from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READING
+from lone_pike.wording.refusals import REFUSALS, REFUSED_VALUES
 from lone_pike.wording.schools import RULES
 
 MEANINGS = {
@@ -273,4 +274,6 @@ SENTENCES: dict[str, str] = {
     **HISTORY,
     **PAGES,
     **FIXED_SENTENCES,
+    **REFUSALS,
+    **REFUSED_VALUES,
 }

@@ -1,33 +1,31 @@
 """Where an axle may stand: behind the crank, not above it, and no nearer or farther than any bike's."""
 
 from math import hypot, radians, sin
-from typing import TYPE_CHECKING
 
 from lone_pike.core.bike.base import trade_error
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.messages import Message, mm
 
-if TYPE_CHECKING:
-    from lone_pike.core.bike.document import Bike
-
 NEAREST_AXLE_MM, FARTHEST_AXLE_MM = limit("nearest_axle"), limit("farthest_axle")
 STEEPEST_STAY = sin(radians(limit("steepest_stay")))
 
 
-def check_axle(bike: "Bike") -> None:
-    """The axle's place. Raises: the trade's error at the field that told it."""
-    height, most = bike.axle_height_mm or 0.0, STEEPEST_STAY * bike.away_mm
-    if bike.axle_mm is None and abs(height) > most:
-        raise trade_error(
-            Message("between", low=mm(-round(most)), high=mm(round(most))),
-            at="axle_height_mm",
-            read=height,
-            hint="height_within_chainstay",
-        )
-    x, y = bike.axle_xy_mm
+def check_height(height_mm: float, chainstay_mm: float) -> None:
+    """The height is part of the chainstay's length. Raises: the trade's error at `axle_height_mm`."""
+    most = STEEPEST_STAY * chainstay_mm
+    if abs(height_mm) > most:
+        allowed = Message("between", low=mm(-round(most)), high=mm(round(most)))
+        raise trade_error(allowed, at="axle_height_mm", read=height_mm, hint="height_within_chainstay")
+
+
+def check_axle(at_mm: tuple[float, float], read: list[float], *, bounded: bool) -> None:
+    """The axle is behind the crank, and as far off as on any bike.
+
+    Parameters: at_mm, its place from the crank, mm; read, that place as the document has it; bounded, false where a
+    slot's ends bound the chainstay. Raises: the trade's error at `axle_mm`.
+    """
+    x, y = at_mm
     if x >= 0 or abs(y) > STEEPEST_STAY * hypot(x, y):
-        raise trade_error(
-            Message("axle_behind_crank"), at="axle_mm", read=list(bike.axle_mm or ()), hint="axle_backward"
-        )
-    if not bike.take_up.places_axle and not NEAREST_AXLE_MM <= bike.chainstay_length_mm <= FARTHEST_AXLE_MM:
-        raise trade_error(at="axle_mm", read=list(bike.axle_mm or ()))
+        raise trade_error(Message("axle_behind_crank"), at="axle_mm", read=read, hint="axle_backward")
+    if bounded and not NEAREST_AXLE_MM <= hypot(x, y) <= FARTHEST_AXLE_MM:
+        raise trade_error(at="axle_mm", read=read)

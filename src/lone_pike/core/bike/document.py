@@ -5,7 +5,7 @@ from typing import Literal, Self
 
 from pydantic import field_validator, model_validator
 
-from lone_pike.core.bike.axle_place import FARTHEST_AXLE_MM, NEAREST_AXLE_MM, check_axle
+from lone_pike.core.bike.axle_place import FARTHEST_AXLE_MM, NEAREST_AXLE_MM, check_axle, check_height
 from lone_pike.core.bike.base import CogTeeth, Document, HouseRule, JoinerKind, PositionMm, RingTeeth, Run, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.limits import MOST_IDLERS, limit
@@ -154,7 +154,9 @@ class Bike(Document):
 
     @model_validator(mode="after")
     def _axle_stands_behind_the_crank(self) -> Self:
-        check_axle(self)
+        if self.axle_mm is None:
+            check_height(self.axle_height_mm or 0.0, self.away_mm)
+        check_axle(self.axle_xy_mm, list(self.axle_mm or ()), bounded=not self.take_up.places_axle)
         return self
 
     @model_validator(mode="after")

@@ -25,6 +25,7 @@ class Caged(Document):
     """What turns: two pulleys on a cage or an arm, measured or of a class."""
 
     places_axle: ClassVar[bool] = False
+    has_route: ClassVar[bool] = True
 
     cage_class: CageClass | None = measured(
         Kind.CHOICE, "Cage class", "Stands in where there is no caliper reading.", alias="class", default=None
@@ -142,6 +143,7 @@ class Standing(Document):
     ring_count: ClassVar[tuple[int, int]] = (1, 2)
     cog_count: ClassVar[tuple[int, int]] = (1, 3)
     places_axle: ClassVar[bool] = False
+    has_route: ClassVar[bool] = False
 
     ring_runout_mm: float = measured(
         Kind.LENGTH,

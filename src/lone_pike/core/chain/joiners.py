@@ -26,3 +26,6 @@ JOINERS: dict[JoinerKind, Joiner] = {
     JoinerKind.RIVET: Joiner(links=0, push_fully_out=False),
 }
 """Source: trade, section 10."""
+
+STOCKED = tuple(kind for kind in JoinerKind if kind is not JoinerKind.RIVET)
+"""Joiners that the bin keeps; a driven-back rivet is the chain's own."""

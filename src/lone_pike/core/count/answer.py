@@ -9,15 +9,15 @@ from lone_pike.core.bike.measures import Measure
 from lone_pike.core.chain.cutting import Cut, plan_cut
 from lone_pike.core.chain.pieces import KeptRun
 from lone_pike.core.chain.plan import missing_links, runs_for
-from lone_pike.core.judging.boom import BoomRange, boom_range, check_boom
-from lone_pike.core.judging.likelihood import Likelihood, likelihood_of
-from lone_pike.core.judging.mending import Mend, largest_cog_served, mend_of
-from lone_pike.core.judging.notices import Notice, answer_notices, capacity_meaning, sensitivity_notices
-from lone_pike.core.judging.reasons import likely_message, reasons_of, sure_message
-from lone_pike.core.judging.schools import Vote, votes_of
-from lone_pike.core.judging.search import Combination, combinations_of
-from lone_pike.core.judging.sensitivity import Sensitivity, ValidRange, sensitivity_of
-from lone_pike.core.judging.sizing import CACHE_SIZE, Sizing, Window, size_bike
+from lone_pike.core.count.boom import BoomRange, boom_range, check_boom
+from lone_pike.core.count.mending import Mend, largest_cog_served, mend_of
+from lone_pike.core.count.notices import Notice, answer_notices, capacity_meaning, sensitivity_notices
+from lone_pike.core.count.reasons import likely_message, reasons_of, sure_message
+from lone_pike.core.count.schools import Vote, votes_of
+from lone_pike.core.count.search import Combination, combinations_of
+from lone_pike.core.count.sizing import CACHE_SIZE, Sizing, Window, size_bike
+from lone_pike.core.doubt.likelihood import Likelihood, likelihood_of
+from lone_pike.core.doubt.sensitivity import Sensitivity, ValidRange, sensitivity_of
 from lone_pike.core.messages import Message, links
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, Ground
 
@@ -93,7 +93,9 @@ class Answer:
     @cached_property
     def sensitivity(self) -> Sensitivity:
         """How far each measure may be off; half of the work, so it is done when it is asked for."""
-        return sensitivity_of(self.sizing, self.sizing.worst_travels_mm(self.links))
+        sizing = self.sizing
+        worst_mm = sizing.worst_travels_mm(self.links)
+        return sensitivity_of(sizing.bike, sizing.take_up, sizing.recommended_links, worst_mm)
 
     @property
     def valid_ranges(self) -> dict[Measure, ValidRange]:

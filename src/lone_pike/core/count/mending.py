@@ -8,7 +8,7 @@ from operator import itemgetter
 import numpy as np
 
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.messages import Message, Term, mm, number
 from lone_pike.core.motion.poses import Gears, poses_as_told
 from lone_pike.core.take_up.families import take_up_of

@@ -11,8 +11,8 @@ from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.bike.suspensions import TableSuspension
 from lone_pike.core.bike.take_ups import Caged, Slot
-from lone_pike.core.judging.sensitivity import ValidRange
-from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.count.sizing import Sizing
+from lone_pike.core.doubt.sensitivity import ValidRange
 from lone_pike.core.messages import Message, Quantity, Term, Unit, deg, links, mm, number, teeth
 from lone_pike.core.motion.suspension import axle_path
 from lone_pike.core.take_up.protocol import Capacity, Gear, Ground

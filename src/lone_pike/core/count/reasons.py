@@ -1,9 +1,9 @@
 """Why a count, and how sure: the sentences of an answer."""
 
 from lone_pike.core.bike.measures import Measure
-from lone_pike.core.judging.likelihood import Likelihood
-from lone_pike.core.judging.sensitivity import ValidRange
-from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.count.sizing import Sizing
+from lone_pike.core.doubt.likelihood import Likelihood
+from lone_pike.core.doubt.sensitivity import ValidRange
 from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, links, mm
 from lone_pike.core.take_up.protocol import Gear
 

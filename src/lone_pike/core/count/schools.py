@@ -15,8 +15,8 @@ from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.bike.parts import OldChain
 from lone_pike.core.chain.counting import joinable_at_or_above, joins_at, joins_nearest
 from lone_pike.core.chain.path import trace
-from lone_pike.core.judging.at_rest import longest_clear, longest_in_tension, nearest_to_clock
-from lone_pike.core.judging.sizing import Sizing, size_at
+from lone_pike.core.count.at_rest import longest_clear, longest_in_tension, nearest_to_clock
+from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
 from lone_pike.core.motion.poses import bare_stops, gears_of
 from lone_pike.core.take_up.arm import ArmTakeUp

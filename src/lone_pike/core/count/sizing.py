@@ -10,8 +10,8 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import step_links
 from lone_pike.core.chain.path import trace
-from lone_pike.core.judging.routing import Trouble, route_troubles
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops, end_gears, gears_of, poses_of
+from lone_pike.core.route.routing import Trouble, route_troubles
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 from lone_pike.core.take_up.families import take_up_of
 from lone_pike.core.take_up.protocol import Ground, Margins, TakeUp, ground_of

@@ -9,10 +9,10 @@ from numpy.typing import NDArray
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure, most_too_much, reach_of, spreads_of, values_of
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.chain.counting import step_links
 from lone_pike.core.motion.poses import Gears, end_gears, poses_as_told
 from lone_pike.core.take_up.families import take_up_of
-from lone_pike.core.take_up.protocol import Margins
+from lone_pike.core.take_up.protocol import Margins, TakeUp
 
 POINTS_EACH_WAY, MORE_POINTS_EACH_WAY = 7, 48
 BESIDE = 0.1
@@ -74,18 +74,19 @@ class Sensitivity:
     cog_miscounted: tuple[int, int]
 
 
-def sensitivity_of(sizing: Sizing, travels_mm: Array) -> Sensitivity:
+def sensitivity_of(bike: Bike, take_up: TakeUp, count: int, travels_mm: Array) -> Sensitivity:
     """What errors in the measures, and miscounts of the largest ring or cog, would change.
 
-    Parameters: travels_mm, those at which the ends are worst.
+    Parameters: take_up, the bike's as measured; count, the recommended one, links; travels_mm, those at which the ends
+    are worst.
     """
-    count, step = sizing.recommended_links, sizing.step_links
+    step = step_links(bike.chain.offset_link)
     near = (count - step, count, count + step)
-    followed = tuple(dict.fromkeys([*sizing.take_up.always_measured, *spreads_of(sizing.bike)]))
-    margins, ranges = _followed(sizing.bike, followed, near, travels_mm, POINTS_EACH_WAY)
-    missed = _missed(sizing.bike, ranges, near, travels_mm)
+    followed = tuple(dict.fromkeys([*take_up.always_measured, *spreads_of(bike)]))
+    margins, ranges = _followed(bike, followed, near, travels_mm, POINTS_EACH_WAY)
+    missed = _missed(bike, ranges, near, travels_mm)
     if missed:
-        ranges |= _followed(sizing.bike, missed, near, travels_mm, MORE_POINTS_EACH_WAY)[1]
+        ranges |= _followed(bike, missed, near, travels_mm, MORE_POINTS_EACH_WAY)[1]
     miscounted = [near[i] for i in margins.best[-len(MISCOUNTS) :]]
     return Sensitivity(
         ranges,

@@ -10,8 +10,8 @@ from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.crossing import Point, reaches_of
 from lone_pike.core.chain.path import Path
-from lone_pike.core.judging.tubes import in_tubes_links, stops_links
 from lone_pike.core.motion.poses import COG, RING
+from lone_pike.core.route.tubes import in_tubes_links, stops_links
 
 Stretch = tuple[float, float]
 """From which link of the loop to which."""

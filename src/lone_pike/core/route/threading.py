@@ -10,11 +10,11 @@ from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.take_ups import Caged, Derailleur
 from lone_pike.core.chain.path import CLOCKWISE, Path
-from lone_pike.core.judging.placing import Placing, place_joiners
-from lone_pike.core.judging.routing import stop_message
-from lone_pike.core.judging.tubes import in_tubes_links, stops_links, tube_fits
 from lone_pike.core.messages import Message, Term, Value, number
 from lone_pike.core.motion.poses import COG, RING
+from lone_pike.core.route.placing import Placing, place_joiners
+from lone_pike.core.route.routing import stop_message
+from lone_pike.core.route.tubes import in_tubes_links, stops_links, tube_fits
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
 
 TAB, FRONT = "tab", "front"

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.judging.boom import BoomRange
+from lone_pike.core.count.boom import BoomRange
 
 WIDTH, ROW, TOP, LEFT, RIGHT = 300.0, 25.0, 20.0, 48.0, 12.0
 

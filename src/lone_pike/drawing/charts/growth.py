@@ -7,7 +7,7 @@ import numpy as np
 
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.count.sizing import Sizing
 from lone_pike.drawing.svg import number
 
 WIDTH, HEIGHT = 836, 132

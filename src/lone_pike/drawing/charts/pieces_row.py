@@ -7,7 +7,7 @@ import numpy as np
 
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.chain.cutting import Cut, End, link_kind
-from lone_pike.drawing.chain import ChainShapes, plain_shapes
+from lone_pike.drawing.scene.chain import ChainShapes, plain_shapes
 
 ROW_MM, FIRST_MM, LEFT_MM, RIGHT_MM = 54.0, 30.0, 6.0, 60.0
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lone_pike.core.judging.answer import Answer
+from lone_pike.core.count.answer import Answer
 from lone_pike.core.messages import Message
 from lone_pike.core.messages import links as in_links
 from lone_pike.core.take_up.protocol import Ground

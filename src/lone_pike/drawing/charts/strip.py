@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.chain.cutting import Cut, End, link_kind
-from lone_pike.drawing.chain import ChainShapes, plain_shapes
+from lone_pike.drawing.scene.chain import ChainShapes, plain_shapes
 from lone_pike.drawing.svg import Points
 
 ROW_LINKS = 10

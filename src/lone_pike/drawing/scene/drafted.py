@@ -1,16 +1,16 @@
 """A route that cannot be, drawn as it is told, with every place that is wrong."""
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.judging.routing import Draft
-from lone_pike.core.judging.tubes import tube_fits
 from lone_pike.core.messages import Message
-from lone_pike.drawing.bicycle import bicycle
-from lone_pike.drawing.chain import ChainShapes, chain_shapes, loop_of, rivets
-from lone_pike.drawing.loupes import loupes_of
-from lone_pike.drawing.side_view import SideView, cage_plate, slack_run, view_box_of, wheel_radius_mm
+from lone_pike.core.route.routing import Draft
+from lone_pike.core.route.tubes import tube_fits
+from lone_pike.drawing.scene.bicycle import bicycle
+from lone_pike.drawing.scene.chain import ChainShapes, chain_shapes, loop_of, rivets
+from lone_pike.drawing.scene.loupes import loupes_of
+from lone_pike.drawing.scene.side_view import SideView, cage_plate, slack_run, view_box_of, wheel_radius_mm
+from lone_pike.drawing.scene.tubes import tube_shapes
+from lone_pike.drawing.scene.wheel import Wheel, wheels_of
 from lone_pike.drawing.svg import circles
-from lone_pike.drawing.tubes import tube_shapes
-from lone_pike.drawing.wheel import Wheel, wheels_of
 
 
 def drafted_view(bike: Bike, draft: Draft) -> SideView:

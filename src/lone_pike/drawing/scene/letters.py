@@ -11,8 +11,8 @@ from lone_pike.core.bike.take_ups import Arm
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.motion.poses import COG
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
-from lone_pike.drawing.chain import Loop
-from lone_pike.drawing.instruments import caliper, ruler
+from lone_pike.drawing.scene.chain import Loop
+from lone_pike.drawing.scene.instruments import caliper, ruler
 from lone_pike.drawing.svg import polyline
 
 

@@ -7,7 +7,7 @@ from math import hypot
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.messages import Term
-from lone_pike.drawing.bicycle import LONG_BIKE_MM
+from lone_pike.drawing.scene.bicycle import LONG_BIKE_MM
 from lone_pike.drawing.svg import number
 
 AROUND_MM, APART_MM = 26.0, 260.0

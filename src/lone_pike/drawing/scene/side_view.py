@@ -12,24 +12,24 @@ from lone_pike.core.bike.suspensions import PivotSuspension
 from lone_pike.core.bike.take_ups import Arm
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
-from lone_pike.core.judging.sizing import Sizing
-from lone_pike.core.judging.tubes import tube_fits
+from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.messages import links as in_links
 from lone_pike.core.messages import number as bare_number
 from lone_pike.core.motion.poses import COG
+from lone_pike.core.route.tubes import tube_fits
 from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.take_up.standing import FixedCentres
-from lone_pike.drawing.bicycle import Bicycle, bicycle, capsule
-from lone_pike.drawing.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
-from lone_pike.drawing.letters import Letter, cage_letters
-from lone_pike.drawing.loupes import Loupe, loupes_of
-from lone_pike.drawing.standing import dropout, reach_of, standing_box, standing_letters
+from lone_pike.drawing.scene.bicycle import Bicycle, bicycle, capsule
+from lone_pike.drawing.scene.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
+from lone_pike.drawing.scene.letters import Letter, cage_letters
+from lone_pike.drawing.scene.loupes import Loupe, loupes_of
+from lone_pike.drawing.scene.standing import dropout, reach_of, standing_box, standing_letters
+from lone_pike.drawing.scene.tubes import TubeShape, tube_shapes
+from lone_pike.drawing.scene.wheel import Wheel, wheels_of
 from lone_pike.drawing.svg import circles, number, xy
-from lone_pike.drawing.tubes import TubeShape, tube_shapes
-from lone_pike.drawing.wheel import Wheel, wheels_of
 
 MARGIN_MM = 16
 LETTER_MM = 24

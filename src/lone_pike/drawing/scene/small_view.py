@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.judging.sizing import Sizing
+from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.messages import Message
 from lone_pike.core.take_up.protocol import Gear
-from lone_pike.drawing.chain import rivets
-from lone_pike.drawing.side_view import box_of, plate_of, resting_loop, slack_run, title_of, wheel_radius_mm
+from lone_pike.drawing.scene.chain import rivets
+from lone_pike.drawing.scene.side_view import box_of, plate_of, resting_loop, slack_run, title_of, wheel_radius_mm
 from lone_pike.drawing.svg import circles, polyline
 
 

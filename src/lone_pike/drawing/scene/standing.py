@@ -6,9 +6,9 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.take_ups import Eccentric, Slot
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.take_up.standing import FixedCentres
-from lone_pike.drawing.bicycle import capsule, outlined
-from lone_pike.drawing.instruments import caliper, ruler
-from lone_pike.drawing.letters import Letter
+from lone_pike.drawing.scene.bicycle import capsule, outlined
+from lone_pike.drawing.scene.instruments import caliper, ruler
+from lone_pike.drawing.scene.letters import Letter
 from lone_pike.drawing.svg import Points, number, polyline
 
 MARGIN_MM, LETTER_MM, CRANK_BELOW_MM = 16.0, 52.0, 158.0

@@ -6,16 +6,16 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from lone_pike.core.chain.path import Path, Stop, trace
-from lone_pike.core.judging.sizing import Sizing
-from lone_pike.core.judging.threading import FRONT, TAB, Walk, WalkStep
+from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.motion.poses import RING
+from lone_pike.core.route.threading import FRONT, TAB, Walk, WalkStep
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
 from lone_pike.core.take_up.protocol import Gear
-from lone_pike.drawing.bicycle import capsule
-from lone_pike.drawing.chain import ChainShapes, chain_shapes, loop_of, parted_shapes, rivets
-from lone_pike.drawing.side_view import SideView, resting_loop, side_view, slack_run
+from lone_pike.drawing.scene.bicycle import capsule
+from lone_pike.drawing.scene.chain import ChainShapes, chain_shapes, loop_of, parted_shapes, rivets
+from lone_pike.drawing.scene.side_view import SideView, resting_loop, side_view, slack_run
+from lone_pike.drawing.scene.wheel import Wheel, wheels_of
 from lone_pike.drawing.svg import circles, number, polyline
-from lone_pike.drawing.wheel import Wheel, wheels_of
 
 AROUND_MM = 34.0
 TAB_HALF_MM, FRONT_MM = 9.0, (54.0, 15.0)

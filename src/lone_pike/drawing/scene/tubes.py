@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from lone_pike.core.judging.tubes import TubeFit
+from lone_pike.core.route.tubes import TubeFit
 from lone_pike.drawing.svg import polyline
 
 WALL_MM = 2.0

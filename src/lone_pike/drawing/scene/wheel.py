@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
-from lone_pike.drawing.chain import Loop
+from lone_pike.drawing.scene.chain import Loop
 from lone_pike.drawing.svg import Points, number, shapes, tenths
 
 ROLLER_MM = 3.9

@@ -6,12 +6,12 @@ from typing import Any
 
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.chain.joiners import JOINERS
-from lone_pike.core.judging.answer import Answer
-from lone_pike.core.judging.notices import Notice
-from lone_pike.core.judging.schools import Vote
-from lone_pike.core.judging.search import WEARS_PERCENT, Combination
+from lone_pike.core.count.answer import Answer
+from lone_pike.core.count.notices import Notice
+from lone_pike.core.count.schools import Vote
+from lone_pike.core.count.search import WEARS_PERCENT, Combination
 from lone_pike.core.messages import Message, Quantity, Raw
-from lone_pike.formats.message_record import values_of
+from lone_pike.formats.records.message_record import values_of
 
 Say = Callable[[Message], str]
 """Puts a message into words."""

@@ -24,7 +24,7 @@ class Merge(Generic[Value]):
         return any(name in self.mine for name in self.elsewhere)
 
 
-def told_with_merge(
+def message_with_merge(
     told: Message, merged: Merge[Value], tell: Callable[[dict[str, Change[Value]]], Message]
 ) -> Message:
     """What my edit says of itself, with what another tab changed in the meantime, as tell puts that."""

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from lone_pike.core.messages import Message, Term, Value, number
-from lone_pike.formats.merging import differences
+from lone_pike.formats.records.merging import differences
 
 Observed = dict[str, str]
 
@@ -37,7 +37,7 @@ PREFIX = "observed."
 LONGEST_NOTE = 200
 
 
-def told_in(form: Mapping[str, str], base: Observed) -> Observed:
+def notes_typed(form: Mapping[str, str], base: Observed) -> Observed:
     """The notes with what a form tells of them; emptied ones are taken out."""
     told = {name: form[PREFIX + name].strip()[:LONGEST_NOTE] for name in NOTES if PREFIX + name in form}
     return {name: text for name, text in {**base, **told}.items() if text}

@@ -9,8 +9,8 @@ from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.photo import MARKS, Mark, Photo, Point, ring_across_mm
 from lone_pike.core.messages import LengthUnit, Message, Raw, Unit, mm, teeth
-from lone_pike.formats.observed import Observed
-from lone_pike.formats.parsing import parse_quantity
+from lone_pike.formats.records.observed import Observed
+from lone_pike.formats.typed.parsing import parse_quantity
 
 ID, MARK, RING, RULER, GEAR = "photo", "photo.", "photo.ring", "photo.ruler", "photo.gear"
 RULER_MM, RING_TEETH = 300.0, 32

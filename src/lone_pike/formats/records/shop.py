@@ -1,6 +1,7 @@
 """The shop's own settings: what every page and print follows."""
 
 import json
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import Any
 
@@ -11,8 +12,8 @@ from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.model_faults import invalid_by_model
 from lone_pike.core.bike.parts import EndLimits
 from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Value
-from lone_pike.formats.merging import differences
-from lone_pike.formats.readings import parse
+from lone_pike.formats.records.merging import differences
+from lone_pike.formats.typed.readings import parse
 
 Settings = dict[str, Any]
 
@@ -60,7 +61,7 @@ def settings_of(shop: Shop) -> Settings:
     return shop.model_dump(mode="json")
 
 
-def settings_typed(shop: Shop, form: dict[str, str]) -> Settings:
+def settings_typed(shop: Shop, form: Mapping[str, str]) -> Settings:
     """The settings with what a form changes; lengths are in the unit its page was in."""
     typed_in = LengthUnit.INCH if form.get("typed_in", shop.unit) == LengthUnit.INCH else LengthUnit.MM
     specs = fields_of(Shop)

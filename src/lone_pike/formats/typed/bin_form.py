@@ -11,12 +11,12 @@ from lone_pike.core.chain.cutting import End, link_kind
 from lone_pike.core.messages import Message, Quantity, Raw, Unit
 
 LABEL, PARTS = "LP1", 6
-LONGEST_CODE = 60
+LONGEST_CODE, LONGEST_WHOLE = 60, 5
 ENDS = {"I": End.INNER, "O": End.OUTER, "inner": End.INNER, "outer": End.OUTER}
 
 
 @dataclass(frozen=True)
-class LaidIn:
+class TypedPiece:
     """A piece as it was told."""
 
     links: int
@@ -33,9 +33,9 @@ class LaidIn:
         return link_kind(self.first, self.links)
 
 
-def read_form(form: Mapping[str, str]) -> LaidIn:
+def read_form(form: Mapping[str, str]) -> TypedPiece:
     """A piece from the form's fields. Raises: InvalidInput by the field."""
-    return LaidIn(
+    return TypedPiece(
         links=int(_number(form, "links", 1, 400, Unit.LINKS)),
         first=_end(form.get("first_end", "inner")),
         speeds=int(_number(form, "speeds", 1, 13, Unit.COGS)),
@@ -46,7 +46,7 @@ def read_form(form: Mapping[str, str]) -> LaidIn:
     )
 
 
-def read_label(line: str) -> LaidIn:
+def read_label(line: str) -> TypedPiece:
     """A piece from a scanned label. Raises: InvalidInput where it is none.
 
     >>> read_label("LP1*57*I*11*0.2*A-0042").last.value
@@ -57,6 +57,20 @@ def read_label(line: str) -> LaidIn:
         raise InvalidInput([Fault("label", Raw(line.strip()[:LONGEST_CODE] or None), Message("a_label"))])
     _, count, first, speeds, wear, code = parts
     return read_form({"links": count, "first_end": first, "speeds": speeds, "wear": wear, "code": code})
+
+
+def read_joiners(form: Mapping[str, str]) -> tuple[int, int]:
+    """For how many cogs joiners are, and how many come in or, with a minus, go out. Raises: InvalidInput."""
+    return _whole(form, "speeds"), _whole(form, "change")
+
+
+def _whole(form: Mapping[str, str], name: str) -> int:
+    """A whole number with or without its sign."""
+    text = form.get(name, "").strip().replace("−", "-")
+    digits = text.removeprefix("-")
+    if not (digits.isascii() and digits.isdecimal() and len(digits) < LONGEST_WHOLE):
+        raise InvalidInput([Fault(name, Raw(text[:LONGEST_CODE] or None), Message("a_whole_number"))])
+    return int(text)
 
 
 def _end(text: str) -> End:

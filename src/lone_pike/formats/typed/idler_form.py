@@ -10,7 +10,7 @@ from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.fields import FieldSpec, fields_of
 from lone_pike.core.bike.tapes import by_two_tapes
 from lone_pike.core.messages import LengthUnit, Quantity, Raw, Unit
-from lone_pike.formats.parsing import parse_quantity
+from lone_pike.formats.typed.parsing import parse_quantity
 
 Row = dict[str, Any]
 Point = tuple[float, float]
@@ -50,7 +50,7 @@ def nudged(rows: Sequence[Row], place: int, to: str, by_mm: float) -> Rows:
     return moved(rows, place, (x + right * by, y + up * by), rows[place].get("about_mm"))
 
 
-def told(rows: Sequence[Row], place: int, form: Mapping[str, str], typed_in: LengthUnit) -> Rows:
+def described(rows: Sequence[Row], place: int, form: Mapping[str, str], typed_in: LengthUnit) -> Rows:
     """One idler as its fields tell it: run, side, teeth, place and how far off. Raises: InvalidInput by its field."""
     row = dict(rows[place])
     for key, kinds in (("run", Run), ("chain", Side)):

@@ -16,9 +16,9 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import ROWS, FieldSpec, Kind, fields_of, models_in, tag_of, term_of
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Raw, Term, Unit, Value, mm, number
-from lone_pike.formats.parsing import Reading, parse_cogs, parse_quantity
-from lone_pike.formats.readings import parse_reading
-from lone_pike.formats.writing import format_reading
+from lone_pike.formats.typed.parsing import Reading, parse_cogs, parse_quantity
+from lone_pike.formats.typed.readings import parse_reading
+from lone_pike.formats.typed.writing import format_reading
 
 Document = dict[str, Any]
 Form = dict[str, str]

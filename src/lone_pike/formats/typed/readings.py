@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from lone_pike.core.bike.fields import FieldSpec, Kind
 from lone_pike.core.messages import LengthUnit, Message
-from lone_pike.formats.parsing import (
+from lone_pike.formats.typed.parsing import (
     Parsed,
     Reading,
     parse_cogs,
@@ -13,7 +13,7 @@ from lone_pike.formats.parsing import (
     parse_teeth,
     split_spread,
 )
-from lone_pike.formats.rows import parse_idler_rows, parse_piece_rows, parse_travel_rows, parse_tube_rows
+from lone_pike.formats.typed.rows import parse_idler_rows, parse_piece_rows, parse_travel_rows, parse_tube_rows
 
 LIST_READERS: dict[Kind, Callable[[str], Parsed]] = {
     Kind.TEXT: lambda text: Parsed(text.strip() or None),

@@ -4,7 +4,7 @@ import re
 from typing import Any
 
 from lone_pike.core.messages import LengthUnit, Unit
-from lone_pike.formats.parsing import Parsed, collapsed, parse_lengths, parse_quantity, split_spread
+from lone_pike.formats.typed.parsing import Parsed, collapsed, parse_lengths, parse_quantity, split_spread
 
 IDLER = re.compile(r"(drive|return)[ ,]+(over|under)[ ,]+(\d{1,3}) ?(?:t|teeth)?[ ,]+(.+)")
 TURN_UNIT = re.compile(r" ?(?:°|deg|degrees?)$")

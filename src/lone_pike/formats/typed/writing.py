@@ -5,8 +5,8 @@ from typing import Any
 from lone_pike.core.bike.fields import FieldSpec, Kind
 from lone_pike.core.bike.limits import INCH_MM
 from lone_pike.core.messages import LengthUnit, Unit
-from lone_pike.formats.parsing import Reading
-from lone_pike.formats.rows import TUBE_LENGTHS
+from lone_pike.formats.typed.parsing import Reading
+from lone_pike.formats.typed.rows import TUBE_LENGTHS
 
 
 def format_length(length_mm: float, typed_in: LengthUnit) -> str:

@@ -1,28 +1,19 @@
 """Bikes: each with its drivetrain and the chains fitted to it."""
 
-from fastapi import APIRouter, HTTPException
+from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
-from lone_pike.formats.bike_file import bike_from_document, write_bike
-from lone_pike.store.bikes import (
-    LONGEST_STORY,
-    LONGEST_WORD,
-    BikeRow,
-    bike_by_id,
-    bikes_like,
-    put_away,
-    words_before,
-    write_words,
-)
+from lone_pike.formats.files.bike_file import bike_from_document, write_bike
+from lone_pike.store.bikes import bikes_like, words_before
 from lone_pike.store.bookings import bookings_of, newest_bookings
-from lone_pike.store.database import Database
 from lone_pike.store.jobs import last_closed_job
-from lone_pike.web.pages import page, redirect
-from lone_pike.web.requests import LARGEST_ID, Data, Fields, InShop, now
-from lone_pike.web.views.bikes import bike_line, bike_view
-from lone_pike.web.views.listing import ForListing, pager_of
+from lone_pike.web.pages import attached, page, redirect
+from lone_pike.web.requests import Data, Fields, InShop, RowId, now
+from lone_pike.web.views.places.bikes import bike_line, bike_view
+from lone_pike.web.views.places.listing import ForListing, pager_of
 from lone_pike.wording.terms import kinds_named
+from lone_pike.workshop.bikes import bike_there, bring_bike_back, keep_words, put_bike_away
 
 router = APIRouter(prefix="/bikes")
 MOST_SHOWN = 20
@@ -38,46 +29,33 @@ def bikes(request: Request, data: Data, shop: InShop, listing: ForListing) -> Re
 
 
 @router.get("/{bike_id}")
-def bike(request: Request, bike_id: int, data: Data, shop: InShop) -> Response:
+def bike(request: Request, bike_id: RowId, data: Data, shop: InShop) -> Response:
     """One bike and its history."""
-    row = _bike(data, bike_id)
+    row = bike_there(data, bike_id)
     view = bike_view(row, bookings_of(data, row.id), shop)
     context = {"view": view, "closed_job": last_closed_job(data, row.id), "before": words_before(data, row.id)}
     return page(request, "bike.html", shop, context)
 
 
 @router.post("/{bike_id}/words")
-def words(bike_id: int, data: Data, form: Fields) -> Response:
+def words(bike_id: RowId, data: Data, form: Fields) -> Response:
     """Keeps the owner's word for a bike and its story."""
-    row = _bike(data, bike_id)
-    owner_word = form.get("owner_word", row.owner_word).strip()[:LONGEST_WORD]
-    story = form.get("story", row.story).strip()[:LONGEST_STORY]
-    with data.atomic() as connection:
-        write_words(connection, row.id, owner_word, story, now())
-    return redirect(f"/bikes/{row.id}")
+    keep_words(data, bike_id, now(), owner_word=form.get("owner_word"), story=form.get("story"))
+    return redirect(f"/bikes/{bike_id}")
 
 
 @router.post("/{bike_id}/put-away")
-def away(bike_id: int, data: Data, form: Fields) -> Response:
+def away(bike_id: RowId, data: Data, form: Fields) -> Response:
     """Puts a bike away, or back among the others."""
-    row = _bike(data, bike_id)
-    if row.open_job_id and not form.get("back"):
-        raise HTTPException(409, "This bike has a job in hand. Book or close it first; nothing was changed.")
-    with data.atomic() as connection:
-        put_away(connection, row.id, None if form.get("back") else now())
-    return redirect(f"/bikes/{row.id}")
+    if form.get("back"):
+        bring_bike_back(data, bike_id)
+    else:
+        put_bike_away(data, bike_id, now())
+    return redirect(f"/bikes/{bike_id}")
 
 
 @router.get("/{bike_id}/bike.json")
-def bike_file(bike_id: int, data: Data) -> Response:
+def bike_file(bike_id: RowId, data: Data) -> Response:
     """The bike's file."""
-    headers = {"Content-Disposition": 'attachment; filename="bike.json"'}
-    content = write_bike(bike_from_document(_bike(data, bike_id).document))
-    return Response(content, media_type="application/json", headers=headers)
-
-
-def _bike(data: Database, bike_id: int) -> BikeRow:
-    row = bike_by_id(data, bike_id) if 0 < bike_id < LARGEST_ID else None
-    if row is None:
-        raise HTTPException(404, "There is no such bike here. Bikes lists all of them.")
-    return row
+    content = write_bike(bike_from_document(bike_there(data, bike_id).document))
+    return attached(content, "bike.json", "application/json")

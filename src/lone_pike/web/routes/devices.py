@@ -2,26 +2,27 @@
 
 from time import monotonic
 
-from fastapi import APIRouter, HTTPException
+from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
+from lone_pike.core.refusals import NotThere
 from lone_pike.devices.hub import NAMES
 from lone_pike.web.pages import page
 from lone_pike.web.requests import ForJob, hub_of, wheel_ticks
-from lone_pike.web.views.cut import tally_view
-from lone_pike.web.views.weigh import weigh_view
-from lone_pike.web.views.work import work_of
+from lone_pike.web.views.job.cut import tally_view
+from lone_pike.web.views.job.weigh import weigh_view
+from lone_pike.web.views.job.work import work_of
 
 router = APIRouter()
-LONGEST_BODY = 64 * 1024
+LONGEST_BODY, LONGEST_NAME = 64 * 1024, 20
 
 
 @router.post("/devices/{name}")
 async def hear(request: Request, name: str) -> Response:
     """Lines of a device."""
     if name not in NAMES:
-        raise HTTPException(404, f"There is no device {name[:20]!r} here; there are {' and '.join(NAMES)}.")
+        raise NotThere("no_such_device", name=name[:LONGEST_NAME], names=NAMES)
     body = await request.body()
     hub_of(request).hear(name, body[:LONGEST_BODY].decode("ascii", "replace"), monotonic())
     return Response(status_code=204)

@@ -1,37 +1,26 @@
 """The job: its stages, edits with undo, and the booking."""
 
-from collections.abc import Callable
 from dataclasses import replace
 
-from fastapi import APIRouter, HTTPException
+from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
-from lone_pike.core.messages import Message, links
-from lone_pike.formats.bike_file import bike_from_document, write_bike
-from lone_pike.formats.observed import told_in
-from lone_pike.formats.parsing import whole_number
-from lone_pike.store.bookings import Fitting, Offcut, book, cancel_booking
-from lone_pike.store.database import Database
-from lone_pike.store.history import Stale, check_newest, step_back
-from lone_pike.store.jobs import JobRow, JobState, close_job, follow_history, reach_stage, reopen_job, revise_job
-from lone_pike.web.edits import form_edit, merge_states, reach, seen_state, write_edit
-from lone_pike.web.pages import is_partial, page, redirect, units_of
+from lone_pike.core.messages import Message
+from lone_pike.core.refusals import NotThere, Stale
+from lone_pike.formats.files.bike_file import bike_from_document, write_bike
+from lone_pike.web.pages import attached, is_partial, page, redirect
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
-from lone_pike.web.views.bin import joiners_left, offered
-from lone_pike.web.views.book import book_view
-from lone_pike.web.views.costs import costs_of
-from lone_pike.web.views.cut import cut_view, lacks_chain
-from lone_pike.web.views.frame import ASIDE
-from lone_pike.web.views.join import join_view
-from lone_pike.web.views.measure import measure_view, typed_view
-from lone_pike.web.views.size import size_view, sure_of
-from lone_pike.web.views.work import STAGES, Work, cuts_of, view_or_trouble, work_of
-from lone_pike.wording.render import render
+from lone_pike.web.views.job.costs import costs_of
+from lone_pike.web.views.job.frame import ASIDE
+from lone_pike.web.views.job.measure import typed_view
+from lone_pike.web.views.job.size import sure_of
+from lone_pike.web.views.job.stages import STAGES, StageRequest, stage_view
+from lone_pike.web.views.job.work import Work, view_or_trouble, work_of
+from lone_pike.workshop import bookings, jobs
+from lone_pike.workshop.edits import form_edit, merge_states, state_seen
 
 router = APIRouter(prefix="/jobs/{job_id}")
-LONGEST_NOTE = 500
-LEAST_LINKS, MOST_LINKS = 20, 400
 
 
 @router.get("")
@@ -44,16 +33,14 @@ def latest_stage(job_request: ForJob) -> Response:
 @router.get("/bike.json")
 def bike_file(job_request: ForJob) -> Response:
     """The bike's file."""
-    headers = {"Content-Disposition": 'attachment; filename="bike.json"'}
-    content = write_bike(bike_from_document(job_request.job.document))
-    return Response(content, media_type="application/json", headers=headers)
+    return attached(write_bike(bike_from_document(job_request.job.document)), "bike.json", "application/json")
 
 
 @router.get("/{stage}")
 def stage_page(request: Request, job_request: ForJob, stage: str) -> HTMLResponse:
     """One stage of the job."""
     if stage not in STAGES:
-        raise HTTPException(404, f"There is no stage {stage!r} here; the job's stages are on its left.")
+        raise NotThere("no_such_stage", name=stage)
     return _shown(request, work_of(job_request), stage)
 
 
@@ -81,23 +68,13 @@ def sure(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
 
 @router.post("/measure")
 def keep_measures(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Keeps what was typed as a new revision; an edit made elsewhere in between is told, and not lost."""
+    """Keeps what was typed as a new revision; an edit made elsewhere in between is not lost."""
     typing = job_request.as_typed(form)
-    messages: list[Message] = []
-
-    def typed_state(base: JobState) -> JobState:
-        edit = form_edit(typing, base, form)
-        messages.extend(edit.messages)
-        return edit.mine
-
-    def as_read(changes: Message) -> Message:
-        return Message("changes_as_read", changes=changes, read=tuple(messages)) if messages else changes
-
-    job = write_edit(typing, form, typed_state, as_read)
+    job = jobs.keep_measures(typing.data, typing.job.id, seen_by(form), form, typing.shop.unit, now())
     kept = work_of(replace(typing, job=job))
     stage = form.get("then", "")
     if stage in STAGES:
-        reach(job_request, stage)
+        jobs.reach(typing.data, job.id, stage)
         return redirect(kept.at(stage))
     if request.headers.get("HX-Request"):
         return _shown(request, kept, "measure")
@@ -107,154 +84,85 @@ def keep_measures(request: Request, job_request: ForJob, form: Fields) -> Respon
 @router.post("/choose")
 def choose(request: Request, job_request: ForJob, form: Fields) -> Response:
     """Keeps the chosen count and goes on to the cut; asks where it was chosen for a bike that has changed since."""
-    job_request.open_job()
-    text = form.get("links", "")
-    count = whole_number(text, 3) or 0
-    if not LEAST_LINKS <= count <= MOST_LINKS:
-        allowed = f"{LEAST_LINKS} to {MOST_LINKS} links"
-        raise HTTPException(422, f"links: read {text[:20]!r}; allowed: {allowed}. Go back and choose on the rail.")
     try:
-        with job_request.data.atomic() as connection:
-            job = job_request.newest()
-            pressed_twice = count == job.chosen_links and seen_by(form) == job.parent_id
-            if not pressed_twice:
-                check_newest(connection, job.history_id, seen_by(form))
-            if count != job.chosen_links:
-                state = replace(job.state, chosen_links=count)
-                revise_job(connection, job, state, _chosen_message(job, count), now())
-            reach_stage(connection, job.id, "cut")
+        job = jobs.choose(job_request.data, job_request.job.id, seen_by(form), form.get("links", ""), now())
     except Stale as stale:
-        return _asked(request, job_request, "size", "nothing_chosen", stale)
+        return _asked(request, job_request, "size", stale)
     return redirect(job_request.state.url(f"/jobs/{job.id}/cut", links=None))
 
 
 @router.post("/undo")
 def undo_edit(request: Request, job_request: ForJob, form: Fields) -> Response:
     """Takes the edit back that the page showed; never one that was made elsewhere since."""
-    job = job_request.open_job()
     stage = form.get("stage", "")
     shown = stage if stage in (*STAGES, *ASIDE) else "measure"
     try:
-        with job_request.data.atomic() as connection:
-            step_back(connection, job.history_id, seen_by(form))
-            follow_history(connection, job.id)
+        jobs.undo(job_request.data, job_request.job.id, seen_by(form))
     except Stale as stale:
-        return _asked(request, job_request, shown, "nothing_undone", stale)
-    return redirect(job_request.state.url(f"/jobs/{job.id}/{shown}", links=None))
+        return _asked(request, job_request, shown, stale)
+    return redirect(job_request.state.url(f"/jobs/{job_request.job.id}/{shown}", links=None))
 
 
 @router.post("/book")
 def book_job(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Writes the chain into the bike's history and the off-cut into the bin; asks where the page saw another state."""
-    job_request.open_job()
+    """Books the chain; asks where the page saw another state."""
     try:
-        with job_request.data.atomic() as connection:
-            newest = job_request.at_newest()
-            check_newest(connection, newest.job.history_id, seen_by(form))
-            work = work_of(newest)
-            book(connection, newest.job, _fitting(work, form), now())
+        bike_id = bookings.book(
+            job_request.data,
+            job_request.job.id,
+            seen_by(form),
+            now(),
+            looked_at_links=job_request.state.links,
+            note=form.get("note", ""),
+            pressure_after=form.get("observed.pressure_after"),
+        )
     except Stale as stale:
-        return _asked(request, job_request, "book", "nothing_booked", stale)
-    return redirect(f"/bikes/{job_request.job.bike_id}")
+        return _asked(request, job_request, "book", stale)
+    return redirect(f"/bikes/{bike_id}")
 
 
 @router.post("/close")
 def close(job_request: ForJob) -> Response:
     """Closes the job without a booking."""
-    job = job_request.open_job()
-    with job_request.data.atomic() as connection:
-        close_job(connection, job.id, now())
-    return redirect(f"/bikes/{job.bike_id}")
+    jobs.close(job_request.data, job_request.job.id, now())
+    return redirect(f"/bikes/{job_request.job.bike_id}")
 
 
 @router.post("/reopen")
 def reopen(job_request: ForJob) -> Response:
     """Opens a closed job again."""
-    with job_request.data.atomic() as connection:
-        opened = reopen_job(connection, job_request.job)
-    if not opened:
-        raise HTTPException(409, "This bike has another job in hand. Close that one first; nothing was changed.")
-    return redirect(f"/jobs/{job_request.job.id}/{job_request.job.stage}")
+    job = jobs.reopen(job_request.data, job_request.job.id)
+    return redirect(f"/jobs/{job.id}/{job.stage}")
 
 
 @router.post("/take-back")
 def take_booking_back(job_request: ForJob) -> Response:
     """Undoes the booking and opens the job again."""
-    with job_request.data.atomic() as connection:
-        taken_back = cancel_booking(connection, job_request.job.id, now())
-    if not taken_back:
-        raise HTTPException(
-            409, "This booking cannot be taken back: another job of the bike is open, or it was booked again since."
-        )
+    bookings.take_back(job_request.data, job_request.job.id, now())
     return redirect(f"/jobs/{job_request.job.id}/book")
-
-
-def _fitting(work: Work, form: TypedForm) -> Fitting:
-    """What is booked. Raises: 422 where something is missing for that."""
-    if work.sized is None:
-        raise HTTPException(422, "The bike is not measured yet. Measure it first; nothing was booked.")
-    bike, (cuts, _) = work.sized.bike, cuts_of(work)
-    missing = sum(cut.missing_links for cut in cuts)
-    if missing:
-        short = Message("box_is_short_now", missing=links(missing))
-        raise HTTPException(422, render(short, units_of(work.shop)))
-    offcuts = tuple(Offcut(cut.offcut_links, *cut.offcut_ends) for cut in cuts if cut.offcut_ends)
-    note = form.get("note", "").strip()[:LONGEST_NOTE]
-    return Fitting(
-        work.sized.links, bike.joiner, bike.speeds, note, _shock_message(work, form), offcuts, max(len(cuts), 1)
-    )
-
-
-def _shock_message(work: Work, form: TypedForm) -> Message | None:
-    """The shock's pressures for the bike's history. Raises: 422 where one was noted and none put back."""
-    shock = told_in(form, work.job.observed)
-    if "pressure_before" not in shock:
-        return None
-    if "pressure_after" not in shock:
-        was = shock["pressure_before"]
-        raise HTTPException(422, f"Shock put back: read nothing; allowed: a pressure. It was {was}; check it.")
-    return Message("shock_note", before=shock["pressure_before"], after=shock["pressure_after"])
-
-
-def _chosen_message(job: JobRow, count: int) -> Message:
-    if job.chosen_links:
-        return Message("count_chosen_before", count=links(count), before=links(job.chosen_links))
-    return Message("count_chosen", count=links(count))
 
 
 def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
     """The job with what is being typed; texts stand as they were typed."""
-    base = seen_state(job_request, form)
-    edit = form_edit(job_request, base, form)
+    base = state_seen(job_request.data, job_request.job, seen_by(form))
+    edit = form_edit(base, form, job_request.shop.unit)
     kept = work_of(job_request)
     if not edit.changed:
         return kept
     newest = job_request.job.state
-    mine = edit.mine if base is newest else merge_states(base, newest, edit.mine).state
+    mine = edit.state if base is newest else merge_states(base, newest, edit.state).state
     texts = tuple((path, form[path]) for path in edit.changed)
     return replace(kept, document=mine.document, messages=edit.messages, typed=texts)
 
 
-def _asked(request: Request, job_request: JobRequest, stage: str, code: str, stale: Stale) -> Response:
-    """The page anew, told what changed meanwhile; the next press is made from what it shows."""
-    message = Message(code, last=stale.newest.message)
+def _asked(request: Request, job_request: JobRequest, stage: str, stale: Stale) -> Response:
+    """The page anew, with what changed meanwhile; the next press is made from what it shows."""
     if stage in ASIDE:
         return redirect(work_of(job_request).at(stage))
-    return _shown(request, work_of(job_request.at_newest()), stage, (message,), 409)
+    return _shown(request, work_of(job_request.at_newest()), stage, (stale.message,), 409)
 
 
 def _shown(request: Request, work: Work, stage: str, told: tuple[Message, ...] = (), status: int = 200) -> HTMLResponse:
-    data: Database = request.app.state.database
-    view = view_or_trouble(work, lambda shown: _view(data, shown, stage, told, deferred=is_partial(request)))
+    asked = StageRequest(request.app.state.database, stage, told, deferred=is_partial(request))
+    view = view_or_trouble(work, lambda shown: stage_view(shown, asked))
     return page(request, "job.html", work.shop, {"view": view}, status, block="job")
-
-
-def _view(data: Database, work: Work, stage: str, told: tuple[Message, ...], *, deferred: bool) -> object:
-    views: dict[str, Callable[[], object]] = {
-        "measure": lambda: measure_view(work, told, deferred=deferred),
-        "size": lambda: size_view(work, told, deferred=deferred),
-        "cut": lambda: cut_view(work, told, offered(data, work) if lacks_chain(work) else (), joiners_left(data, work)),
-        "join": lambda: join_view(work, told),
-        "book": lambda: book_view(work, told),
-    }
-    return views[stage]()

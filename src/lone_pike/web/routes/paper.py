@@ -2,21 +2,22 @@
 
 from collections.abc import Callable
 
-from fastapi import APIRouter, HTTPException
+from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
-from lone_pike.drawing.boom import boom_picture
-from lone_pike.drawing.strip import strip
-from lone_pike.formats.pdf import pdf_of
-from lone_pike.web.pages import environment, units_of
+from lone_pike.core.refusals import NotThere, Unfit
+from lone_pike.drawing.charts.boom import boom_picture
+from lone_pike.drawing.charts.strip import strip
+from lone_pike.formats.files.pdf import pdf_of
+from lone_pike.web.pages import attached, environment, units_of
 from lone_pike.web.pictures import drawn
 from lone_pike.web.requests import ForJob, JobRequest
-from lone_pike.web.views.cut import cut_view
-from lone_pike.web.views.frame import frame_of, side_of
-from lone_pike.web.views.paper import SHEETS, card_view, strip_sheets
-from lone_pike.web.views.size import bench_of
-from lone_pike.web.views.work import SizedWork, cut_of, work_of
+from lone_pike.web.views.job.cut import cut_view
+from lone_pike.web.views.job.frame import frame_of, side_of
+from lone_pike.web.views.job.paper import SHEETS, card_view, strip_sheets
+from lone_pike.web.views.job.size import bench_of
+from lone_pike.web.views.job.work import SizedWork, cut_of, work_of
 from lone_pike.wording.units import DisplayUnits
 
 router = APIRouter(prefix="/jobs/{job_id}")
@@ -38,7 +39,7 @@ def strip_at_scale(job_request: ForJob, sheet: str = "a4") -> Response:
     sized = _sized(job_request)
     sheets = strip_sheets(sized)
     if not sheets:
-        raise HTTPException(422, "No box and no piece is at hand yet. Read the count off the box, under Measure.")
+        raise Unfit("no_chain_at_hand")
     context = {"sheets": sheets, "sheet": SHEETS.get(sheet, "A4"), "name": sized.bike.name, "links": sized.links}
     html = environment.get_template("pages/paper_strip.html").render(**context, units=units_of(job_request.shop))
     return _pdf(html, "strip")
@@ -50,9 +51,8 @@ def picture(job_request: ForJob, name: str) -> Response:
     sized = _sized(job_request)
     svg = _picture(sized, name)
     if svg is None:
-        raise HTTPException(404, "There is no such picture of this job.")
-    headers = {"Content-Disposition": f'attachment; filename="{name}.svg"'}
-    return Response(svg, media_type="image/svg+xml", headers=headers)
+        raise NotThere("no_such_drawing")
+    return attached(svg, f"{name}.svg", "image/svg+xml")
 
 
 def _picture(sized: SizedWork, name: str) -> str | None:
@@ -113,7 +113,7 @@ def _units(sized: SizedWork) -> DisplayUnits:
 def _sized(job_request: JobRequest) -> SizedWork:
     sized = work_of(job_request).sized
     if sized is None:
-        raise HTTPException(422, "The bike is not measured yet. Measure it first.")
+        raise Unfit("not_measured_yet")
     return sized
 
 

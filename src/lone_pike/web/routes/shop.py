@@ -6,14 +6,14 @@ from starlette.responses import HTMLResponse, Response
 
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.messages import Message
-from lone_pike.formats.merging import merge, told_with_merge
-from lone_pike.formats.shop import Shop, settings_message, settings_of, settings_typed, shop_from
+from lone_pike.core.refusals import Stale
+from lone_pike.formats.records.shop import Shop
 from lone_pike.store.database import Database
-from lone_pike.store.history import Stale, newest_of, revise, revision_by_id, step_back
-from lone_pike.store.shop import shop_history, shop_history_to_write, shop_now
+from lone_pike.store.shop import shop_now
 from lone_pike.web.pages import page, redirect
-from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now, seen_by, shop_of
-from lone_pike.web.views.shop import shop_view
+from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now, seen_by
+from lone_pike.web.views.places.shop import shop_view
+from lone_pike.workshop.settings import settle, shop_of, undo_settings
 
 router = APIRouter(prefix="/shop")
 
@@ -25,13 +25,10 @@ def shop_page(request: Request, data: Data, shop: InShop) -> HTMLResponse:
 
 
 @router.post("")
-def settle(request: Request, data: Data, form: Fields, shop: InShop) -> Response:
-    """Keeps what was pressed or typed, merged with what was settled elsewhere since the page was made.
-
-    A setting that there is not is refused, and nothing changes.
-    """
+def save_settings(request: Request, data: Data, form: Fields, shop: InShop) -> Response:
+    """Keeps what was pressed or typed; a setting that there is not is refused, and nothing changes."""
     try:
-        _keep(data, form)
+        settle(data, seen_by(form), form, now())
     except InvalidInput as error:
         return _shown(request, data, shop, form, error.faults)
     return _answered(request, data)
@@ -41,34 +38,10 @@ def settle(request: Request, data: Data, form: Fields, shop: InShop) -> Response
 def undo(request: Request, data: Data, form: Fields) -> Response:
     """Takes the change back that the page showed; never one that was made elsewhere since."""
     try:
-        with data.atomic() as connection:
-            history_id = shop_history(connection)
-            if history_id is not None:
-                step_back(connection, history_id, seen_by(form))
+        undo_settings(data, seen_by(form))
     except Stale as stale:
-        told = Message("nothing_undone", last=stale.newest.message)
-        return _shown(request, data, shop_of(data), told=(told,), status=409)
+        return _shown(request, data, shop_of(data), told=(stale.message,), status=409)
     return _answered(request, data)
-
-
-def _keep(data: Database, form: TypedForm) -> None:
-    with data.atomic() as connection:
-        moment = now()
-        history_id = shop_history_to_write(connection, moment)
-        newest = newest_of(connection, history_id)
-        base = revision_by_id(connection, history_id, seen_by(form)) or newest
-        was, is_now = (settings_of(shop_from(one.content)) for one in (base, newest))
-        merged = merge(was, is_now, settings_typed(shop_from(base.content), form), None)
-        settings = settings_of(shop_from(merged.merged))
-        if settings != is_now:
-            message = told_with_merge(settings_message(is_now, settings), merged, _elsewhere_message)
-            revise(connection, history_id, settings, message, moment)
-
-
-def _elsewhere_message(elsewhere: dict[str, tuple[object, object]]) -> Message:
-    """What was settled elsewhere."""
-    before, after = ({name: change[i] for name, change in elsewhere.items()} for i in (0, 1))
-    return settings_message(before, after)
 
 
 def _answered(request: Request, data: Database) -> Response:

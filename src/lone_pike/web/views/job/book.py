@@ -6,12 +6,13 @@ from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.take_up.protocol import Gear
-from lone_pike.formats.observed import PROVING, steps_done
-from lone_pike.web.views.cut import joiner_warning
-from lone_pike.web.views.frame import Frame, frame_of, unsafe_message
-from lone_pike.web.views.measure import Tick
-from lone_pike.web.views.size import Bench, bench_of
-from lone_pike.web.views.work import Work, cuts_of
+from lone_pike.formats.records.observed import PROVING, steps_done
+from lone_pike.web.views.job.cut import joiner_warning
+from lone_pike.web.views.job.frame import Frame, frame_of, unsafe_message
+from lone_pike.web.views.job.measure import Tick
+from lone_pike.web.views.job.size import Bench, bench_of
+from lone_pike.web.views.job.stages import StageRequest
+from lone_pike.web.views.job.work import Work, cuts_of
 
 
 @dataclass(frozen=True)
@@ -24,15 +25,15 @@ class Shock:
 
 @dataclass(frozen=True)
 class BookView:
-    """The stage; bench is None while the bike is not measured."""
+    """The stage."""
 
     frame: Frame
-    bench: Bench | None
+    bench: Bench
     links: int
     speeds: int
     joiner: str
     cuts: tuple[Cut, ...]
-    largest: Gear | None
+    largest: Gear
     warning: Message | None
     joiner_warning: Message | None
     shock: Shock | None
@@ -41,12 +42,10 @@ class BookView:
     book_url: str
 
 
-def book_view(work: Work, told: tuple[Message, ...] = ()) -> BookView:
+def stage_view(work: Work, asked: StageRequest) -> BookView:
     """The stage."""
-    sized, observed = work.sized, work.job.observed
-    frame = frame_of(work, "book", told)
-    if sized is None:
-        return BookView(frame, None, 0, 0, "", (), None, None, None, None, (), "", work.at("book"))
+    sized, observed = work.sized_or_error, work.job.observed
+    frame = frame_of(work, "book", asked.told)
     before = observed.get("pressure_before", "")
     return BookView(
         frame=frame,

@@ -1,8 +1,8 @@
 """What an error in a measure costs right now, told under its field."""
 
 from lone_pike.core.bike.measures import MEASURES
-from lone_pike.core.judging.answer import Answer
-from lone_pike.core.judging.sensitivity import ValidRange
+from lone_pike.core.count.answer import Answer
+from lone_pike.core.doubt.sensitivity import ValidRange
 from lone_pike.core.messages import Message, Quantity, Unit
 
 

@@ -8,15 +8,17 @@ from lone_pike.core.chain.counting import joins_at
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.chain.trial import PushTrial, try_push
 from lone_pike.core.messages import Message, Term, number
-from lone_pike.drawing.pieces_row import PiecesRow, pieces_row
-from lone_pike.drawing.side_view import SideView
-from lone_pike.drawing.strip import Strip, close_up, strip
-from lone_pike.drawing.tool import ToolView, tool_view
-from lone_pike.formats.parsing import whole_number
+from lone_pike.drawing.charts.pieces_row import PiecesRow, pieces_row
+from lone_pike.drawing.charts.strip import Strip, close_up, strip
+from lone_pike.drawing.charts.tool import ToolView, tool_view
+from lone_pike.drawing.scene.side_view import SideView
+from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.bin import OffcutRow
 from lone_pike.web.view_state import with_query
-from lone_pike.web.views.frame import Frame, Papers, frame_of, papers_of, side_of, unsafe_message
-from lone_pike.web.views.work import Work, cut_of, cuts_of
+from lone_pike.web.views.job.frame import Frame, Papers, frame_of, papers_of, side_of, unsafe_message
+from lone_pike.web.views.job.stages import StageRequest
+from lone_pike.web.views.job.supply import joiners_left, offered
+from lone_pike.web.views.job.work import Work, cut_of, cuts_of
 
 TALLY_STEP = 10
 PAPERS = ("card.pdf", "strip.pdf", "picture/strip.svg", "weigh")
@@ -45,10 +47,10 @@ class Reference:
 
 @dataclass(frozen=True)
 class CutView:
-    """The stage; cut is None while the bike or the box is not known, fault says why a known box cannot be cut."""
+    """The stage; cut is None while the box is not known, fault says why a known box cannot be cut."""
 
     frame: Frame
-    side: SideView | None
+    side: SideView
     links: int
     cut: Cut | None
     fault: Fault | None
@@ -102,6 +104,12 @@ class TallyView:
         return self.reached % TALLY_STEP == 0
 
 
+def stage_view(work: Work, asked: StageRequest) -> CutView:
+    """The stage."""
+    lacking = offered(asked.data, work) if lacks_chain(work) else ()
+    return cut_view(work, asked.told, lacking, joiners_left(asked.data, work))
+
+
 def cut_view(
     work: Work,
     told: tuple[Message, ...] = (),
@@ -109,14 +117,13 @@ def cut_view(
     joiners_left: int | None = None,
 ) -> CutView:
     """The stage; offers, what the bin has where a chain is too short; joiners_left, how many it has of the joiner."""
-    sized = work.sized
-    cut, fault = cut_of(work)
-    cuts, _ = cuts_of(work)
+    sized = work.sized_or_error
+    (cut, fault), (cuts, _) = cut_of(work), cuts_of(work)
     trial = try_push(cut, work.state.rivet, _closes_into(cut)) if cut and work.state.rivet else None
     return CutView(
         frame=frame_of(work, "cut", told),
-        side=side_of(sized) if sized else None,
-        links=sized.links if sized else 0,
+        side=side_of(sized),
+        links=sized.links,
         cut=cut,
         fault=fault,
         joiner_warning=joiner_warning(work),
@@ -126,7 +133,7 @@ def cut_view(
         offers=offers if not cut or cut.missing_links else (),
         joiners_left=joiners_left,
         take_url=work.at("from-bin"),
-        papers=papers_of(work, PAPERS) if sized else (),
+        papers=papers_of(work, PAPERS),
         references=_references(work) if cut and cut.push_from_start is not None else (),
         number=_number(work, cut) if cut else None,
         trial=trial,

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term, links
+from lone_pike.core.stages import STAGES
 from lone_pike.core.take_up.protocol import Ground
-from lone_pike.drawing.rail import Rail, rail
-from lone_pike.drawing.side_view import SideView, side_view
-from lone_pike.web.views.work import STAGES, SizedWork, Work, cut_of
+from lone_pike.drawing.charts.rail import Rail, rail
+from lone_pike.drawing.scene.side_view import SideView, side_view
+from lone_pike.web.views.job.work import SizedWork, Work, cut_of
 from lone_pike.wording.schools import FLAGS
 
 PHOTO, ROUTE = "photo", "route"
@@ -61,13 +62,17 @@ class Paper:
 
 @dataclass(frozen=True)
 class Frame:
-    """What stands round every stage. to_do: fields still empty and needed; first: the first of them, by its path;
-    wrong: fields that cannot be so; fault: what belongs to no field."""
+    """What stands round every stage.
+
+    parts is the name of the templates that stand in it; to_do the fields that are needed and still empty, first the
+    path of the first of them; wrong the fields that cannot be so; fault what belongs to no field.
+    """
 
     job_id: int
     saw: int
     stage: str
     stands_at: str
+    parts: str
     name: str
     complaint: str
     stages: tuple[StageLink, ...]
@@ -84,19 +89,23 @@ class Frame:
     paper: Paper
 
 
-def frame_of(work: Work, stage: str, told: tuple[Message, ...] = (), beside: SizedWork | None = None) -> Frame:
+def frame_of(
+    work: Work, stage: str, told: tuple[Message, ...] = (), beside: SizedWork | None = None, *, parts: str = ""
+) -> Frame:
     """The frame of a job at a stage.
 
-    Parameters: told, what has to be said at once; beside, another bike whose window is drawn on the rail.
+    Parameters: told, what has to be said at once; beside, another bike whose window is drawn on the rail; parts, the
+    templates in it where these are not the stage's own.
     """
     stands_at = "measure" if stage in ASIDE else stage
-    here = STAGES.index(stands_at)
+    here = list(STAGES).index(stands_at)
     loose = work.faults.get("")
     return Frame(
         job_id=work.job.id,
         saw=work.job.revision_id,
         stage=stage,
         stands_at=stands_at,
+        parts=parts or stage,
         name=str(work.document.get("name") or "New bike"),
         complaint=work.job.complaint,
         stages=tuple(

@@ -4,20 +4,21 @@ from dataclasses import dataclass
 
 from lone_pike.core.bike.base import JoinerKind
 from lone_pike.core.chain.joiners import JOINERS
-from lone_pike.core.judging.placing import JoinerPlace
-from lone_pike.core.judging.routing import stop_message
-from lone_pike.core.judging.threading import Walk, walk_of
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.motion.poses import all_gears
+from lone_pike.core.route.placing import JoinerPlace
+from lone_pike.core.route.routing import stop_message
+from lone_pike.core.route.threading import Walk, walk_of
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.take_up.standing import FixedCentres
-from lone_pike.drawing.side_view import SideView
-from lone_pike.drawing.threading import Ways, threaded_view, ways_past
-from lone_pike.formats.observed import JOINED, steps_done
-from lone_pike.web.views.cut import piece_name
-from lone_pike.web.views.frame import Frame, frame_of, loupe_urls
-from lone_pike.web.views.measure import Tick
-from lone_pike.web.views.work import SizedWork, Work, cuts_of
+from lone_pike.drawing.scene.side_view import SideView
+from lone_pike.drawing.scene.threading import Ways, threaded_view, ways_past
+from lone_pike.formats.records.observed import JOINED, steps_done
+from lone_pike.web.views.job.cut import piece_name
+from lone_pike.web.views.job.frame import Frame, frame_of, loupe_urls
+from lone_pike.web.views.job.measure import Tick
+from lone_pike.web.views.job.stages import StageRequest
+from lone_pike.web.views.job.work import SizedWork, Work, cuts_of
 
 SEAT = {kind: f"seat_{kind}" for kind in JoinerKind}
 LOOK = {kind: f"look_{kind}" for kind in JoinerKind}
@@ -37,10 +38,10 @@ class StepView:
 
 @dataclass(frozen=True)
 class JoinView:
-    """The stage; side is None while the bike is not measured. done_text is the ticks with that of the step in hand."""
+    """The stage. done_text is the ticks with that of the step in hand."""
 
     frame: Frame
-    side: SideView | None
+    side: SideView
     loupe_urls: dict[str, str]
     links: int
     steps: tuple[StepView, ...]
@@ -59,12 +60,9 @@ class JoinView:
     done_url: str
 
 
-def join_view(work: Work, told: tuple[Message, ...] = ()) -> JoinView:
+def stage_view(work: Work, asked: StageRequest) -> JoinView:
     """The stage."""
-    frame, sized = frame_of(work, "join", told), work.sized
-    if sized is None:
-        nothing = Message("nothing")
-        return JoinView(frame, None, {}, 0, (), None, "", None, "", 0, False, nothing, nothing, (), (), False, "", "")
+    frame, sized = frame_of(work, "join", asked.told), work.sized_or_error
     walk, gear = walk_in(sized), threading_gear(sized)
     done = steps_done(work.job.observed, "threaded")
     in_hand = next((step for step in walk.steps if step.key not in done), None)

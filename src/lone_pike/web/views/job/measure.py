@@ -8,19 +8,20 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, links
-from lone_pike.drawing.bicycle import LONG_BIKE_MM
-from lone_pike.drawing.side_view import SideView
-from lone_pike.drawing.small_view import SmallView
-from lone_pike.formats.idler_form import rows_of
-from lone_pike.formats.measure_form import form_fields
-from lone_pike.formats.observed import LED, STEPS, steps_done
-from lone_pike.formats.parsing import whole_number
-from lone_pike.web.views.costs import costs_of
-from lone_pike.web.views.frame import Frame, frame_of, side_of
-from lone_pike.web.views.measure_fields import ARM_RARE, FIELDS, RARE, SEARCH, STANDING_RARE
-from lone_pike.web.views.route import unsized_side
-from lone_pike.web.views.typical import TYPICAL, typical_small
-from lone_pike.web.views.work import Work
+from lone_pike.drawing.scene.bicycle import LONG_BIKE_MM
+from lone_pike.drawing.scene.side_view import SideView
+from lone_pike.drawing.scene.small_view import SmallView
+from lone_pike.formats.records.observed import LED, STEPS, steps_done
+from lone_pike.formats.typed.idler_form import rows_of
+from lone_pike.formats.typed.measure_form import form_fields
+from lone_pike.formats.typed.parsing import whole_number
+from lone_pike.web.views.job.costs import costs_of
+from lone_pike.web.views.job.frame import Frame, frame_of, side_of
+from lone_pike.web.views.job.measure_fields import ARM_RARE, FIELDS, RARE, SEARCH, STANDING_RARE
+from lone_pike.web.views.job.route import unsized_side
+from lone_pike.web.views.job.stages import StageRequest
+from lone_pike.web.views.job.typical import TYPICAL, typical_small
+from lone_pike.web.views.job.work import Work
 from lone_pike.wording.hints import field_hint
 from lone_pike.wording.terms import CHOICES, HOUSE_RULES
 
@@ -121,15 +122,16 @@ class MeasureView:
     photo_url: str
 
 
-def measure_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = False) -> MeasureView:
-    """The stage; deferred where what an error costs follows in an answer of its own."""
+def stage_view(work: Work, asked: StageRequest) -> MeasureView:
+    """The stage."""
+    deferred = asked.deferred
     sized, kind = work.sized, work.form["take_up.type"]
     costs = costs_of(sized.answer) if sized and not deferred else {}
     fields = {path: _field(work, spec, costs) for path, spec in form_fields().items()}
     changed = work.form["old_chain.changed"].split(", ")
     parts = fields_of(Bike)["old_chain.changed"].choices
     return MeasureView(
-        frame=frame_of(work, "measure", told),
+        frame=frame_of(work, "measure", asked.told),
         side=side_of(sized, lettered=True) if sized else unsized_side(work),
         fields=fields,
         kind=kind,

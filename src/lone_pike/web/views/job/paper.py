@@ -7,17 +7,17 @@ import segno
 
 from lone_pike.core.bike.take_ups import Caged
 from lone_pike.core.chain.cutting import Cut
-from lone_pike.core.judging.threading import Walk
 from lone_pike.core.messages import Message, Term
-from lone_pike.drawing.side_view import SideView
-from lone_pike.drawing.small_view import chain_line
-from lone_pike.drawing.strip import StripPage, strip_pages
-from lone_pike.drawing.threading import threaded_view
+from lone_pike.core.route.threading import Walk
+from lone_pike.drawing.charts.strip import StripPage, strip_pages
+from lone_pike.drawing.scene.side_view import SideView
+from lone_pike.drawing.scene.small_view import chain_line
+from lone_pike.drawing.scene.threading import threaded_view
 from lone_pike.web.pictures import drawn
-from lone_pike.web.views.cut import piece_name
-from lone_pike.web.views.frame import side_of
-from lone_pike.web.views.join import LOOK, SEAT, threading_gear, walk_in
-from lone_pike.web.views.work import SizedWork, cuts_of
+from lone_pike.web.views.job.cut import piece_name
+from lone_pike.web.views.job.frame import side_of
+from lone_pike.web.views.job.join import LOOK, SEAT, threading_gear, walk_in
+from lone_pike.web.views.job.work import SizedWork, cuts_of
 from lone_pike.wording.units import DisplayUnits
 
 MOST_PLATES = 160

@@ -10,22 +10,21 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.limits import MOST_IDLERS, PITCH_MM
 from lone_pike.core.bike.parts import Idler
-from lone_pike.core.bike.take_ups import Caged
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import Path
-from lone_pike.core.judging.routing import Draft, Trouble, drafted, idler_message
-from lone_pike.core.judging.tubes import tube_fits
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, deg, mm
 from lone_pike.core.motion.poses import idler_stop_name
-from lone_pike.drawing.drafted import drafted_view
-from lone_pike.drawing.side_view import SideView, view_box_of
-from lone_pike.formats.bike_file import bike_from_document
-from lone_pike.formats.parsing import whole_number
-from lone_pike.formats.writing import format_length
+from lone_pike.core.route.routing import Draft, Trouble, drafted, idler_message
+from lone_pike.core.route.tubes import tube_fits
+from lone_pike.drawing.scene.drafted import drafted_view
+from lone_pike.drawing.scene.side_view import SideView, view_box_of
+from lone_pike.formats.typed.parsing import whole_number
+from lone_pike.formats.typed.writing import format_length
 from lone_pike.web.view_state import with_query
-from lone_pike.web.views.frame import ROUTE, Frame, frame_of, loupe_urls, side_of
-from lone_pike.web.views.typical import typical_side
-from lone_pike.web.views.work import Work
+from lone_pike.web.views.job.frame import ROUTE, Frame, frame_of, loupe_urls, side_of
+from lone_pike.web.views.job.typical import typical_side
+from lone_pike.web.views.job.work import Work
+from lone_pike.workshop.idlers import routed_bike
 
 Typed = Mapping[str, str]
 """What was typed and could not be kept: it stands in its fields again."""
@@ -97,7 +96,7 @@ def route_view(
 ) -> RouteView:
     """The page; asked is the idler that the address wants in hand, counted from 1; box a view box that is to stay;
     fault what could not be kept, of what was typed."""
-    bike = told_bike(work)
+    bike = routed(work)
     draft = draft_of(bike) if bike and work.sized is None else None
     side = _side(work, bike, draft)
     path = _path(work, draft)
@@ -129,15 +128,11 @@ def route_view(
     )
 
 
-def told_bike(work: Work) -> Bike | None:
-    """The bike as its document has it, right or wrong as a route; None where it is no bike yet, or has no cage."""
+def routed(work: Work) -> Bike | None:
+    """The bike as its document has it, whether its route is right or wrong; None where it has none yet."""
     if work.sized:
-        return work.sized.bike if isinstance(work.sized.bike.take_up, Caged) else None
-    try:
-        bike = bike_from_document(work.shop.under_rules(work.document))
-    except InvalidInput:
-        return None
-    return bike if isinstance(bike.take_up, Caged) else None
+        return work.sized.bike if work.sized.bike.take_up.has_route else None
+    return routed_bike(work.document, work.shop)
 
 
 def draft_of(bike: Bike) -> Draft | None:
@@ -150,14 +145,14 @@ def draft_of(bike: Bike) -> Draft | None:
 
 def unsized_side(work: Work) -> SideView | None:
     """What is drawn of a bike that cannot be sized: its own route, where it has one, or a typical bike."""
-    bike = told_bike(work)
+    bike = routed(work)
     draft = draft_of(bike) if bike and bike.idlers else None
     return drafted_view(bike, draft).near(work.state.near) if bike and draft else typical_side(work)
 
 
 def box_kept(work: Work) -> str:
     """The view box of the bike as it is kept, which stays while an idler is dragged."""
-    bike = told_bike(work)
+    bike = routed(work)
     return view_box_of(bike) if bike else ""
 
 

@@ -4,23 +4,25 @@ from dataclasses import dataclass
 
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.take_ups import Caged, Derailleur
-from lone_pike.core.judging.answer import Answer, Served
-from lone_pike.core.judging.boom import BoomSetting
-from lone_pike.core.judging.notices import Notice
-from lone_pike.core.judging.reasons import rule_sentence
-from lone_pike.core.judging.sizing import Window
+from lone_pike.core.count.answer import Answer, Served
+from lone_pike.core.count.boom import BoomSetting
+from lone_pike.core.count.notices import Notice
+from lone_pike.core.count.reasons import rule_sentence
+from lone_pike.core.count.sizing import Window
 from lone_pike.core.messages import LengthUnit, Message, Term, links
 from lone_pike.core.take_up.protocol import Gear, Ground
-from lone_pike.drawing.boom import BoomPicture, boom_picture
-from lone_pike.drawing.dials import Dials, dials
-from lone_pike.drawing.growth import GrowthPlot, growth_plot, step_mm
-from lone_pike.drawing.side_view import SideView
-from lone_pike.drawing.small_view import chain_line
-from lone_pike.formats.measure_form import parse_form, with_readings
+from lone_pike.drawing.charts.boom import BoomPicture, boom_picture
+from lone_pike.drawing.charts.dials import Dials, dials
+from lone_pike.drawing.charts.growth import GrowthPlot, growth_plot, step_mm
+from lone_pike.drawing.scene.side_view import SideView
+from lone_pike.drawing.scene.small_view import chain_line
+from lone_pike.formats.typed.measure_form import parse_form, with_readings
 from lone_pike.web.view_state import WHAT_IF
-from lone_pike.web.views.frame import Frame, Papers, frame_of, loupe_urls, papers_of, side_of
-from lone_pike.web.views.standing import StandingBench, standing_bench
-from lone_pike.web.views.work import SizedWork, Work, answer_or_faults
+from lone_pike.web.views.job.frame import Frame, Papers, frame_of, loupe_urls, papers_of, side_of
+from lone_pike.web.views.job.stages import StageRequest
+from lone_pike.web.views.job.standing import StandingBench, standing_bench
+from lone_pike.web.views.job.work import SizedWork, Work
+from lone_pike.workshop.answers import answer_in_shop
 
 FOLDED = ("cogs_sorted", "window_empty", "capacity", "largest_cog")
 """Notices that stand elsewhere on the page."""
@@ -114,14 +116,14 @@ class BoomView:
 
 @dataclass(frozen=True)
 class SizeView:
-    """The stage. sure_key is empty where the sensitivity is told at once; not_yet where the bike is not measured."""
+    """The stage. sure is None where the sensitivity follows in an answer of its own."""
 
     frame: Frame
-    bench: Bench | None
+    bench: Bench
     links: int
     advised: int
     ground: Ground
-    meaning: Message | None
+    meaning: Message
     reasons: tuple[Message, ...]
     notices: tuple[Notice, ...]
     supporters: tuple[Supporter, ...]
@@ -129,9 +131,9 @@ class SizeView:
     sure: Sure | None
     sure_key: str
     sure_url: str
-    what_if: WhatIf | None
+    what_if: WhatIf
     choose_url: str
-    papers: Papers = ()
+    papers: Papers
 
     @property
     def is_advised(self) -> bool:
@@ -144,31 +146,13 @@ class SizeView:
         return self.ground is not Ground.SAFE and not self.is_advised
 
 
-def size_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = False) -> SizeView:
-    """The stage; deferred where the sensitivity follows in an answer of its own."""
-    sized = work.sized
-    if sized is None:
-        return SizeView(
-            frame_of(work, "size", told),
-            None,
-            0,
-            0,
-            Ground.SAFE,
-            None,
-            (),
-            (),
-            (),
-            None,
-            None,
-            "",
-            "",
-            None,
-            work.at("size"),
-        )
+def stage_view(work: Work, asked: StageRequest) -> SizeView:
+    """The stage."""
+    sized = work.sized_or_error
     answered = sized.answer
     what_if, other = _what_if(sized)
     return SizeView(
-        frame=frame_of(work, "size", told, other),
+        frame=frame_of(work, "size", asked.told, other),
         bench=bench_of(sized, "size", other),
         links=sized.links,
         advised=answered.links,
@@ -180,7 +164,7 @@ def size_view(work: Work, told: tuple[Message, ...] = (), *, deferred: bool = Fa
             Supporter(vote.school, rule_sentence(vote.rule)) for vote in answered.votes if vote.links == sized.links
         ),
         boom=_boom(sized),
-        sure=None if deferred else sure_of(answered),
+        sure=None if asked.deferred else sure_of(answered),
         sure_key=work.key,
         sure_url=work.at("sure"),
         what_if=what_if,
@@ -279,5 +263,5 @@ def _other(work: Work, asked: dict[str, str]) -> tuple[SizedWork | None, tuple[F
         typed["chain.speeds"] = work.form["chain.speeds"] or str(len(work.document.get("cogs", [])))
     changed = parse_form(work.readings, typed, work.state.unit).changed
     changed.pop("chain.speeds", None)
-    answered, faults = answer_or_faults(work.shop.under_rules(with_readings(work.document, changed)))
-    return SizedWork(work, answered) if answered else None, faults
+    other = answer_in_shop(with_readings(work.document, changed), work.shop)
+    return SizedWork(work, other.answer) if other.answer else None, other.faults

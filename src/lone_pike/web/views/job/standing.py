@@ -3,15 +3,15 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.take_ups import Slot
-from lone_pike.core.judging.riding import Ride, ride
-from lone_pike.core.judging.search import WEARS_PERCENT, Combination
-from lone_pike.core.judging.setting import Setting, setting_of
+from lone_pike.core.count.riding import Ride, ride
+from lone_pike.core.count.search import WEARS_PERCENT, Combination
+from lone_pike.core.count.setting import Setting, setting_of
 from lone_pike.core.messages import Unit
 from lone_pike.core.take_up.protocol import Place, clock_of
 from lone_pike.core.take_up.standing import FixedCentres
-from lone_pike.drawing.fits import Fits, fits_picture
-from lone_pike.formats.parsing import parse_quantity
-from lone_pike.web.views.work import SizedWork
+from lone_pike.drawing.charts.fits import Fits, fits_picture
+from lone_pike.formats.typed.parsing import parse_quantity
+from lone_pike.web.views.job.work import SizedWork
 
 MOST_COMBINATIONS = 12
 

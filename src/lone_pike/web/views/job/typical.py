@@ -3,10 +3,11 @@
 from functools import cache
 from typing import Any
 
-from lone_pike.drawing.side_view import SideView, side_view
-from lone_pike.drawing.small_view import SmallView, small_view
+from lone_pike.drawing.scene.side_view import SideView, side_view
+from lone_pike.drawing.scene.small_view import SmallView, small_view
 from lone_pike.store.bikes import Document
-from lone_pike.web.views.work import Work, answer_or_faults
+from lone_pike.web.views.job.work import Work
+from lone_pike.workshop.answers import answer_to
 
 TYPICAL_BIKE: Document = {
     "lone_pike": 1,
@@ -50,7 +51,7 @@ def typical_side(work: Work) -> SideView | None:
     kind = kind if kind in TYPICAL else "derailleur"
     told = {part: _told(work, PARTS[part]) for part in OF_KIND[kind]}
     measured = {part: fields for part, fields in told.items() if fields}
-    answered, _ = answer_or_faults(_completed(TYPICAL[kind], measured))
+    answered = answer_to(_completed(TYPICAL[kind], measured)).answer
     if answered is None:
         return None
     lacking = tuple(part for part in OF_KIND[kind] if part not in measured)
@@ -60,7 +61,7 @@ def typical_side(work: Work) -> SideView | None:
 @cache
 def typical_small(kind: str) -> SmallView | None:
     """A typical bike of its kind as a small drawing."""
-    answered, _ = answer_or_faults(TYPICAL[kind])
+    answered = answer_to(TYPICAL[kind]).answer
     return small_view(answered.sizing, answered.gears[0], answered.links) if answered else None
 
 

@@ -1,7 +1,6 @@
 """A job as it is worked on: its bike sized, with the gear, count and travel looked at. Views are made of it."""
 
 import json
-import logging
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -9,15 +8,14 @@ from typing import TypeVar
 from zlib import crc32
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.faults import Fault
 from lone_pike.core.chain.cutting import Cut
-from lone_pike.core.chain.plan import cuts_for
-from lone_pike.core.judging.answer import Answer, answer_or_refusal
-from lone_pike.core.judging.sizing import Sizing, size_at
+from lone_pike.core.count.answer import Answer
+from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.messages import Message
 from lone_pike.core.take_up.protocol import Gear, Ground
-from lone_pike.formats.bike_file import bike_from_document
-from lone_pike.formats.measure_form import (
+from lone_pike.formats.records.shop import Shop
+from lone_pike.formats.typed.measure_form import (
     Form,
     Readings,
     faults_by_field,
@@ -26,55 +24,12 @@ from lone_pike.formats.measure_form import (
     reading_at,
     readings_of,
 )
-from lone_pike.formats.shop import Shop
-from lone_pike.formats.writing import format_reading
+from lone_pike.formats.typed.writing import format_reading
 from lone_pike.store.bikes import Document
 from lone_pike.store.jobs import JobRow
 from lone_pike.web.requests import JobRequest
 from lone_pike.web.view_state import ViewState, gear_in, neighbour
-
-log = logging.getLogger("lone_pike")
-SIDE_FIELDS = ("chain.box_", "old_chain", "take_up.max_cog", "take_up.capacity")
-"""What does not make the count: a wrong one is marked and left out, and the count stays."""
-
-BOX = ("box_links", "box_includes_joiner", "box_ends")
-STAGES = ("measure", "size", "cut", "join", "book")
-
-
-def answer_or_faults(document: Document) -> tuple[Answer | None, tuple[Fault, ...]]:
-    """The answer to a bike, or why there is none; a bike that the sizing breaks on has one fault, and says so."""
-    try:
-        answered = answer_or_refusal(bike_from_document(document))
-        if not isinstance(answered, InvalidInput):
-            return answered, ()
-        faults = answered.faults
-    except Exception as error:
-        faults = faults_of(error)
-    if not all(fault.field.startswith(SIDE_FIELDS) for fault in faults):
-        return None, faults
-    without, _ = answer_or_faults(_without(document, [fault.field for fault in faults]))
-    return without, faults
-
-
-def _without(document: Document, fields: list[str]) -> Document:
-    """The document without some of its side fields; the box goes whole, for its count and its ends tell each other."""
-    left = dict(document)
-    for field in fields:
-        part, _, key = field.partition(".")
-        if part == "old_chain":
-            left.pop(part, None)
-        else:
-            aside = BOX if key in BOX else (key,)
-            left[part] = {name: one for name, one in left[part].items() if name not in aside}
-    return left
-
-
-def faults_of(error: Exception) -> tuple[Fault, ...]:
-    """What is wrong with a bike, or that the program itself broke on it."""
-    if isinstance(error, InvalidInput):
-        return error.faults
-    log.exception("a bike could not be sized", exc_info=error)
-    return (Fault("bike", Message("a_bike_it_breaks_on"), Message("a_bike_to_size"), Message("undo_the_last")),)
+from lone_pike.workshop.answers import Answered, answer_in_shop, count_of, cuts_or_fault, faults_of, shown_cut
 
 
 @dataclass(frozen=True)
@@ -90,10 +45,10 @@ class Work:
     trouble: tuple[Fault, ...] = ()
 
     @cached_property
-    def _sized(self) -> tuple[Answer | None, tuple[Fault, ...]]:
+    def _answered(self) -> Answered:
         if self.trouble:
-            return None, self.trouble
-        return answer_or_faults(self.shop.under_rules(self.document))
+            return Answered(None, self.trouble)
+        return answer_in_shop(self.document, self.shop)
 
     def in_trouble(self, error: Exception) -> "Work":
         """The job shown without a count: its pages broke on the answer, and say so."""
@@ -102,12 +57,12 @@ class Work:
     @property
     def answer(self) -> Answer | None:
         """The answer, or None while something is missing or wrong."""
-        return self._sized[0]
+        return self._answered.answer
 
     @cached_property
     def faults(self) -> dict[str, Fault]:
         """All that is missing or wrong, by form field."""
-        return faults_by_field(self._sized[1])
+        return faults_by_field(self._answered.faults)
 
     @cached_property
     def readings(self) -> Readings:
@@ -139,6 +94,13 @@ class Work:
         """Addresses of a stage that differ in some of what is looked at alone."""
         return self.state.urls(f"/jobs/{self.job.id}/{stage}", names, rows)
 
+    @property
+    def sized_or_error(self) -> "SizedWork":
+        """The same, for views of a bike that can be sized. Raises: ValueError for another."""
+        if self.sized is None:
+            raise ValueError("this bike cannot be sized")
+        return self.sized
+
     @cached_property
     def sized(self) -> "SizedWork | None":
         """The same where the bike can be sized."""
@@ -160,7 +122,7 @@ class SizedWork:
     @property
     def links(self) -> int:
         """The count under test: the address's, else the chosen one, else the advised."""
-        return self.work.state.links or self.work.job.chosen_links or self.answer.links
+        return count_of(self.work.job, self.answer, self.work.state.links)
 
     @property
     def ground(self) -> Ground:
@@ -202,18 +164,13 @@ def cuts_of(work: Work) -> tuple[tuple[Cut, ...], Fault | None]:
     """The cuts for the count under test, one for each piece of the loop, or why there are none."""
     if work.sized is None:
         return (), None
-    try:
-        return cuts_for(work.sized.bike, work.sized.links), None
-    except InvalidInput as error:
-        return (), error.faults[0]
+    return cuts_or_fault(work.sized.bike, work.sized.links)
 
 
 def cut_of(work: Work) -> tuple[Cut | None, Fault | None]:
     """The cut that is looked at: the address's piece, else the first that is pushed at all, else the first."""
     cuts, fault = cuts_of(work)
-    asked = [cut for cut in cuts if cut.piece == work.state.piece]
-    pushed = [cut for cut in cuts if cut.push_from_start is not None]
-    return next(iter([*asked, *pushed, *cuts]), None), fault
+    return shown_cut(cuts, work.state.piece), fault
 
 
 Shown = TypeVar("Shown")

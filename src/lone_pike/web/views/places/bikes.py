@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 
-from lone_pike.drawing.side_view import SideView, side_view
-from lone_pike.drawing.small_view import SmallView, small_view
-from lone_pike.formats.measure_form import Form, form_of, readings_of
-from lone_pike.formats.shop import Shop
+from lone_pike.drawing.scene.side_view import SideView, side_view
+from lone_pike.drawing.scene.small_view import SmallView, small_view
+from lone_pike.formats.records.shop import Shop
+from lone_pike.formats.typed.measure_form import Form, form_of, readings_of
 from lone_pike.store.bikes import BikeRow
 from lone_pike.store.bookings import BookingRow
-from lone_pike.web.views.work import answer_or_faults
+from lone_pike.workshop.answers import answer_in_shop
 
 
 @dataclass(frozen=True)
@@ -80,11 +80,11 @@ def _sizes(sizes: object) -> tuple[int, ...]:
 
 def _small_view(bike: BikeRow, shop: Shop) -> SmallView | None:
     """The same for a row of the list."""
-    answered, _ = answer_or_faults(shop.under_rules(bike.document))
+    answered = answer_in_shop(bike.document, shop).answer
     return small_view(answered.sizing, answered.gears[0], answered.links) if answered else None
 
 
 def _side_view(bike: BikeRow, shop: Shop) -> SideView | None:
     """The bike in big/big with its advised count; None while it is not measured."""
-    answered, _ = answer_or_faults(shop.under_rules(bike.document))
+    answered = answer_in_shop(bike.document, shop).answer
     return side_view(answered.sizing, next(iter(answered.gears)), answered.links) if answered else None

@@ -3,29 +3,27 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lone_pike.core.bike.base import JoinerKind
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.usual import usual_joiner
 from lone_pike.core.chain.cutting import End
-from lone_pike.core.chain.joiners import JOINERS
+from lone_pike.core.chain.joiners import JOINERS, STOCKED
 from lone_pike.core.chain.offers import offer_of
-from lone_pike.core.chain.pieces import Loose, most_links
+from lone_pike.core.chain.pieces import most_links
 from lone_pike.core.messages import Message, Term, links
-from lone_pike.drawing.strip import Piece, piece
-from lone_pike.formats.shop import Shop
+from lone_pike.drawing.charts.strip import Piece, piece
+from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bin import JoinerStock, OffcutRow, joiner_stock, offcuts, pieces_for
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import open_jobs
 from lone_pike.store.paging import Listed
 from lone_pike.web.view_state import ViewState
-from lone_pike.web.views.listing import Listing, Pager, pager_of
-from lone_pike.web.views.work import Work
+from lone_pike.web.views.job.supply import loose_of
+from lone_pike.web.views.job.work import Work
+from lone_pike.web.views.places.listing import Listing, Pager, pager_of
 
 MOST_JOBS = 24
 TYPED = ("links", "speeds", "first_end", "wear", "kind", "width", "change", "label")
 """Fields of the page's forms."""
-
-STOCKED = tuple(kind for kind in JoinerKind if kind is not JoinerKind.RIVET)
 
 
 @dataclass(frozen=True)
@@ -96,11 +94,6 @@ def makes_of(row: OffcutRow) -> Message:
     return Message(code, count=links(most), joiner=Term("joiner", joiner))
 
 
-def loose_of(row: OffcutRow) -> Loose:
-    """A piece of the bin as the planner takes it, placed by its number."""
-    return Loose(row.id, row.links, End(row.first_end), row.wear_percent)
-
-
 def uses_of(database: Database, row: OffcutRow, shop: Shop) -> tuple[Use, ...]:
     """The newest jobs in hand for as many cogs that this piece can serve, alone or with others of the bin."""
     others = [loose_of(one) for one in pieces_for(database, row.speeds)]
@@ -114,21 +107,3 @@ def uses_of(database: Database, row: OffcutRow, shop: Shop) -> tuple[Use, ...]:
             name = str(job.document.get("name") or "")
             uses.append(Use(name, sized.links, len(offer.bin_ids), offer.joiners, f"/jobs/{job.id}/cut"))
     return tuple(uses)
-
-
-def joiners_left(database: Database, work: Work) -> int | None:
-    """How many of a job's joiner the bin has; None where none of its kind was ever counted."""
-    if work.sized is None:
-        return None
-    bike = work.sized.bike
-    counted = {(one.kind, one.speeds): one.amount for one in joiner_stock(database)}
-    return counted.get((str(bike.joiner), bike.speeds))
-
-
-def offered(database: Database, work: Work) -> tuple[OffcutRow, ...]:
-    """The pieces of the bin that make a job's count, where what is at hand does not."""
-    if work.sized is None:
-        return ()
-    rows = {row.id: row for row in pieces_for(database, work.sized.bike.speeds)}
-    offer = offer_of(work.sized.bike, work.sized.links, [loose_of(row) for row in rows.values()])
-    return tuple(rows[one] for one in offer.bin_ids) if offer else ()

@@ -7,7 +7,7 @@ from urllib.parse import urlencode
 from fastapi import Depends
 from starlette.requests import Request
 
-from lone_pike.formats.parsing import whole_number
+from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.paging import LONGEST_SEARCH, MOST_PAGES, Listed, Row
 
 

@@ -8,8 +8,8 @@ from lone_pike.core.bike.fields import FieldSpec, fields_of
 from lone_pike.core.bike.limits import LIMITS, Limit, limit
 from lone_pike.core.bike.parts import EndLimits
 from lone_pike.core.messages import Message, Quantity, Term, Unit, deg
-from lone_pike.formats.shop import Shop
-from lone_pike.formats.writing import format_value
+from lone_pike.formats.records.shop import Shop
+from lone_pike.formats.typed.writing import format_value
 from lone_pike.store.shop import ShopRow
 
 

@@ -4,16 +4,15 @@ from dataclasses import dataclass
 
 from lone_pike.core.bike.take_ups import Caged
 from lone_pike.core.messages import Message, Term, links
-from lone_pike.drawing.small_view import SmallView, small_view
-from lone_pike.formats.shop import Shop
+from lone_pike.core.stages import STAGES
+from lone_pike.drawing.scene.small_view import SmallView, small_view
+from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bikes import BikeRow
 from lone_pike.store.jobs import JobRow
 from lone_pike.store.paging import Listed
 from lone_pike.web.view_state import ViewState
-from lone_pike.web.views.listing import Listing, Pager, pager_of
-from lone_pike.web.views.work import SizedWork, Work, cut_of, kept_work, view_or_trouble
-
-STAGE_QUESTIONS = {"cut": "rivet_counted_twice", "join": "is_it_joined", "book": "is_it_fitted"}
+from lone_pike.web.views.job.work import SizedWork, Work, cut_of, kept_work, view_or_trouble
+from lone_pike.web.views.places.listing import Listing, Pager, pager_of
 
 
 @dataclass(frozen=True)
@@ -85,6 +84,5 @@ def _of_sized(work: Work, sized: SizedWork) -> Message:
         return Message("came_with", old=links(old.links), count=count)
     if isinstance(sized.bike.take_up, Caged) and sized.bike.take_up.cage_mm is None:
         return Message("cage_by_class")
-    if work.job.stage in STAGE_QUESTIONS:
-        return Message(STAGE_QUESTIONS[work.job.stage])
-    return Message("is_it_count", count=count)
+    question = STAGES[work.job.stage].question
+    return Message(question) if question else Message("is_it_count", count=count)

@@ -1,0 +1,1 @@
+"""Which counts are safe, which is advised, and which school says otherwise."""

@@ -1,0 +1,49 @@
+"""Why an operation was refused: a message for whoever asked, and nothing of HTTP."""
+
+from lone_pike.core.messages import Message, Value
+
+
+class Refusal(Exception):
+    """An operation that did nothing; carries the message that says why, and what to do instead."""
+
+    def __init__(self, code: str, /, **values: Value) -> None:
+        self.message = Message(code, **values)
+        super().__init__(code)
+
+
+class NotThere(Refusal):
+    """What was asked for does not exist."""
+
+
+class Unfit(Refusal):
+    """What was sent cannot be used; where it belongs to one field, InvalidInput says so instead."""
+
+
+class Conflict(Refusal):
+    """What was sent could be used, but not as things stand now."""
+
+
+class NotOpen(Conflict):
+    """The job is booked or closed, so it can no longer be changed."""
+
+
+class Stale(Conflict):
+    """The page saw a revision that is no longer the newest."""
+
+
+class PieceTaken(Conflict):
+    """A piece of the bin is reserved by another job, or gone."""
+
+    def __init__(self) -> None:
+        super().__init__("piece_taken")
+
+
+class CodeTwice(Conflict):
+    """A code stands on a piece that is in the bin already."""
+
+    def __init__(self, label: str) -> None:
+        super().__init__("code_twice", label=label)
+
+
+class ChainShort(Conflict):
+    """Box and pieces do not reach for the count."""

@@ -1,0 +1,29 @@
+"""The stages of a job, in the order of the work. Source: trade, section 3."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Stage:
+    """One stage: its key (in addresses, templates and the data file), its name on the page, the code of the question
+    that is open on the Stand while the job is there, and whether it is shown before the bike can be sized."""
+
+    key: str
+    label: str
+    question: str = ""
+    before_count: bool = False
+
+
+STAGES: dict[str, Stage] = {
+    stage.key: stage
+    for stage in (
+        Stage("measure", "Measure", before_count=True),
+        Stage("size", "Size"),
+        Stage("cut", "Cut", question="rivet_counted_twice"),
+        Stage("join", "Join", question="is_it_joined"),
+        Stage("book", "Book", question="is_it_fitted"),
+    )
+}
+"""A stage's place in this row is its number on the run of chain, and its key on the keyboard."""
+
+FIRST_STAGE = next(iter(STAGES))

@@ -1,0 +1,1 @@
+"""Rail, dials, strip and the other pictures beside the side view."""

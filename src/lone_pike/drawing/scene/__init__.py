@@ -1,0 +1,1 @@
+"""The side view and everything that stands in it."""

@@ -1,0 +1,1 @@
+"""Whole files in and out: bikes, answers, photos, PDF."""

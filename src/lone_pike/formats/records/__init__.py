@@ -1,0 +1,1 @@
+"""What the data file keeps, as values of the trade and back."""

@@ -1,0 +1,1 @@
+"""The pages of a job, one frozen view each."""

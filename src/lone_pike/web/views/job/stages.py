@@ -1,0 +1,46 @@
+"""One view for each stage: found by the stage's name, so that a stage is declared in one place alone."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cache
+from importlib import import_module
+
+from lone_pike.core.messages import Message
+from lone_pike.core.stages import STAGES
+from lone_pike.store.database import Database
+from lone_pike.web.views.job.frame import Frame, frame_of
+from lone_pike.web.views.job.work import Work
+
+__all__ = ["STAGES", "StageRequest", "UnsizedView", "stage_view"]
+
+
+@dataclass(frozen=True)
+class StageRequest:
+    """What a stage is shown with: the data file, the stage, what has to be said at once, and whether what takes long
+    follows in an answer of its own."""
+
+    data: Database
+    stage: str
+    told: tuple[Message, ...] = ()
+    deferred: bool = False
+
+
+@dataclass(frozen=True)
+class UnsizedView:
+    """A stage of a bike that cannot be sized yet: what is missing, and the way there."""
+
+    frame: Frame
+
+
+def stage_view(work: Work, asked: StageRequest) -> object:
+    """The view of a stage."""
+    if work.sized is None and not STAGES[asked.stage].before_count:
+        return UnsizedView(frame_of(work, asked.stage, asked.told, parts="unsized"))
+    return view_builder(asked.stage)(work, asked)
+
+
+@cache
+def view_builder(stage: str) -> Callable[[Work, StageRequest], object]:
+    """What builds a stage's view: `stage_view` of the module that is named like it."""
+    builder: Callable[[Work, StageRequest], object] = import_module(f"lone_pike.web.views.job.{stage}").stage_view
+    return builder

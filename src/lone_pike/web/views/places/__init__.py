@@ -1,0 +1,1 @@
+"""Stand, Bikes, Bin and Shop, one frozen view each."""

@@ -1,0 +1,91 @@
+"""The answer to a bike's document: the count, or every fault that stands in its way."""
+
+import logging
+from dataclasses import dataclass
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.chain.plan import cuts_for
+from lone_pike.core.count.answer import Answer, answer_or_refusal
+from lone_pike.core.messages import Message
+from lone_pike.formats.files.bike_file import bike_from_document
+from lone_pike.formats.records.shop import Shop
+from lone_pike.store.bikes import Document
+from lone_pike.store.jobs import JobRow
+
+log = logging.getLogger("lone_pike")
+SIDE_FIELDS = ("chain.box_", "old_chain", "take_up.max_cog", "take_up.capacity")
+"""Fields that do not decide the count: a wrong one is marked and left out, and the count stays."""
+
+BOX = ("box_links", "box_includes_joiner", "box_ends")
+
+
+@dataclass(frozen=True)
+class Answered:
+    """The answer to a document, None where there is none, and all that is missing or wrong in it."""
+
+    answer: Answer | None
+    faults: tuple[Fault, ...]
+
+
+def answer_to(document: Document) -> Answered:
+    """The answer to a bike. One that the sizing itself breaks on has a single fault that says so."""
+    try:
+        answered = answer_or_refusal(bike_from_document(document))
+        if not isinstance(answered, InvalidInput):
+            return Answered(answered, ())
+        faults = answered.faults
+    except Exception as error:
+        faults = faults_of(error)
+    if not all(fault.field.startswith(SIDE_FIELDS) for fault in faults):
+        return Answered(None, faults)
+    without = answer_to(_without(document, [fault.field for fault in faults]))
+    return Answered(without.answer, faults)
+
+
+def answer_in_shop(document: Document, shop: Shop) -> Answered:
+    """The same under the shop's house rule and limits."""
+    return answer_to(shop.under_rules(document))
+
+
+def faults_of(error: Exception) -> tuple[Fault, ...]:
+    """What is wrong with a bike, or that the program itself broke on it."""
+    if isinstance(error, InvalidInput):
+        return error.faults
+    log.exception("a bike could not be sized", exc_info=error)
+    return (Fault("bike", Message("a_bike_it_breaks_on"), Message("a_bike_to_size"), Message("undo_the_last")),)
+
+
+def count_of(job: JobRow, answer: Answer, links: int | None) -> int:
+    """The count under test: the one that is looked at, else the chosen one, else the advised one."""
+    return links or job.chosen_links or answer.links
+
+
+def cuts_or_fault(bike: Bike, links: int) -> tuple[tuple[Cut, ...], Fault | None]:
+    """One cut for each piece of the loop, or why there are none."""
+    try:
+        return cuts_for(bike, links), None
+    except InvalidInput as error:
+        return (), error.faults[0]
+
+
+def shown_cut(cuts: tuple[Cut, ...], piece: int | None) -> Cut | None:
+    """The cut that is looked at: the asked piece's, else the first that is pushed at all, else the first."""
+    asked = [cut for cut in cuts if cut.piece == piece]
+    pushed = [cut for cut in cuts if cut.push_from_start is not None]
+    return next(iter([*asked, *pushed, *cuts]), None)
+
+
+def _without(document: Document, fields: list[str]) -> Document:
+    """The document without some of its side fields; the box goes whole, because its count and its ends depend on
+    each other."""
+    left = dict(document)
+    for field in fields:
+        part, _, key = field.partition(".")
+        if part == "old_chain":
+            left.pop(part, None)
+        else:
+            aside = BOX if key in BOX else (key,)
+            left[part] = {name: one for name, one in left[part].items() if name not in aside}
+    return left

@@ -1,0 +1,72 @@
+"""The bin: pieces laid in, taken out and put back; joiners in and out."""
+
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.chain.joiners import STOCKED
+from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
+from lone_pike.core.refusals import NotThere
+from lone_pike.formats.typed.bin_form import TypedPiece
+from lone_pike.store.bin import NewPiece, OffcutRow, joiners_there, lay_in, move_joiners, piece_by_id, take_offcut
+from lone_pike.store.database import Database
+
+BY_HAND, BY_SCANNER = "by hand", "scanned"
+MOST_JOINERS, MOST_COGS = 200, 13
+
+
+def piece_there(database: Database, piece_id: int) -> OffcutRow:
+    """A piece that is in the bin. Raises: NotThere."""
+    row = piece_by_id(database, piece_id)
+    if row is None:
+        raise NotThere("no_such_piece")
+    return row
+
+
+def add_piece(database: Database, piece: TypedPiece, origin: str, now: str) -> int:
+    """Lays a piece in. Returns: its number. Raises: CodeTwice where its code is in the bin already."""
+    new = NewPiece(
+        piece.links,
+        piece.first,
+        piece.last,
+        piece.speeds,
+        origin,
+        piece.kind,
+        piece.wear_percent,
+        piece.width,
+        piece.code,
+    )
+    with database.atomic() as connection:
+        return lay_in(connection, new, now)
+
+
+def take_out(database: Database, piece_id: int, now: str) -> None:
+    """Takes a piece out of the bin by hand. Raises: NotThere; PieceTaken where a job has it reserved."""
+    _move(database, piece_id, now)
+
+
+def put_back(database: Database, piece_id: int) -> None:
+    """Puts a piece back that was taken out. Raises: NotThere."""
+    _move(database, piece_id, None)
+
+
+def _move(database: Database, piece_id: int, now: str | None) -> None:
+    with database.atomic() as connection:
+        if not take_offcut(connection, piece_id, now):
+            raise NotThere("no_such_piece")
+
+
+def count_joiners(database: Database, kind: str, speeds: int, change: int, now: str) -> None:
+    """So many joiners come in, or with a minus go out.
+
+    Raises: InvalidInput for a kind that is not kept in the bin, for cogs that no chain is made for, for too many.
+    """
+    if kind not in STOCKED:
+        raise InvalidInput([Fault("kind", Raw(kind or None), Message("one_of", keys=STOCKED))])
+    if not 1 <= speeds <= MOST_COGS:
+        low, high = (Quantity(count, Unit.COGS) for count in (1, MOST_COGS))
+        raise InvalidInput([Fault("speeds", number(speeds), Message("between", low=low, high=high))])
+    if not 0 < abs(change) <= MOST_JOINERS:
+        raise InvalidInput([Fault("joiners", number(change), Message("in_or_out", most=number(MOST_JOINERS)))])
+    with database.atomic() as connection:
+        there = joiners_there(connection, kind, speeds)
+        if there + change < 0:
+            raise InvalidInput([Fault("joiners", number(change), Message("no_more_than_there", there=number(there)))])
+        move_joiners(connection, kind, speeds, change, now)

@@ -1,0 +1,136 @@
+"""One edit of a job: made from the revision it saw, merged into the newest, kept as a revision of its own."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+
+from lone_pike.core.messages import LengthUnit, Message
+from lone_pike.core.refusals import NotOpen, NotThere, Stale
+from lone_pike.formats.records.merging import Merge, differences, merge, message_with_merge
+from lone_pike.formats.records.observed import note_messages, notes_typed
+from lone_pike.formats.typed.measure_form import (
+    EMPTY,
+    Changes,
+    Readings,
+    change_message,
+    form_fields,
+    parse_form,
+    readings_of,
+    with_readings,
+)
+from lone_pike.formats.typed.parsing import Reading
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import JobRow, JobState, job_by_id, revise_job, state_at
+
+Edit = Callable[[JobState], JobState]
+"""Makes the edited state from the one that was seen."""
+
+Tell = Callable[[Message], Message]
+"""What the history says of an edit, from the message that lists its changes."""
+
+
+def as_listed(changes: Message) -> Message:
+    """The history lists the changes and says no more."""
+    return changes
+
+
+def job_there(database: Database, job_id: int) -> JobRow:
+    """The job. Raises: NotThere."""
+    job = job_by_id(database, job_id)
+    if job is None:
+        raise NotThere("no_such_job")
+    return job
+
+
+def open_job(database: Database, job_id: int) -> JobRow:
+    """The job as it stands, asked within the transaction of a write. Raises: NotThere, NotOpen."""
+    job = job_there(database, job_id)
+    if job.booked_at:
+        raise NotOpen("job_is_booked")
+    if job.closed_at:
+        raise NotOpen("job_is_closed")
+    return job
+
+
+def check_seen(job: JobRow, saw: int | None, code: str) -> None:
+    """The page saw the newest revision. Raises: Stale with the message of that code, and what changed last."""
+    if saw != job.revision_id:
+        raise Stale(code, last=job.message)
+
+
+def edit_job(database: Database, job_id: int, saw: int | None, make: Edit, now: str, tell: Tell = as_listed) -> JobRow:
+    """Keeps an edit as a revision on top of the newest, and says what was changed elsewhere in the meantime.
+
+    Parameters: saw, the revision the edit was made from, the newest where it is not known. Returns: the job as it then
+    is. Raises: NotThere, NotOpen, PieceTaken.
+    """
+    with database.atomic() as connection:
+        newest = open_job(database, job_id)
+        base = state_at(connection, newest, saw) or newest.state
+        merged = merge_states(base, newest.state, make(base))
+        if merged.state == newest.state:
+            return newest
+        told = tell(edit_message(newest.state, merged.state))
+        revise_job(connection, newest, merged.state, message_with_merge(told, merged.measures, change_message), now)
+        return job_there(database, job_id)
+
+
+def state_seen(database: Database, job: JobRow, saw: int | None) -> JobState:
+    """The state that a page was made from; the newest where it does not say."""
+    if saw == job.revision_id:
+        return job.state
+    return state_at(database.connection, job, saw) or job.state
+
+
+@dataclass(frozen=True)
+class FormEdit:
+    """A form against the state it was made from: the state as it then is, the changed fields, and how texts were
+    read."""
+
+    state: JobState
+    changed: Readings
+    messages: tuple[Message, ...]
+
+
+def form_edit(base: JobState, form: Mapping[str, str], unit: LengthUnit) -> FormEdit:
+    """The state with the fields that a form changed; bare lengths are in that unit."""
+    parsed = parse_form(readings_of(base.document), form, unit)
+    document = with_readings(base.document, parsed.changed) if parsed.changed else base.document
+    state = replace(base, document=document, observed=notes_typed(form, base.observed))
+    return FormEdit(state, parsed.changed, parsed.messages)
+
+
+@dataclass(frozen=True)
+class MergedState:
+    """A job's state with an edit merged into the newest, and how the measures went together."""
+
+    state: JobState
+    measures: Merge[Reading]
+
+
+def merge_states(base: JobState, newest: JobState, mine: JobState) -> MergedState:
+    """The newest state with what differs between the base and mine: measure by measure, note by note."""
+    was, is_now, told = (readings_of(state.document) for state in (base, newest, mine))
+    measures = merge(was, is_now, told, EMPTY)
+    changed = {path: new for path, (_, new) in measures.mine.items()}
+    return MergedState(
+        JobState(
+            document=with_readings(newest.document, changed) if changed else newest.document,
+            chosen_links=mine.chosen_links if mine.chosen_links != base.chosen_links else newest.chosen_links,
+            observed=merge(base.observed, newest.observed, mine.observed, "").merged,
+        ),
+        measures,
+    )
+
+
+def edit_message(before: JobState, after: JobState) -> Message:
+    """What changed between two states, as one message."""
+    changed = changes_between(before, after)
+    notes = note_messages(before.observed, after.observed)
+    parts = change_message(changed).values["changes"] if changed else ()
+    return Message("fields_changed", changes=(*(parts if isinstance(parts, tuple) else ()), *notes))
+
+
+def changes_between(before: JobState, after: JobState) -> Changes:
+    """The measures that differ."""
+    changed = differences(readings_of(before.document), readings_of(after.document), EMPTY)
+    return {path: changed[path] for path in form_fields() if path in changed}

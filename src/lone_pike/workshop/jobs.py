@@ -1,0 +1,143 @@
+"""Jobs: started, measured, sized, brought from stage to stage, closed and opened again."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.fields import fields_of
+from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
+from lone_pike.core.messages import LengthUnit, Message, Raw, links
+from lone_pike.core.refusals import Conflict
+from lone_pike.formats.files.bike_file import document_of, read_bike
+from lone_pike.formats.records.observed import LONGEST_NOTE
+from lone_pike.formats.typed.parsing import whole_number
+from lone_pike.store.bikes import Document, add_bike
+from lone_pike.store.database import Database
+from lone_pike.store.history import step_back
+from lone_pike.store.jobs import (
+    JobRow,
+    JobState,
+    add_job,
+    close_job,
+    follow_history,
+    open_job_of,
+    reach_stage,
+    reopen_job,
+    revise_job,
+)
+from lone_pike.workshop.bikes import bike_there
+from lone_pike.workshop.edits import check_seen, edit_job, form_edit, job_there, open_job
+
+NEW_BIKE: Document = {"lone_pike": 1, "name": "New bike", "take_up": {"type": "derailleur"}}
+LONGEST_NAME = fields_of(Bike)["name"].most or 0
+
+
+def start_new(database: Database, now: str, *, name: str = "", complaint: str = "") -> int:
+    """A job on a bike that is not here yet. Returns: the job's id."""
+    named = name.strip()[:LONGEST_NAME]
+    return _start(database, NEW_BIKE | ({"name": named} if named else {}), now, complaint=complaint)
+
+
+def start_from_file(database: Database, file: bytes, now: str) -> int:
+    """A job on the bike of a file. Raises: InvalidInput with every fault."""
+    return _start(database, document_of(read_bike(file)), now)
+
+
+def start_on(database: Database, bike_id: int, now: str, *, complaint: str = "") -> int:
+    """A job on a bike of the workshop; its open job where it has one. Raises: NotThere."""
+    return _start(database, bike_there(database, bike_id).document, now, bike_id, complaint)
+
+
+def start_on_copy(database: Database, bike_id: int, now: str) -> int:
+    """A job on a new bike that is like one of the workshop. Raises: NotThere."""
+    like_it = bike_there(database, bike_id)
+    return _start(database, like_it.document | {"name": f"{like_it.name} copy"[:LONGEST_NAME]}, now)
+
+
+def _start(database: Database, document: Document, now: str, bike_id: int | None = None, complaint: str = "") -> int:
+    with database.atomic() as connection:
+        if bike_id is None:
+            bike_id = add_bike(connection, document)
+        return open_job_of(connection, bike_id) or add_job(
+            connection, bike_id, document, now, complaint.strip()[:LONGEST_NOTE]
+        )
+
+
+def keep_measures(
+    database: Database, job_id: int, saw: int | None, form: Mapping[str, str], unit: LengthUnit, now: str
+) -> JobRow:
+    """Keeps the fields of a form that it changed; bare lengths are in that unit. Returns: the job as it then is.
+
+    Raises: NotThere, NotOpen, PieceTaken.
+    """
+    messages: list[Message] = []
+
+    def typed(base: JobState) -> JobState:
+        edit = form_edit(base, form, unit)
+        messages.extend(edit.messages)
+        return edit.state
+
+    def as_read(changes: Message) -> Message:
+        return Message("changes_as_read", changes=changes, read=tuple(messages)) if messages else changes
+
+    return edit_job(database, job_id, saw, typed, now, as_read)
+
+
+def choose(database: Database, job_id: int, saw: int | None, text: str, now: str) -> JobRow:
+    """Keeps the chosen count, and the job comes to Cut; a press that is repeated changes nothing.
+
+    Raises: InvalidInput for a count that no chain has; Stale where the bike has changed since; NotThere, NotOpen.
+    """
+    count = whole_number(text, 3) or 0
+    if not LEAST_LINKS <= count <= MOST_LINKS:
+        read = links(count) if count else Raw(text[:20] or None)
+        allowed = Message("between", low=links(LEAST_LINKS), high=links(MOST_LINKS))
+        raise InvalidInput([Fault("links", read, allowed, Message("choose_on_the_rail"))])
+    with database.atomic() as connection:
+        job = open_job(database, job_id)
+        pressed_twice = count == job.chosen_links and saw == job.parent_id
+        if not pressed_twice:
+            check_seen(job, saw, "nothing_chosen")
+        if count != job.chosen_links:
+            revise_job(connection, job, replace(job.state, chosen_links=count), _chosen_message(job, count), now)
+        reach_stage(connection, job.id, "cut")
+        return job_there(database, job_id)
+
+
+def _chosen_message(job: JobRow, count: int) -> Message:
+    if job.chosen_links:
+        return Message("count_chosen_before", count=links(count), before=links(job.chosen_links))
+    return Message("count_chosen", count=links(count))
+
+
+def undo(database: Database, job_id: int, saw: int | None) -> None:
+    """Takes back the edit that the page showed. Raises: Stale where another came since; NotThere, NotOpen,
+    PieceTaken."""
+    with database.atomic() as connection:
+        job = open_job(database, job_id)
+        check_seen(job, saw, "nothing_undone")
+        step_back(connection, job.history_id)
+        follow_history(connection, job.id)
+
+
+def reach(database: Database, job_id: int, stage: str) -> None:
+    """The job has come to a stage. Raises: NotThere, NotOpen."""
+    with database.atomic() as connection:
+        reach_stage(connection, open_job(database, job_id).id, stage)
+
+
+def close(database: Database, job_id: int, now: str) -> None:
+    """Closes a job without a booking; nothing of it is lost. Raises: NotThere, NotOpen."""
+    with database.atomic() as connection:
+        close_job(connection, open_job(database, job_id).id, now)
+
+
+def reopen(database: Database, job_id: int) -> JobRow:
+    """Opens a closed job again. Raises: Conflict where its bike has another job in hand; NotThere, PieceTaken."""
+    with database.atomic() as connection:
+        job = job_there(database, job_id)
+        if open_job_of(connection, job.bike_id) not in (None, job.id):
+            raise Conflict("another_job_in_hand")
+        reopen_job(connection, job)
+        return job

@@ -1,0 +1,48 @@
+"""The shop's settings: kept with a history of their own, merged with what another tab settled."""
+
+from collections.abc import Mapping
+
+from lone_pike.core.messages import Message
+from lone_pike.core.refusals import Stale
+from lone_pike.formats.records.merging import merge, message_with_merge
+from lone_pike.formats.records.shop import Shop, settings_message, settings_of, settings_typed, shop_from
+from lone_pike.store.database import Database
+from lone_pike.store.history import newest_of, revise, revision_by_id, step_back
+from lone_pike.store.shop import shop_history, shop_history_to_write, shop_now
+
+
+def shop_of(database: Database) -> Shop:
+    """The settings that hold."""
+    return shop_from(shop_now(database).settings)
+
+
+def settle(database: Database, saw: int | None, form: Mapping[str, str], now: str) -> None:
+    """Keeps what a form changes. Raises: InvalidInput, by setting; then nothing changes."""
+    with database.atomic() as connection:
+        history_id = shop_history_to_write(connection, now)
+        newest = newest_of(connection, history_id)
+        base = revision_by_id(connection, history_id, saw) or newest
+        was, is_now = (settings_of(shop_from(one.content)) for one in (base, newest))
+        merged = merge(was, is_now, settings_typed(shop_from(base.content), form), None)
+        settings = settings_of(shop_from(merged.merged))
+        if settings != is_now:
+            message = message_with_merge(settings_message(is_now, settings), merged, _elsewhere_message)
+            revise(connection, history_id, settings, message, now)
+
+
+def undo_settings(database: Database, saw: int | None) -> None:
+    """Takes back the change that the page showed. Raises: Stale where another came since."""
+    with database.atomic() as connection:
+        history_id = shop_history(connection)
+        if history_id is None:
+            return
+        newest = newest_of(connection, history_id)
+        if saw != newest.id:
+            raise Stale("nothing_undone", last=newest.message)
+        step_back(connection, history_id)
+
+
+def _elsewhere_message(elsewhere: dict[str, tuple[object, object]]) -> Message:
+    """What was settled elsewhere."""
+    before, after = ({name: change[i] for name, change in elsewhere.items()} for i in (0, 1))
+    return settings_message(before, after)
