@@ -192,13 +192,13 @@ def stand_in(arguments: argparse.Namespace) -> int:
     from time import sleep
     from urllib.request import Request, urlopen
 
-    from lone_pike.devices.stand_in import counter_lines, label_line, scale_lines
+    from lone_pike.devices.declared import DEVICES, StandInRequest
 
-    if arguments.device == "scanner":
-        print(label_line(arguments.links, "inner", 9, f"CUT-{arguments.links:04}"))
-        return DONE
-    lines = counter_lines(arguments.links) if arguments.device == "counter" else ()
-    for line in lines or scale_lines(arguments.grams, drift_g=arguments.drift):
+    device = DEVICES[arguments.device]
+    for line in device.stand_in(StandInRequest(arguments.links, arguments.grams, arguments.drift)):
+        if not device.posts_lines:
+            print(line)
+            continue
         address = f"http://127.0.0.1:{arguments.port}/devices/{arguments.device}"
         with urlopen(Request(address, line.encode(), {"Content-Type": "text/plain"})):
             sleep(arguments.pace)
@@ -206,6 +206,8 @@ def stand_in(arguments: argparse.Namespace) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
+    from lone_pike.devices.declared import DEVICES
+
     parser = argparse.ArgumentParser("lone-pike", description="The right chain, worked out at the stand.")
     parser.add_argument("--version", action="version", version=__version__)
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
@@ -234,7 +236,7 @@ def _parser() -> argparse.ArgumentParser:
     checking.set_defaults(run=check)
 
     playing = commands.add_parser("stand-in", help="play a device at a workshop that runs on this machine")
-    playing.add_argument("device", choices=("counter", "scale", "scanner"), help="which one")
+    playing.add_argument("device", choices=tuple(DEVICES), help="which one")
     playing.add_argument("--links", type=int, default=57, help="links that the wheel counts, or that a label has")
     playing.add_argument("--grams", type=float, default=250.0, help="what lies on the scale")
     playing.add_argument("--drift", type=float, default=0.0, help="grams that the scale drifts on by at each reading")

@@ -2,10 +2,10 @@
 
 import pytest
 
-from lone_pike.core.bike.base import BoxEnds, JoinerKind
+from lone_pike.core.bike.base import BoxEnds
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.bike.joiners import JOINERS, JoinerKind
 from lone_pike.core.chain.cutting import plan_cut
-from lone_pike.core.chain.joiners import JOINERS
 from lone_pike.core.chain.trial import Verdict, try_push
 from tests.bikes import told, wide_bike, wide_document
 

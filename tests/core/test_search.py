@@ -9,7 +9,7 @@ import pytest
 
 from lone_pike.core.count.answer import answer
 from lone_pike.core.count.riding import ride
-from lone_pike.core.count.search import ECCENTRIC_STEPS
+from lone_pike.core.count.search import CENTRES
 from tests.core.test_standing import PITCH, plain_links, standing
 
 
@@ -19,7 +19,7 @@ def test_the_search_finds_what_a_plain_loop_finds(take_up: dict[str, Any], offse
     search = {"rings": [38, 46], "cogs": [14, 19], "ratio": 2.7, "slack_mm": [2, 40], "offset_link": offset_link}
     result = answer(standing(take_up, chainstay_mm=420.5, search=search))
     radius = take_up.get("radius_mm", 0.0)
-    centres = np.linspace(420.5 - radius, 420.5 + radius, ECCENTRIC_STEPS) if radius else [420.5]
+    centres = np.linspace(420.5 - radius, 420.5 + radius, CENTRES) if radius else [420.5]
     plain = {}
     for ring, cog in product(range(38, 47), range(14, 20)):
         best = None

@@ -4,6 +4,7 @@ from playwright.sync_api import Locator, Page
 
 from lone_pike.wording.terms import LABELS
 
+
 def settled(page: Page) -> None:
     """Waits until no answer is under way and presses count again: the page itself says so."""
     page.locator("html[data-settled]").wait_for(state="attached")

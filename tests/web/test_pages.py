@@ -71,7 +71,7 @@ def test_every_link_of_the_workshop_answers_under_the_policy(client: TestClient)
 
 
 def test_nothing_comes_from_outside_and_the_first_load_is_small(page: Page, base_url: str) -> None:
-    """At most 150 kB compressed and 12 requests, as the first issue asks."""
+    """At most 150 kB compressed and 12 requests, so that a phone at the door shows a job at once."""
     answers, errors = [], []
     page.on("response", lambda answer: answers.append(answer))
     page.on("console", lambda message: errors.append(message.text))

@@ -4,7 +4,8 @@ from collections import deque
 from dataclasses import dataclass, field
 from threading import Lock
 
-NAMES = ("counter", "scale")
+from lone_pike.devices.declared import POSTING
+
 MOST_LINES, LONGEST_LINE = 1000, 80
 HEARD_FOR_S = 60.0
 """A device that said nothing for so long is taken for switched off."""
@@ -14,7 +15,7 @@ HEARD_FOR_S = 60.0
 class Hub:
     """The newest lines of each device, and when it last spoke, seconds of a clock that only runs forward."""
 
-    lines: dict[str, deque[str]] = field(default_factory=lambda: {name: deque(maxlen=MOST_LINES) for name in NAMES})
+    lines: dict[str, deque[str]] = field(default_factory=lambda: {name: deque(maxlen=MOST_LINES) for name in POSTING})
     heard_at: dict[str, float] = field(default_factory=dict)
     lock: Lock = field(default_factory=Lock)
 

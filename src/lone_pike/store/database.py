@@ -8,7 +8,9 @@ from importlib.resources import files
 from pathlib import Path
 
 from lone_pike.core.bike.faults import InvalidInput, invalid
+from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.messages import Message, Raw, number
+from lone_pike.core.stages import STAGES
 
 PRAGMAS = (
     "PRAGMA journal_mode = WAL",
@@ -94,6 +96,16 @@ class Database:
                     raise _not_ours(self.path, "rows that refer to nothing")
                 connection.execute(f"PRAGMA user_version = {version}")
         self.connection.execute("PRAGMA foreign_keys = ON")
+        self._write_declared_sets()
+
+    def _write_declared_sets(self) -> None:
+        """The names of the joiners and stages that there are, as rows that others refer to."""
+        for table, names in (("joiner_kind", JOINERS), ("stage", STAGES)):
+            known = {str(row["name"]) for row in self.connection.execute(f"SELECT name FROM {table}")}
+            new = [(str(name),) for name in names if str(name) not in known]
+            if new:
+                with self.atomic() as connection:
+                    connection.executemany(f"INSERT INTO {table} (name) VALUES (?)", new)
 
     def _back_up(self) -> None:
         copy_whole(self.connection, self.path.with_name(f"{self.path.name}.before-{self.schema_number}"))

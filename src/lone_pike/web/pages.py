@@ -9,11 +9,13 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from lone_pike import __version__
+from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.messages import Quantity, Unit
 from lone_pike.formats.records.shop import Shop
+from lone_pike.wording.joiners import JOINER_NAMES
 from lone_pike.wording.render import fault_line, fault_text, figure, render
 from lone_pike.wording.schools import FLAGS
-from lone_pike.wording.terms import GROUNDS, JOINERS, word_of
+from lone_pike.wording.terms import GROUNDS, word_of
 from lone_pike.wording.units import DisplayUnits
 
 PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"))
@@ -76,10 +78,12 @@ environment.filters.update(
     figure=figure,
     grown=grown,
     flag=FLAGS.__getitem__,
-    joiner=JOINERS.__getitem__,
+    joiner=JOINER_NAMES.__getitem__,
     ground=GROUNDS.__getitem__,
 )
-environment.globals.update(version=__version__, places=PLACES, today=lambda: date.today().isoformat())
+environment.globals.update(
+    joiner_table=JOINERS, version=__version__, places=PLACES, today=lambda: date.today().isoformat()
+)
 for source in MACROS:
     environment.globals.update(macros_of(environment.get_template(source)))
 

@@ -5,6 +5,7 @@ or, and, or by commas.
 """
 
 from lone_pike.wording.fixed_sentences import FIXED_SENTENCES
+from lone_pike.wording.joiners import JOINER_SENTENCES
 from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READING
 from lone_pike.wording.refusals import REFUSALS, REFUSED_VALUES
 from lone_pike.wording.schools import RULES
@@ -230,8 +231,6 @@ HINTS = {
     "sheet_other_bike": "No chain of that count goes round this bike; look whether the sheet is for another.",
     "stands_twice": "{size} stands there twice.",
     "height_within_chainstay": "The axle's height is part of the chainstay's length.",
-    "rivet_never": "A rivet is never driven back in a chain for {cogs}: the plates are weakened.",
-    "clip_link_never": "A spring clip is never used beside other cogs, and this chain is for {cogs}.",
     "measure_pivot_again": "Measure pivot and axle again.",
     "ring_and_cog_overlap": "Nearer than that, ring and cog overlap.",
     "would_overlap": "Ring and cog would overlap.",
@@ -274,6 +273,7 @@ SENTENCES: dict[str, str] = {
     **HISTORY,
     **PAGES,
     **FIXED_SENTENCES,
+    **JOINER_SENTENCES,
     **REFUSALS,
     **REFUSED_VALUES,
 }

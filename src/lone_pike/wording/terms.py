@@ -5,33 +5,14 @@ from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.measures import MEASURES
 from lone_pike.core.bike.parts import EndLimits
 from lone_pike.core.messages import Term
+from lone_pike.core.stages import STAGES
+from lone_pike.wording.joiners import JOINER_NAMES
+from lone_pike.wording.kinds import KIND_WORDS
 from lone_pike.wording.schools import FLAGS
 
-JOINERS = {
-    "quick_link": "quick link",
-    "locking_link": "locking link",
-    "joining_pin": "joining pin",
-    "rivet": "driven-back rivet",
-    "clip_link": "spring clip link",
-    "offset_link": "offset link",
-}
 BOX_ENDS = {"inner_inner": "inner, inner", "inner_outer": "inner, outer", "outer_outer": "outer, outer"}
 CAGE_CLASSES = {"short": "short", "medium": "medium", "long": "long"}
-TAKE_UPS = {
-    "derailleur": "derailleur",
-    "slot": "axle in a slot",
-    "eccentric": "eccentric",
-    "none": "nothing moves",
-    "arm": "sprung arm",
-}
-KIND_WORDS = {
-    "derailleur": "derailleur",
-    "slot": "axle in a slot, single speed, bmx, fixed gear, flip-flop",
-    "eccentric": "eccentric, single speed",
-    "none": "nothing moves, vertical dropouts, single speed",
-    "arm": "sprung arm, hub gear",
-}
-"""What a bike is called by what closes its length, for whoever looks for it by that."""
+TAKE_UPS = {kind: words.name for kind, words in KIND_WORDS.items()}
 
 LEAST_KIND_LETTERS = 3
 TASTES = {"middle": "in the middle", "forward": "far forward", "kilometres": "for most wear"}
@@ -93,7 +74,7 @@ NOTES = {
 }
 SETTINGS = {"first": "Counts", "unit": "Lengths", "house_rule": "House rule"}
 SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"}
-PLACES = {"measure": "Measure", "size": "Size", "cut": "Cut", "join": "Join", "book": "Book"}
+STAGE_NAMES = {stage.key: stage.label for stage in STAGES.values()}
 LABELS = {path: spec.label for path, spec in fields_of(Bike).items()}
 HOUSE_RULES = {"window": "the window", **FLAGS}
 
@@ -102,7 +83,7 @@ TERMS: dict[str, dict[str, str]] = {
     "setting": SETTINGS | {path: spec.label for path, spec in fields_of(EndLimits).items()},
     "setting_value": SETTING_VALUES,
     "measure": {measure: spec.label.lower() for measure, spec in MEASURES.items()},
-    "joiner": JOINERS,
+    "joiner": JOINER_NAMES,
     "cage_class": CAGE_CLASSES,
     "house_rule": HOUSE_RULES,
     "changed_part": {"cogs": "cogs", "rings": "rings", "derailleur": "derailleur", "frame": "frame"},
@@ -135,7 +116,7 @@ TERMS: dict[str, dict[str, str]] = {
     "step": STEPS | PROVING | LED | JOINED,
     "note": NOTES,
     "state": STATES,
-    "stage": PLACES,
+    "stage": STAGE_NAMES,
 }
 
 CHOICES: dict[str, dict[str, str]] = {
@@ -145,7 +126,7 @@ CHOICES: dict[str, dict[str, str]] = {
     "chain.teeth_width": WIDTHS,
     "take_up.class": CAGE_CLASSES,
     "suspension.type": SUSPENSIONS,
-    "chain.joiner": JOINERS,
+    "chain.joiner": JOINER_NAMES,
     "chain.box_ends": BOX_ENDS,
     "old_chain.changed": TERMS["changed_part"],
     "house_rule": HOUSE_RULES,
@@ -170,4 +151,4 @@ def kinds_named(text: str) -> list[str]:
     (['slot'], ['arm'], [])
     """
     named = text.strip().lower()
-    return [kind for kind, words in KIND_WORDS.items() if len(named) >= LEAST_KIND_LETTERS and named in words]
+    return [kind for kind, words in KIND_WORDS.items() if len(named) >= LEAST_KIND_LETTERS and named in words.bikes]

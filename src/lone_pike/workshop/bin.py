@@ -1,7 +1,7 @@
 """The bin: pieces laid in, taken out and put back; joiners in and out."""
 
 from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.chain.joiners import STOCKED
+from lone_pike.core.bike.joiners import STOCKED
 from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
 from lone_pike.core.refusals import NotThere
 from lone_pike.formats.typed.bin_form import TypedPiece

@@ -9,8 +9,11 @@ from pydantic_core import PydanticCustomError
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.messages import Message
 
-RingTeeth = Annotated[int, Field(ge=16, le=70)]
-CogTeeth = Annotated[int, Field(ge=9, le=60)]
+RING_SIZES, COG_SIZES = (16, 70), (9, 60)
+"""Fewest and most teeth of a ring and of a cog."""
+
+RingTeeth = Annotated[int, Field(ge=RING_SIZES[0], le=RING_SIZES[1])]
+CogTeeth = Annotated[int, Field(ge=COG_SIZES[0], le=COG_SIZES[1])]
 PositionMm = Annotated[float, Field(ge=-limit("farthest_axle"), le=limit("farthest_axle"))]
 
 
@@ -20,16 +23,6 @@ class CageClass(StrEnum):
     SHORT = "short"
     MEDIUM = "medium"
     LONG = "long"
-
-
-class JoinerKind(StrEnum):
-    """What may close a loop of chain."""
-
-    QUICK_LINK = "quick_link"
-    LOCKING_LINK = "locking_link"
-    JOINING_PIN = "joining_pin"
-    RIVET = "rivet"
-    CLIP_LINK = "clip_link"
 
 
 class ChainWidth(StrEnum):

@@ -6,13 +6,13 @@ from typing import Literal, Self
 from pydantic import field_validator, model_validator
 
 from lone_pike.core.bike.axle_place import FARTHEST_AXLE_MM, NEAREST_AXLE_MM, check_axle, check_height
-from lone_pike.core.bike.base import CogTeeth, Document, HouseRule, JoinerKind, PositionMm, RingTeeth, Run, trade_error
+from lone_pike.core.bike.base import CogTeeth, Document, HouseRule, PositionMm, RingTeeth, Run, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
+from lone_pike.core.bike.joiners import JOINERS, JoinerKind, usual_joiner
 from lone_pike.core.bike.limits import MOST_IDLERS, limit
 from lone_pike.core.bike.parts import Boom, Chain, EndLimits, Idler, OldChain, Spreads, Tube, check_spreads
-from lone_pike.core.bike.suspensions import Suspension, TableSuspension
-from lone_pike.core.bike.take_ups import Caged, Derailleur, Eccentric, NoTakeUp, Search, Slot, TakeUpPart
-from lone_pike.core.bike.usual import usual_joiner
+from lone_pike.core.bike.suspensions import Suspension
+from lone_pike.core.bike.take_ups import Caged, Derailleur, Search, TakeUpPart, caged_part, derailleur_part
 from lone_pike.core.messages import Message, Quantity, Unit, mm, number
 
 
@@ -161,38 +161,35 @@ class Bike(Document):
 
     @model_validator(mode="after")
     def _table_starts_at_the_axle(self) -> Self:
-        if isinstance(self.suspension, TableSuspension):
-            first, measured_mm = self.suspension.points[0], self.chainstay_length_mm
-            if abs(first[1] - measured_mm) > limit("same_chainstay"):
-                allowed = Message("axle_at_rest", chainstay=mm(measured_mm), within=mm(limit("same_chainstay")))
-                raise trade_error(allowed, at="suspension.points.0", read=list(first), hint="measured_twice")
+        first, measured_mm = self.suspension.first_row if self.suspension else None, self.chainstay_length_mm
+        if first is not None and abs(first[1] - measured_mm) > limit("same_chainstay"):
+            allowed = Message("axle_at_rest", chainstay=mm(measured_mm), within=mm(limit("same_chainstay")))
+            raise trade_error(allowed, at="suspension.points.0", read=list(first), hint="measured_twice")
         return self
 
     @model_validator(mode="after")
     def _joiner_suits_the_chain(self) -> Self:
-        most = {JoinerKind.RIVET: limit("rivet_cogs"), JoinerKind.CLIP_LINK: limit("clip_link_cogs")}
         joiner = self.chain.joiner
-        if joiner and self.speeds > most.get(joiner, self.speeds):
-            others = tuple(kind for kind in JoinerKind if self.speeds <= most.get(kind, self.speeds))
+        if joiner and self.speeds > JOINERS[joiner].most_cogs:
+            others = tuple(kind for kind, one in JOINERS.items() if self.speeds <= one.most_cogs)
             raise trade_error(
                 Message("one_of", keys=others),
                 at="chain.joiner",
                 read=str(joiner),
-                hint=f"{joiner}_never",
+                hint=f"never_{joiner}",
                 cogs=Quantity(self.speeds, Unit.COGS),
             )
         return self
 
     @model_validator(mode="after")
-    def _a_locking_link_is_new(self) -> Self:
-        once = (JoinerKind.LOCKING_LINK, JoinerKind.JOINING_PIN)
-        if self.chain.joiner_used and self.joiner in once:
+    def _a_joiner_that_holds_once_is_new(self) -> Self:
+        if self.chain.joiner_used and JOINERS[self.joiner].once:
             raise trade_error(Message("a_new_one"), at="chain.joiner_used", read=str(self.joiner), hint="never_twice")
         return self
 
     @model_validator(mode="after")
     def _boom_is_for_what_turns(self) -> Self:
-        if self.boom and not isinstance(self.take_up, Caged):
+        if self.boom and not self.take_up.has_route:
             raise trade_error(Message("boom_take_ups"), at="boom", read=str(self.take_up.type))
         return self
 
@@ -206,7 +203,7 @@ class Bike(Document):
 
     @model_validator(mode="after")
     def _search_is_for_fixed_centres(self) -> Self:
-        if self.search and not isinstance(self.take_up, NoTakeUp | Eccentric):
+        if self.search and not self.take_up.is_searched:
             raise trade_error(Message("search_take_ups"), at="search", read=str(self.take_up.type))
         return self
 
@@ -217,17 +214,13 @@ class Bike(Document):
 
     @property
     def derailleur(self) -> Derailleur:
-        """Its derailleur. Raises: TypeError where something else closes the length."""
-        if not isinstance(self.take_up, Derailleur):
-            raise TypeError("what closes its length has no cage")
-        return self.take_up
+        """Its derailleur. Raises: TypeError where it has none."""
+        return derailleur_part(self.take_up)
 
     @property
     def caged(self) -> Caged:
-        """What turns: its derailleur or its sprung arm. Raises: TypeError where something stands."""
-        if not isinstance(self.take_up, Caged):
-            raise TypeError("what closes its length has no cage")
-        return self.take_up
+        """What turns: its derailleur or its sprung arm. Raises: TypeError where it has neither."""
+        return caged_part(self.take_up)
 
     @property
     def idler_runs(self) -> tuple[Run, ...]:
@@ -255,9 +248,8 @@ class Bike(Document):
     @property
     def away_mm(self) -> float:
         """The chainstay as it was measured; the middle of the slot where only that was."""
-        if self.chainstay_mm is None and isinstance(self.take_up, Slot):
-            return self.take_up.middle_mm
-        return self.chainstay_mm or 0.0
+        measured_mm = self.take_up.chainstay_mm if self.chainstay_mm is None else self.chainstay_mm
+        return measured_mm or 0.0
 
     @property
     def chainstay_length_mm(self) -> float:
@@ -272,10 +264,7 @@ class Bike(Document):
     @property
     def gap_mm(self) -> float:
         """Measured gap at the largest cog, or the usual one for such a cassette, mm."""
-        if self.derailleur.b_gap_mm is not None:
-            return self.derailleur.b_gap_mm
-        wide = len(self.rings) == 1 and self.largest_cog >= limit("wide_cog")
-        return limit("wide_gap" if wide else "gap")
+        return self.caged.gap_at_largest_mm(len(self.rings), self.largest_cog)
 
     @property
     def largest_ring(self) -> int:

@@ -8,8 +8,7 @@ import numpy as np
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.fields import FieldSpec, Kind, Spread, fields_of
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.suspensions import GrowthSuspension, PivotSuspension, Suspension, TableSuspension
-from lone_pike.core.bike.take_ups import Caged, Derailleur
+from lone_pike.core.bike.take_ups import Family
 from lone_pike.core.bike.teeth import Array, tip_radius_mm
 
 Measure = str
@@ -63,40 +62,22 @@ def values_of(bike: Bike) -> dict[Measure, float]:
         "chainstay_mm": bike.chainstay_length_mm,
         "axle_height_mm": bike.axle_xy_mm[1],
     }
-    if isinstance(bike.take_up, Caged):
-        values["cage_mm"] = bike.take_up.cage_length_mm
-    if isinstance(bike.take_up, Derailleur):
-        values |= {
-            "b_gap_mm": bike.gap_mm,
-            "lean_deg": bike.take_up.lean_deg,
-        }
-    suspension = bike.suspension
-    if isinstance(suspension, PivotSuspension):
-        x_mm, y_mm = suspension.pivot_mm
-        values |= {"pivot_x_mm": x_mm, "pivot_y_mm": y_mm}
-    if isinstance(suspension, GrowthSuspension):
-        values["growth_mm"] = suspension.growth_mm
-    if _turn_is_not_told(suspension):
-        values["turn_deg"] = 0.0
-    if isinstance(suspension, PivotSuspension | GrowthSuspension):
-        values["travel_mm"] = suspension.travel_mm
+    if bike.take_up.family is Family.TURNS:
+        values |= bike.caged.measures(bike.gap_mm)
+    if bike.suspension:
+        values |= bike.suspension.measures
     return values | {idler_measure(i): idler.at_mm[1] for i, idler in enumerate(bike.idlers)}
 
 
 def spreads_of(bike: Bike) -> dict[Measure, float]:
     """The measures in doubt, with how far off they may be; a class in place of a caliper is wide."""
     spreads = {measure: bike.about.root.get(_key(measure), 0.0) for measure in values_of(bike)}
-    if isinstance(bike.take_up, Caged) and bike.take_up.cage_mm is None:
+    if bike.take_up.by_class:
         spreads["cage_mm"] = max(spreads["cage_mm"], limit("cage_class_doubt"))
-    if _turn_is_not_told(bike.suspension):
+    if bike.suspension and bike.suspension.leaves_turn_open:
         spreads["turn_deg"] = limit("linkage_turn") * bike.travel_mm / limit("linkage_travel")
     spreads |= {idler_measure(i): idler.about_mm or 0.0 for i, idler in enumerate(bike.idlers)}
     return {measure: spread for measure, spread in spreads.items() if spread > 0}
-
-
-def _turn_is_not_told(suspension: Suspension | None) -> bool:
-    """Whether a table leaves open how the derailleur's part turns; then it may turn apart from the chainstay."""
-    return isinstance(suspension, TableSuspension) and not suspension.tells_turn
 
 
 def _key(measure: Measure) -> str:

@@ -10,13 +10,13 @@ from lone_pike.core.bike.base import (
     ChainWidth,
     ChangedPart,
     Document,
-    JoinerKind,
     PositionMm,
     Run,
     Side,
     trade_error,
 )
 from lone_pike.core.bike.fields import FieldSpec, Kind, measured
+from lone_pike.core.bike.joiners import JoinerKind
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.messages import Message, Quantity, mm
 

@@ -30,7 +30,31 @@ TravelRow = Annotated[
 """Travel and chainstay, mm, and, where it was measured, how far the part has turned that carries the derailleur."""
 
 
-class RisingAxle(Document):
+class SuspensionDocument(Document):
+    """What every suspension says of itself."""
+
+    @property
+    def first_row(self) -> TravelRow | None:
+        """The row at rest, where the chainstay was measured along the travel."""
+        return None
+
+    @property
+    def pivot_at_mm(self) -> tuple[float, float] | None:
+        """The one pivot that its swing arm turns about; None where it is not known."""
+        return None
+
+    @property
+    def leaves_turn_open(self) -> bool:
+        """Whether the derailleur's part may turn otherwise than it is worked out."""
+        return False
+
+    @property
+    def told_turn_deg(self) -> float | None:
+        """How far the derailleur's part turns over the travel, where that was measured."""
+        return None
+
+
+class RisingAxle(SuspensionDocument):
     """What is measured of every suspension but a table: how far the wheel rises."""
 
     travel_mm: float = measured(
@@ -60,8 +84,19 @@ class PivotSuspension(RisingAxle):
         allowed="place_from_crank",
     )
 
+    @property
+    def pivot_at_mm(self) -> tuple[float, float]:
+        """Its pivot."""
+        return self.pivot_mm
 
-class TableSuspension(Document):
+    @property
+    def measures(self) -> dict[str, float]:
+        """Its pivot, forward and up, and its travel."""
+        x_mm, y_mm = self.pivot_mm
+        return {"pivot_x_mm": x_mm, "pivot_y_mm": y_mm, "travel_mm": self.travel_mm}
+
+
+class TableSuspension(SuspensionDocument):
     """Chainstay measured at several points of the travel, and on a linkage the turn of what carries the derailleur."""
 
     type: Literal["table"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
@@ -103,6 +138,26 @@ class TableSuspension(Document):
         """Whether its rows tell how the part turns that carries the derailleur."""
         return len(self.points[0]) > WITHOUT_TURN
 
+    @property
+    def first_row(self) -> TravelRow:
+        """Its first row."""
+        return self.points[0]
+
+    @property
+    def leaves_turn_open(self) -> bool:
+        """Whether its rows leave the turn out."""
+        return not self.tells_turn
+
+    @property
+    def told_turn_deg(self) -> float | None:
+        """From the first row's turn to the last one's."""
+        return self.points[-1][-1] - self.points[0][-1] if self.tells_turn else None
+
+    @property
+    def measures(self) -> dict[str, float]:
+        """The turn, where that is open."""
+        return {"turn_deg": 0.0} if self.leaves_turn_open else {}
+
 
 class GrowthSuspension(RisingAxle):
     """The one figure that was measured: by how much the chainstay grows to full travel."""
@@ -126,6 +181,11 @@ class GrowthSuspension(RisingAxle):
             allowed = Message("between", low=mm(-most), high=mm(most))
             raise trade_error(allowed, at="growth_mm", read=self.growth_mm, hint="no_arm_so_steep")
         return self
+
+    @property
+    def measures(self) -> dict[str, float]:
+        """Its growth and its travel."""
+        return {"growth_mm": self.growth_mm, "travel_mm": self.travel_mm}
 
 
 Suspension = Annotated[PivotSuspension | TableSuspension | GrowthSuspension, Field(discriminator="type")]

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 from lone_pike.core.bike.base import CageClass, CogTeeth, Document, PositionMm, RingTeeth, trade_error
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.messages import Message, mm
+from lone_pike.core.messages import Message, Term, Value, mm
 
 SlackMm = Annotated[float, Field(ge=0, le=100)]
 
@@ -21,10 +21,65 @@ class Taste(StrEnum):
     KILOMETRES = "kilometres"
 
 
-class Caged(Document):
+class Family(StrEnum):
+    """The two families of take-ups: what turns (a cage, an arm) and what stands (an axle, a crank)."""
+
+    TURNS = "turns"
+    STANDS = "stands"
+
+
+class Moves(StrEnum):
+    """What is moved to tighten the chain where nothing turns."""
+
+    AXLE = "axle"
+    CRANK = "crank"
+    NOTHING = "nothing"
+
+
+PartNotice = tuple[str, Message]
+"""A notice's code and its message."""
+
+
+class TakeUpDocument(Document):
+    """What every kind of take-up says of itself, so that no other place has to ask which kind it is."""
+
+    family: ClassVar[Family]
+    ring_count: ClassVar[tuple[int, int]]
+    cog_count: ClassVar[tuple[int, int]]
+    places_axle: ClassVar[bool] = False
+    """Whether it places the axle itself, so that no chainstay is asked for."""
+    has_route: ClassVar[bool] = False
+    """Whether the chain may run over idlers, through tubes and from a boom."""
+    is_searched: ClassVar[bool] = False
+    """Whether ring, cog and count may be searched for it."""
+    serves_range: ClassVar[bool] = False
+    """Whether it takes up the difference between gears, so that its capacity is asked."""
+
+    @property
+    def by_class(self) -> bool:
+        """Whether a class stands in for a caliper's reading."""
+        return False
+
+    @property
+    def chainstay_mm(self) -> float | None:
+        """The chainstay that it stands for itself; None where it was measured."""
+        return None
+
+    @property
+    def notices(self) -> tuple[PartNotice, ...]:
+        """What was read otherwise than it was given."""
+        return ()
+
+    @property
+    def spread_notices(self) -> tuple[PartNotice, ...]:
+        """What makes the answer less sure."""
+        return ()
+
+
+class Caged(TakeUpDocument):
     """What turns: two pulleys on a cage or an arm, measured or of a class."""
 
-    places_axle: ClassVar[bool] = False
+    family: ClassVar[Family] = Family.TURNS
     has_route: ClassVar[bool] = True
 
     cage_class: CageClass | None = measured(
@@ -69,12 +124,48 @@ class Caged(Document):
         """Measured cage, or that of its class, in mm."""
         return self.cage_mm if self.cage_mm is not None else limit(f"{self.cage_class}_cage")
 
+    @property
+    def by_class(self) -> bool:
+        """Whether the cage is known by its class alone."""
+        return self.cage_mm is None
+
+    @property
+    def spread_notices(self) -> tuple[PartNotice, ...]:
+        """That a class stands in for the caliper."""
+        if not self.by_class:
+            return ()
+        values: dict[str, Value] = {
+            "cage": Term("cage_class", str(self.cage_class)),
+            "length": mm(self.cage_length_mm),
+            "either_way": mm(limit("cage_class_doubt")),
+        }
+        return (("cage_class", Message("cage_class", **values)),)
+
+    @property
+    def guide_at_mm(self) -> tuple[float, float] | None:
+        """The guide pulley from the axle, forward and up, where that was measured; None where it follows the cog."""
+        return None
+
+    def measures(self, gap_mm: float) -> dict[str, float]:  # noqa: ARG002 - only where the guide follows the cog
+        """Its measures that may be in doubt, by key. Parameters: gap_mm, the gap at the largest cog."""
+        return {"cage_mm": self.cage_length_mm}
+
+    def hang(self, gap_mm: float) -> tuple[float, float]:  # noqa: ARG002 - only where the guide follows the cog
+        """Gap, mm, and lean, degrees, by which the guide pulley hangs from the axle; none where its place was
+        measured."""
+        return 0.0, 0.0
+
+    def gap_at_largest_mm(self, rings: int, largest_cog: int) -> float:  # noqa: ARG002 - as above
+        """The gap at the largest cog, mm; 0 where the guide pulley's place was measured."""
+        return 0.0
+
 
 class Derailleur(Caged):
     """A derailleur's cage: measured, or of a class."""
 
     ring_count: ClassVar[tuple[int, int]] = (1, 3)
     cog_count: ClassVar[tuple[int, int]] = (5, 13)
+    serves_range: ClassVar[bool] = True
 
     type: Literal["derailleur"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
     b_gap_mm: float | None = measured(
@@ -120,6 +211,20 @@ class Derailleur(Caged):
         le=80,
     )
 
+    def measures(self, gap_mm: float) -> dict[str, float]:
+        """Cage, gap and lean."""
+        return super().measures(gap_mm) | {"b_gap_mm": gap_mm, "lean_deg": self.lean_deg}
+
+    def hang(self, gap_mm: float) -> tuple[float, float]:
+        """The gap and the lean."""
+        return gap_mm, self.lean_deg
+
+    def gap_at_largest_mm(self, rings: int, largest_cog: int) -> float:
+        """The measured gap, or the usual one for such a cassette."""
+        if self.b_gap_mm is not None:
+            return self.b_gap_mm
+        return limit("wide_gap" if rings == 1 and largest_cog >= limit("wide_cog") else "gap")
+
 
 class Arm(Caged):
     """A sprung arm with two pulleys behind a single cog, or a hub's gears."""
@@ -136,14 +241,21 @@ class Arm(Caged):
         allowed="place_from_axle",
     )
 
+    @property
+    def guide_at_mm(self) -> tuple[float, float]:
+        """Where the arm's upper pulley was measured."""
+        return self.pivot_mm
 
-class Standing(Document):
+
+class Standing(TakeUpDocument):
     """What closes the length by where axle or crank stands; several cogs or rings share one count."""
 
+    family: ClassVar[Family] = Family.STANDS
     ring_count: ClassVar[tuple[int, int]] = (1, 2)
     cog_count: ClassVar[tuple[int, int]] = (1, 3)
-    places_axle: ClassVar[bool] = False
-    has_route: ClassVar[bool] = False
+    moves: ClassVar[Moves]
+    near_field: ClassVar[str] = ""
+    """The field that sets the least centre distance; empty where the chainstay does."""
 
     ring_runout_mm: float = measured(
         Kind.LENGTH,
@@ -162,11 +274,32 @@ class Standing(Document):
         le=3000,
     )
 
+    @property
+    def best(self) -> Taste:
+        """Where axle or crank is best to stand; as far forward as it goes where nobody chose."""
+        return Taste.FORWARD
+
+    @property
+    def crank_radius_mm(self) -> float:
+        """The circle on which the crank centre turns; 0 where it does not."""
+        return 0.0
+
+    @property
+    def crank_stands_deg(self) -> float | None:
+        """Where the crank stands on that circle now, forward of straight down; None where nobody looked."""
+        return None
+
+    def centres_mm(self, away_mm: float) -> tuple[float, float]:
+        """The least and the most centre distance. Parameters: away_mm, the axle from the shell's centre, mm."""
+        return away_mm - self.crank_radius_mm, away_mm + self.crank_radius_mm
+
 
 class Slot(Standing):
     """A slotted dropout: the axle stands where the chain is taut, somewhere between the slot's ends."""
 
     places_axle: ClassVar[bool] = True
+    moves: ClassVar[Moves] = Moves.AXLE
+    near_field: ClassVar[str] = "take_up.min_mm"
 
     type: Literal["slot"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
     min_mm: float = measured(
@@ -206,13 +339,33 @@ class Slot(Standing):
         return max(self.min_mm, self.max_mm)
 
     @property
-    def middle_mm(self) -> float:
+    def chainstay_mm(self) -> float:
         """Half way between its ends, from the crank centre."""
         return (self.min_mm + self.max_mm) / 2
+
+    @property
+    def best(self) -> Taste:
+        """Where the axle is best to stand."""
+        return self.taste
+
+    def centres_mm(self, away_mm: float) -> tuple[float, float]:  # noqa: ARG002 - its own ends are measured
+        """Its two ends."""
+        return self.near_mm, self.far_mm
+
+    @property
+    def notices(self) -> tuple[PartNotice, ...]:
+        """That its ends were given the other way round."""
+        if self.min_mm < self.max_mm:
+            return ()
+        return (("slot_swapped", Message("slot_swapped", near=mm(self.near_mm), far=mm(self.far_mm))),)
 
 
 class Eccentric(Standing):
     """A bottom bracket whose crank turns on a circle in its shell; lengths are taken from the shell's centre."""
+
+    moves: ClassVar[Moves] = Moves.CRANK
+    near_field: ClassVar[str] = "take_up.radius_mm"
+    is_searched: ClassVar[bool] = True
 
     type: Literal["eccentric"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
     radius_mm: float = measured(
@@ -235,11 +388,50 @@ class Eccentric(Standing):
         Kind.CHOICE, "Crank best", "Where the crank is best to stand on its circle.", default=Taste.MIDDLE
     )
 
+    @property
+    def best(self) -> Taste:
+        """Where the crank is best to stand."""
+        return self.taste
+
+    @property
+    def crank_radius_mm(self) -> float:
+        """Its own circle."""
+        return self.radius_mm
+
+    @property
+    def crank_stands_deg(self) -> float | None:
+        """Where its crank stands."""
+        return self.crank_deg
+
 
 class NoTakeUp(Standing):
     """Vertical dropouts: nothing moves, so ring, cog and count must land on the chainstay."""
 
+    moves: ClassVar[Moves] = Moves.NOTHING
+    is_searched: ClassVar[bool] = True
+
     type: Literal["none"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
+
+
+def caged_part(part: TakeUpDocument) -> Caged:
+    """A take-up that turns. Raises: TypeError for one that stands."""
+    if not isinstance(part, Caged):
+        raise TypeError("what takes up this chain does not turn")
+    return part
+
+
+def derailleur_part(part: TakeUpDocument) -> Derailleur:
+    """A derailleur. Raises: TypeError for any other."""
+    if not isinstance(part, Derailleur):
+        raise TypeError("what takes up this chain is no derailleur")
+    return part
+
+
+def standing_part(part: TakeUpDocument) -> Standing:
+    """A take-up that stands. Raises: TypeError for one that turns."""
+    if not isinstance(part, Standing):
+        raise TypeError("what takes up this chain does not stand")
+    return part
 
 
 TakeUpPart = Annotated[Derailleur | Arm | Slot | Eccentric | NoTakeUp, Field(discriminator="type")]

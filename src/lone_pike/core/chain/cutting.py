@@ -6,11 +6,11 @@ A piece of n links has joints 0..n; pushing joint k leaves k links and n - k. It
 from dataclasses import dataclass
 from enum import StrEnum
 
-from lone_pike.core.bike.base import BoxEnds, JoinerKind
+from lone_pike.core.bike.base import BoxEnds
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.joiners import JOINERS, Joiner, JoinerKind
 from lone_pike.core.bike.parts import Chain
-from lone_pike.core.chain.joiners import JOINERS, Joiner
 from lone_pike.core.messages import Message, Term, links
 
 

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.chain.cutting import plan_cut
-from lone_pike.core.chain.joiners import JOINERS
 from lone_pike.core.chain.pieces import Loose, plan_pieces
 from lone_pike.core.chain.plan import at_hand
 

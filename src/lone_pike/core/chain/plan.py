@@ -4,8 +4,8 @@ from dataclasses import replace
 from functools import lru_cache
 
 from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.joiners import JOINERS, Joiner
 from lone_pike.core.chain.cutting import Cut, End, link_kind, plan_cut
-from lone_pike.core.chain.joiners import JOINERS, Joiner
 from lone_pike.core.chain.pieces import KeptRun, Loose, most_links, plan_pieces
 
 BOX = 0

@@ -55,7 +55,7 @@ def try_push(cut: Cut, joint: int, wanted_links: int) -> PushTrial | None:
     Parameters: cut, the planned one; joint, counted from the start; wanted_links, the loop that is wanted.
     Source: model, section 6.
 
-    >>> from lone_pike.core.bike.base import JoinerKind
+    >>> from lone_pike.core.bike.joiners import JoinerKind
     >>> ends, off = (End.INNER, End.INNER), (End.OUTER, End.INNER)
     >>> told = dict(trim_links=0, keep_links=115, keep_ends=ends, push_from_start=115, push_from_end=10)
     >>> told |= dict(offcut_links=10, offcut_ends=off, joiner=JoinerKind.QUICK_LINK, joiner_links=1, offset_links=0)

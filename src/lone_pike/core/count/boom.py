@@ -10,14 +10,14 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
+from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.parts import Boom
 from lone_pike.core.bike.teeth import Array, tip_radius_mm
-from lone_pike.core.chain.joiners import JOINERS
 from lone_pike.core.count.sizing import Sizing, Window
 from lone_pike.core.messages import Message, links, mm
 from lone_pike.core.motion.poses import Poses, all_gears, gears_of, poses_as_told
-from lone_pike.core.take_up.families import take_up_of
+from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
 STEP_MM = 5.0

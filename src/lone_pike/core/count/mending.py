@@ -11,7 +11,7 @@ from lone_pike.core.bike.limits import limit
 from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.messages import Message, Term, mm, number
 from lone_pike.core.motion.poses import Gears, poses_as_told
-from lone_pike.core.take_up.families import take_up_of
+from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.protocol import Trial
 
 FIRST_TRIED = 4

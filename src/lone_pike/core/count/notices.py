@@ -5,15 +5,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lone_pike.core.bike.base import JoinerKind
 from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.joiners import JoinerKind
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Measure
-from lone_pike.core.bike.suspensions import TableSuspension
-from lone_pike.core.bike.take_ups import Caged, Slot
 from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.doubt.sensitivity import ValidRange
-from lone_pike.core.messages import Message, Quantity, Term, Unit, deg, links, mm, number, teeth
+from lone_pike.core.messages import Message, Quantity, Unit, deg, links, mm, number, teeth
 from lone_pike.core.motion.suspension import axle_path
 from lone_pike.core.take_up.protocol import Capacity, Gear, Ground
 
@@ -35,17 +33,14 @@ def answer_notices(
     if list(bike.cogs) != sorted(bike.cogs):
         in_order = tuple(number(cog) for cog in sorted(bike.cogs))
         notices.append(Notice("cogs_sorted", Message("cogs_sorted", cogs=in_order)))
-    if isinstance(bike.take_up, Slot) and bike.take_up.max_mm < bike.take_up.min_mm:
-        ends = {"near": mm(bike.take_up.near_mm), "far": mm(bike.take_up.far_mm)}
-        notices.append(Notice("slot_swapped", Message("slot_swapped", **ends)))
+    notices += [Notice(code, message) for code, message in bike.take_up.notices]
     if bike.joiner is JoinerKind.QUICK_LINK and bike.speeds > limit("quick_link_cogs"):
         cogs = Quantity(bike.speeds, Unit.COGS)
         notices.append(Notice("joiner_speeds", Message("joiner_speeds", cogs=cogs)))
     if decided_by != "window" and sizing.ground(count) is not Ground.SAFE:
         notices.append(Notice("conflict", _conflict(sizing, count, decided_by)))
     notices += _rating_notices(capacity)
-    if isinstance(bike.suspension, TableSuspension):
-        notices += _turn_notices(bike, bike.suspension)
+    notices += _turn_notices(bike)
     notices += [Notice(f"route_{trouble.code}", trouble.message) for trouble in sizing.troubles]
     if sizing.window is None:
         notices.append(Notice("window_empty", sizing.take_up.none_safe(gears)))
@@ -63,13 +58,18 @@ def _conflict(sizing: Sizing, count: int, decided_by: str) -> Message:
     )
 
 
-def _turn_notices(bike: Bike, table: TableSuspension) -> list[Notice]:
-    """That a table leaves open how the derailleur's part turns, or tells it the other way round than the chainstay."""
-    if not table.tells_turn:
+def _turn_notices(bike: Bike) -> list[Notice]:
+    """That it is open how the derailleur's part turns, or that it turns against the chainstay."""
+    suspension = bike.suspension
+    if suspension is None:
+        return []
+    if suspension.leaves_turn_open:
         worth = {"links": links(limit("linkage_links")), "travel": mm(limit("linkage_travel"))}
         return [Notice("turn_not_told", Message("turn_not_told", **worth))]
-    (*_, first_deg), (*_, last_deg) = table.points[0], table.points[-1]
-    told_deg, end = last_deg - first_deg, axle_path(bike, np.array([0.0, table.travel_mm]))
+    told_deg = suspension.told_turn_deg
+    if told_deg is None:
+        return []
+    end = axle_path(bike, np.array([0.0, suspension.travel_mm]))
     own_deg = float(np.diff(np.degrees(np.arctan2(end.y_mm, end.x_mm)) % 360).item())
     if told_deg * own_deg < 0 and abs(told_deg) > limit("linkage_turn"):
         return [Notice("turns_against", Message("turns_against", told=deg(told_deg), chainstay=deg(own_deg)))]
@@ -98,15 +98,7 @@ def capacity_meaning(needed: Capacity, *, serves: bool) -> Message | None:
 
 def sensitivity_notices(bike: Bike, valid_ranges: Mapping[Measure, ValidRange]) -> tuple[Notice, ...]:
     """A class in place of a caliper, and an edge that is near."""
-    notices = []
-    if isinstance(bike.take_up, Caged) and bike.take_up.cage_class and bike.take_up.cage_mm is None:
-        text = Message(
-            "cage_class",
-            cage=Term("cage_class", bike.take_up.cage_class),
-            length=mm(bike.take_up.cage_length_mm),
-            either_way=mm(limit("cage_class_doubt")),
-        )
-        notices.append(Notice("cage_class", text))
+    notices = [Notice(code, message) for code, message in bike.take_up.spread_notices]
     chainstay = valid_ranges.get("chainstay_mm")
     edge = chainstay.nearest if chainstay else None
     if edge is not None and edge < limit("near_edge"):

@@ -19,7 +19,7 @@ from lone_pike.core.count.at_rest import longest_clear, longest_in_tension, near
 from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
 from lone_pike.core.motion.poses import bare_stops, gears_of
-from lone_pike.core.take_up.arm import ArmTakeUp
+from lone_pike.core.take_up.kinds import arm_in
 from lone_pike.core.take_up.protocol import Ground, clock_of
 
 LESS_THAN_A_PAIR = 0.05
@@ -199,11 +199,9 @@ def sized_at_rest(sizing: Sizing) -> Say | None:
     return Say(count, Message("short_at_rest", first=mm(float(too_short.min())), **values))
 
 
-def arm_at_half(sizing: Sizing) -> Say | None:
+def arm_at_half(sizing: Sizing) -> Say:
     """A sprung arm half way of its forward movement, at rest."""
-    if not isinstance(sizing.take_up, ArmTakeUp):
-        return None
-    half = sizing.take_up.half_links()
+    half = arm_in(sizing.take_up).half_links()
     return Say(joins_nearest(sizing.bike.chain, half), Message("arm_at_half", at=links(half)))
 
 

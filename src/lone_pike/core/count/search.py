@@ -6,14 +6,14 @@ import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import PITCH_MM
-from lone_pike.core.bike.take_ups import Eccentric, Search
+from lone_pike.core.bike.take_ups import Search, standing_part
 from lone_pike.core.bike.teeth import Array, tips_radius_mm
 from lone_pike.core.chain.counting import step_links
 from lone_pike.core.take_up.slack import movement_mm
 from lone_pike.core.take_up.standing import axle_from_shell_mm
 from lone_pike.core.take_up.wheels_apart import links_round, span_mm
 
-ECCENTRIC_STEPS = 41
+CENTRES = 41
 WEARS_PERCENT = (0.25, 0.5, 0.75)
 
 
@@ -62,10 +62,8 @@ def combinations_of(bike: Bike) -> tuple[Combination, ...]:
 
 def centres_tried_mm(bike: Bike) -> Array:
     """The centre distances that are tried, mm: the one there is, or even places over an eccentric's reach."""
-    away = axle_from_shell_mm(bike)
-    if isinstance(bike.take_up, Eccentric):
-        return np.linspace(away - bike.take_up.radius_mm, away + bike.take_up.radius_mm, ECCENTRIC_STEPS)
-    return np.array([away])
+    near_mm, far_mm = standing_part(bike.take_up).centres_mm(axle_from_shell_mm(bike))
+    return np.unique(np.linspace(near_mm, far_mm, CENTRES))
 
 
 def _nearest_first(

@@ -13,8 +13,9 @@ from lone_pike.core.chain.path import trace
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops, end_gears, gears_of, poses_of
 from lone_pike.core.route.routing import Trouble, route_troubles
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
-from lone_pike.core.take_up.families import take_up_of
+from lone_pike.core.take_up.kinds import cage_in, fixed_in, take_up_of
 from lone_pike.core.take_up.protocol import Ground, Margins, TakeUp, ground_of
+from lone_pike.core.take_up.standing import FixedCentres
 
 EVEN_TRAVELS, NEAR_WORST = 9, 3
 CACHE_SIZE = 64
@@ -42,10 +43,13 @@ class Sizing:
 
     @property
     def cage(self) -> Cage:
-        """Its cage, for the pictures and schools of cages. Raises: TypeError where it has none."""
-        if not isinstance(self.take_up, Cage):
-            raise TypeError("what closes its length has no cage")
-        return self.take_up
+        """Its cage, for the pictures and schools of what turns. Raises: TypeError where it has none."""
+        return cage_in(self.take_up)
+
+    @property
+    def fixed(self) -> FixedCentres:
+        """Its fixed centres, for the pictures of what stands. Raises: TypeError where something turns."""
+        return fixed_in(self.take_up)
 
     @property
     def step_links(self) -> int:
@@ -130,8 +134,8 @@ def size_in(bike: Bike, travels_mm: Array, poses: Poses, gears: Gears) -> Sizing
     take_up = take_up_of(bike, poses, gears)
     in_reach = take_up.margins(take_up.counts_in_reach())
     troubles: tuple[Trouble, ...] = ()
-    if bike.idlers and isinstance(take_up, Cage):
-        troubles = route_troubles(take_up, in_reach.safe_counts or [in_reach.recommended])
+    if bike.idlers:
+        troubles = route_troubles(cage_in(take_up), in_reach.safe_counts or [in_reach.recommended])
     return Sizing(bike, travels_mm, poses, take_up, in_reach, troubles)
 
 

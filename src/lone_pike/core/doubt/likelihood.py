@@ -9,7 +9,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Errors, Measure, most_too_much, spreads_of
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.motion.poses import end_gears, poses_as_told
-from lone_pike.core.take_up.families import take_up_of
+from lone_pike.core.take_up.kinds import take_up_of
 
 BIKES = 601
 """Bikes that are sized, evenly spread over all that the measures may be."""

@@ -11,7 +11,7 @@ from lone_pike.core.bike.measures import Measure, most_too_much, reach_of, sprea
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import step_links
 from lone_pike.core.motion.poses import Gears, end_gears, poses_as_told
-from lone_pike.core.take_up.families import take_up_of
+from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.protocol import Margins, TakeUp
 
 POINTS_EACH_WAY, MORE_POINTS_EACH_WAY = 7, 48

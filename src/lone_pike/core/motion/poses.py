@@ -13,7 +13,7 @@ from lone_pike.core.bike.base import Run, Side
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
 from lone_pike.core.bike.measures import Errors, error_of, idler_measure, least_mm
-from lone_pike.core.bike.take_ups import Standing
+from lone_pike.core.bike.take_ups import Family
 from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
 from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Stop
 from lone_pike.core.messages import Message, Raw, Term, mm, number
@@ -67,7 +67,7 @@ def all_gears(bike: Bike) -> tuple[tuple[int, int], ...]:
 
     With as many rings as cogs and one chain for all, the largest ring goes with the smallest cog, and so on.
     """
-    if isinstance(bike.take_up, Standing) and len(bike.rings) == len(bike.cogs):
+    if bike.take_up.family is Family.STANDS and len(bike.rings) == len(bike.cogs):
         return tuple(zip(sorted(bike.rings, reverse=True), sorted(bike.cogs), strict=True))
     return tuple((r, c) for r in sorted(bike.rings, reverse=True) for c in sorted(bike.cogs, reverse=True))
 

@@ -1,5 +1,6 @@
 """Where the rear axle stands at each travel (model, section 4)."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from math import atan, sin
 
@@ -9,7 +10,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Errors, error_of
-from lone_pike.core.bike.suspensions import PivotSuspension, TableSuspension
+from lone_pike.core.bike.suspensions import GrowthSuspension, PivotSuspension, TableSuspension
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.messages import Message, Raw, mm
 
@@ -47,16 +48,7 @@ def axle_path(bike: Bike, travel_mm: Array, errors: Errors | None = None) -> Axl
     if suspension is None:
         still = np.zeros(len(travel_mm))
         return AxlePath(travel_mm, still + rest[0], still + rest[1], still)
-    if isinstance(suspension, PivotSuspension):
-        return _about_pivot(suspension, rest, _risen(suspension.travel_mm, travel_mm, errors), errors)
-    if isinstance(suspension, TableSuspension):
-        at_mm, rows_mm, *_ = np.array(suspension.points, dtype=float).T
-        chainstay_mm = _read_off(at_mm, rows_mm, travel_mm) + error_of(errors, "chainstay_mm")
-        path = _at_distance(rest, travel_mm, chainstay_mm, errors)
-        return replace(path, swing_rad=_carried_rad(suspension, path.swing_rad, travel_mm, errors))
-    full_mm = suspension.travel_mm
-    growth = (suspension.growth_mm + error_of(errors, "growth_mm")) * travel_mm / full_mm
-    return _at_distance(rest, _risen(full_mm, travel_mm, errors), np.hypot(*rest) + growth, errors)
+    return PATHS[suspension.type](suspension, rest, travel_mm, errors)
 
 
 Place = tuple[float | Array, float | Array]
@@ -82,7 +74,21 @@ def _leg(long_mm: float | Array, short_mm: float | Array) -> Array:
     return np.asarray(np.sqrt(np.maximum(np.square(long_mm) - np.square(short_mm), 1.0)))
 
 
-def _about_pivot(suspension: PivotSuspension, rest: Place, rise_mm: Array, errors: Errors | None) -> AxlePath:
+def _along_table(suspension: TableSuspension, rest: Place, travel_mm: Array, errors: Errors | None) -> AxlePath:
+    at_mm, rows_mm, *_ = np.array(suspension.points, dtype=float).T
+    chainstay_mm = _read_off(at_mm, rows_mm, travel_mm) + error_of(errors, "chainstay_mm")
+    path = _at_distance(rest, travel_mm, chainstay_mm, errors)
+    return replace(path, swing_rad=_carried_rad(suspension, path.swing_rad, travel_mm, errors))
+
+
+def _by_growth(suspension: GrowthSuspension, rest: Place, travel_mm: Array, errors: Errors | None) -> AxlePath:
+    full_mm = suspension.travel_mm
+    growth = (suspension.growth_mm + error_of(errors, "growth_mm")) * travel_mm / full_mm
+    return _at_distance(rest, _risen(full_mm, travel_mm, errors), np.hypot(*rest) + growth, errors)
+
+
+def _about_pivot(suspension: PivotSuspension, rest: Place, travel_mm: Array, errors: Errors | None) -> AxlePath:
+    rise_mm = _risen(suspension.travel_mm, travel_mm, errors)
     pivot_x = suspension.pivot_mm[0] + error_of(errors, "pivot_x_mm")
     pivot_y = suspension.pivot_mm[1] + error_of(errors, "pivot_y_mm")
     arm_x, arm_y = rest[0] - pivot_x, rest[1] - pivot_y
@@ -102,6 +108,14 @@ def _at_distance(rest: Place, rise_mm: Array, chainstay_mm: Array, errors: Error
     x_mm = -_leg(chainstay_mm, y_mm)
     swing = np.arctan2(y_mm, x_mm) - np.arctan2(rest[1], rest[0])
     return AxlePath(rise_mm, x_mm, y_mm, _nearest_turn(swing))
+
+
+PATHS: dict[str, Callable[..., AxlePath]] = {
+    "pivot": _about_pivot,
+    "table": _along_table,
+    "growth": _by_growth,
+}
+"""How the axle moves, by the kind of the suspension."""
 
 
 def _nearest_turn(angle_rad: Array) -> Array:

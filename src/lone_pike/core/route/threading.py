@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.take_ups import Caged, Derailleur
+from lone_pike.core.bike.take_ups import Family
 from lone_pike.core.chain.path import CLOCKWISE, Path
 from lone_pike.core.messages import Message, Term, Value, number
 from lone_pike.core.motion.poses import COG, RING
@@ -16,6 +16,7 @@ from lone_pike.core.route.placing import Placing, place_joiners
 from lone_pike.core.route.routing import stop_message
 from lone_pike.core.route.tubes import in_tubes_links, stops_links, tube_fits
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
+from lone_pike.core.take_up.kinds import kind_of
 
 TAB, FRONT = "tab", "front"
 
@@ -58,11 +59,7 @@ def _is_long(bike: Bike) -> bool:
 
 
 def _before(bike: Bike, runs: int) -> Iterator[WalkStep]:
-    if isinstance(bike.take_up, Caged):
-        is_derailleur = isinstance(bike.take_up, Derailleur)
-        yield WalkStep("setup", Message("walk_setup_cage" if is_derailleur else "walk_setup_arm"))
-    else:
-        yield WalkStep("setup", Message("walk_setup_fixed"))
+    yield WalkStep("setup", Message(kind_of(bike).walk))
     if runs > 1:
         yield WalkStep("pieces", Message("walk_pieces", joints=number(runs - 1)))
     if _is_long(bike):
@@ -96,14 +93,14 @@ def _at_stop(bike: Bike, path: Path, name: str, start: float) -> Iterator[WalkSt
     elif name == GUIDE:
         yield WalkStep("guide", Message("walk_guide"), Message("walk_guide_wrong"), name, start)
     elif name == TENSION:
-        if isinstance(bike.take_up, Derailleur):
+        if kind_of(bike).has_tab:
             yield WalkStep(TAB, Message("walk_tab"), Message("walk_tab_wrong"), name, start)
         yield WalkStep("tension", Message("walk_tension"), Message("walk_tension_wrong"), name, start)
     elif name == RING:
         yield WalkStep("ring", Message("walk_ring"), None, name, start)
-        if len(bike.rings) > 1 and isinstance(bike.take_up, Caged):
+        if len(bike.rings) > 1 and bike.take_up.family is Family.TURNS:
             yield WalkStep(FRONT, Message("walk_front"), Message("walk_front_wrong"), name, start)
-        elif isinstance(bike.take_up, Derailleur):
+        elif bike.take_up.serves_range:
             yield WalkStep("wide", Message("walk_wide_narrow"), None, name, start)
     else:
         run, place = name.split(" idler ")

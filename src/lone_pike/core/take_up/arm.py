@@ -11,7 +11,6 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.measures import Errors, Measure
-from lone_pike.core.bike.take_ups import Arm
 from lone_pike.core.bike.teeth import tip_radius_mm
 from lone_pike.core.messages import Message, Raw, deg, links, mm
 from lone_pike.core.motion.poses import Gears, Poses
@@ -27,6 +26,7 @@ class ArmTakeUp(Cage):
 
     schools: ClassVar[tuple[str, ...]] = ("makers_sheet", "arm_at_half", "formula", "old_chain", "sized_at_rest")
     always_measured: ClassVar[tuple[Measure, ...]] = ("chainstay_mm", "cage_mm")
+    rests_at_an_end: ClassVar[bool] = True
 
     @property
     def half_deg(self) -> float:
@@ -104,7 +104,7 @@ def arm_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None)
     """The bike's sprung arm. Raises: InvalidInput where its pulleys overlap, or the chain lies on both at no angle."""
     part = bike.caged
     least = tip_radius_mm(bike.largest_cog) + tip_radius_mm(part.guide_teeth)
-    if isinstance(part, Arm) and hypot(*part.pivot_mm) <= least:
+    if part.guide_at_mm and hypot(*part.guide_at_mm) <= least:
         allowed = Message("pivot_away_from_axle", low=mm(least))
-        raise invalid("take_up.pivot_mm", Raw(list(part.pivot_mm)), allowed, Message("arm_on_cog"))
+        raise invalid("take_up.pivot_mm", Raw(list(part.guide_at_mm)), allowed, Message("arm_on_cog"))
     return cage_of(bike, poses, gears, errors, ArmTakeUp)

@@ -52,6 +52,8 @@ class Cage:
         "old_chain",
     )
     always_measured: ClassVar[tuple[Measure, ...]] = ALWAYS
+    rests_at_an_end: ClassVar[bool] = False
+    """Whether its rest counts as the other end of its movement, and is drawn."""
 
     @cached_property
     def gear_teeth(self) -> tuple[tuple[int, int], ...]:

@@ -10,7 +10,6 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.measures import Errors, error_of, least_mm
-from lone_pike.core.bike.take_ups import Arm, Derailleur
 from lone_pike.core.bike.teeth import Array, Number, bend_links, pitch_radius_mm
 from lone_pike.core.chain.path import (
     CLOCKWISE,
@@ -61,12 +60,12 @@ def cage_measures(bike: Bike, poses: Poses, errors: Errors | None = None) -> Cag
     if part.cage_length_mm <= least:
         allowed = Message("more_than_with_pulleys", low=mm(least))
         raise invalid("take_up.cage_mm", mm(part.cage_length_mm), allowed, Message("pulleys_overlap"))
-    gap_mm, lean_deg = (bike.gap_mm, part.lean_deg) if isinstance(part, Derailleur) else (0.0, 0.0)
+    gap_mm, lean_deg = part.hang(bike.gap_mm)
     return CageMeasures(
         cage_mm=poses.every(part.cage_length_mm + error_of(errors, "cage_mm")),
         gap_mm=poses.every(gap_mm + error_of(errors, "b_gap_mm")),
         lean_rad=poses.every(np.radians(lean_deg + error_of(errors, "lean_deg"))),
-        pivot_mm=part.pivot_mm if isinstance(part, Arm) else None,
+        pivot_mm=part.guide_at_mm,
         guide_teeth=part.guide_teeth,
         tension_teeth=part.tension_teeth,
         rest_rad=-np.pi if part.rest_deg is None else float(np.radians(part.rest_deg)),

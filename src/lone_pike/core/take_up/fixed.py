@@ -6,7 +6,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Errors, error_of, least_mm
-from lone_pike.core.bike.take_ups import Eccentric, NoTakeUp, Slot
+from lone_pike.core.bike.take_ups import Moves, standing_part
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.messages import Message, Raw, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears
@@ -29,23 +29,19 @@ def fixed_centres(bike: Bike, _poses: Poses, gears: Gears, errors: Errors | None
     least = least_mm(bike, "chainstay_mm")
     if float(near.min()) <= least:
         raise invalid(field, mm(float(near.min())), Message("more_than", low=mm(least)), Message("would_overlap"))
-    moved = 0.0 if isinstance(part, Slot) else np.asarray(error_of(errors, "chainstay_mm")).reshape(-1, 1, 1)
+    moved = 0.0 if part.places_axle else np.asarray(error_of(errors, "chainstay_mm")).reshape(-1, 1, 1)
     moved = np.maximum(moved, least + 1 - near.min())
     return FixedCentres(bike, gears, near + moved, far + moved, all_gears(bike))
 
 
 def _ends_mm(bike: Bike, gears: Gears) -> tuple[Array, Array, str]:
     """The least and most centre distance in each gear, (V, G, 1), and the field that tells the least."""
-    part, every = bike.take_up, np.ones(np.broadcast_shapes(gears.ring_teeth.shape, gears.cog_teeth.shape))
-    if isinstance(part, Slot):
-        return part.near_mm * every, part.far_mm * every, "take_up.min_mm"
-    away = axle_from_shell_mm(bike)
-    if isinstance(part, Eccentric):
-        return (away - part.radius_mm) * every, (away + part.radius_mm) * every, "take_up.radius_mm"
-    if not isinstance(part, NoTakeUp):
-        raise TypeError("what closes its length turns")
-    field = "chainstay_mm" if bike.axle_mm is None else "axle_mm"
-    return away * every, (away + slack_allows_mm(bike, gears, away)) * every, field
+    part, away = standing_part(bike.take_up), axle_from_shell_mm(bike)
+    every = np.ones(np.broadcast_shapes(gears.ring_teeth.shape, gears.cog_teeth.shape))
+    near, far = part.centres_mm(away)
+    field = part.near_field or ("chainstay_mm" if bike.axle_mm is None else "axle_mm")
+    slack = slack_allows_mm(bike, gears, away) if part.moves is Moves.NOTHING else 0.0
+    return near * every, (far + slack) * every, field
 
 
 def slack_allows_mm(bike: Bike, gears: Gears, away_mm: float) -> Array:

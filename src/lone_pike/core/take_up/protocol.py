@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.bike.teeth import Array
+from lone_pike.core.chain.path import Path
 from lone_pike.core.messages import Message, number
 
 
@@ -241,6 +242,9 @@ class TakeUp(Protocol):
 
     def gears(self, count: int) -> tuple[Gear, ...]:
         """Every gear with the chain at a count, the worst of its poses."""
+
+    def resting_path(self, ring: int, cog: int, count: int) -> Path:
+        """The loop in one gear at the first pose as the chain runs at a count; numbers, no arrays."""
 
     def worst_poses(self, count: int) -> NDArray[np.int_]:
         """Where a count is nearest to either end."""

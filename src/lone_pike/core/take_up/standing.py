@@ -12,10 +12,10 @@ from math import cos, hypot, radians, sin
 import numpy as np
 from numpy.typing import NDArray
 
-from lone_pike.core.bike.base import Document
+from lone_pike.core.bike.base import COG_SIZES, RING_SIZES
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure
-from lone_pike.core.bike.take_ups import Eccentric, NoTakeUp, Slot, Standing, Taste
+from lone_pike.core.bike.take_ups import Moves, Standing, Taste, standing_part
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import as_new_links, joins_at, step_links
 from lone_pike.core.chain.path import CLOCKWISE, Path, Stop, trace
@@ -25,11 +25,13 @@ from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Marg
 from lone_pike.core.take_up.wheels_apart import links_round, taut_centre_mm
 
 SHOWN_BEYOND = 4
-CHANGES, SMALLEST_COG = (1, -1, 2, -2, 3, -3), 9
-MEANINGS: dict[type[Document], tuple[str, str, str]] = {
-    Slot: ("slot_too_short", "slot_too_long", "slot_holds"),
-    Eccentric: ("eccentric_too_short", "eccentric_too_long", "eccentric_holds"),
-    NoTakeUp: ("none_too_short", "none_too_long", "none_holds"),
+NEAR_CHANGES = (1, -1, 2, -2, 3, -3)
+"""Teeth by which another ring or cog is tried, nearest first."""
+
+MEANINGS: dict[Moves, tuple[str, str, str]] = {
+    Moves.AXLE: ("slot_too_short", "slot_too_long", "slot_holds"),
+    Moves.CRANK: ("eccentric_too_short", "eccentric_too_long", "eccentric_holds"),
+    Moves.NOTHING: ("none_too_short", "none_too_long", "none_holds"),
 }
 BEST = {
     Taste.MIDDLE: "nearest_to_middle",
@@ -58,14 +60,12 @@ class FixedCentres:
     @property
     def part(self) -> Standing:
         """What stands, as measured."""
-        if not isinstance(self.bike.take_up, Standing):
-            raise TypeError("what closes its length turns")
-        return self.bike.take_up
+        return standing_part(self.bike.take_up)
 
     @property
     def always_measured(self) -> tuple[Measure, ...]:
         """The chainstay, where the length hangs on it; a slot is measured by its ends."""
-        return () if isinstance(self.part, Slot) else ("chainstay_mm",)
+        return () if self.part.places_axle else ("chainstay_mm",)
 
     @property
     def near_links(self) -> Array:
@@ -109,7 +109,7 @@ class FixedCentres:
     @property
     def _taste(self) -> Taste:
         """Where axle or crank is best to stand; as near as it goes where nothing moves."""
-        return self.part.taste if isinstance(self.part, Slot | Eccentric) else Taste.FORWARD
+        return self.part.best
 
     @cached_property
     def _in_reach(self) -> Margins:
@@ -123,7 +123,7 @@ class FixedCentres:
     def meaning(self, count: int) -> Message:
         """Where a count puts axle or crank, in half a sentence."""
         ahead, behind = self.kept(count)
-        too_short, too_long, holds = MEANINGS[type(self.bike.take_up)]
+        too_short, too_long, holds = MEANINGS[self.part.moves]
         if ahead == -np.inf:
             return Message("goes_round_nothing")
         if ahead < 0:
@@ -179,9 +179,9 @@ class FixedCentres:
 
         Equation: C^2 = A^2 + e^2 - 2 A e cos(t), t between crank and axle as seen from the shell.
         """
-        if not isinstance(self.part, Eccentric) or not np.isfinite(centre_mm):
+        away, radius = self.axle_away_mm, self.part.crank_radius_mm
+        if not radius or not np.isfinite(centre_mm):
             return None
-        away, radius = self.axle_away_mm, self.part.radius_mm
         cosine = (away * away + radius * radius - centre_mm * centre_mm) / (2 * away * radius)
         if abs(cosine) > 1:
             return None
@@ -199,13 +199,13 @@ class FixedCentres:
     def path_at(self, ring: int, cog: int, centre_mm: float) -> Path:
         """The loop in one gear at a centre distance: the axle there in its slot, or the crank on its eccentric."""
         (x_mm, y_mm), (ring_x, ring_y) = self.bike.axle_xy_mm, (0.0, 0.0)
-        if isinstance(self.part, Slot):
+        if self.part.moves is Moves.AXLE:
             share = centre_mm / self.bike.chainstay_length_mm
             x_mm, y_mm = x_mm * share, y_mm * share
         turn_deg = self.crank_deg(centre_mm)
-        if isinstance(self.part, Eccentric) and turn_deg is not None:
-            turn = radians(turn_deg)
-            ring_x, ring_y = self.part.radius_mm * sin(turn), -self.part.radius_mm * cos(turn)
+        if turn_deg is not None:
+            turn, radius = radians(turn_deg), self.part.crank_radius_mm
+            ring_x, ring_y = radius * sin(turn), -radius * cos(turn)
         stops = [Stop(RING, ring_x, ring_y, ring, CLOCKWISE), Stop(COG, x_mm, y_mm, cog, CLOCKWISE)]
         return trace(stops).only()
 
@@ -245,14 +245,13 @@ class FixedCentres:
         if len(self.gear_teeth) > 1:
             return {}
         (ring, cog), *_ = self.gear_teeth
-        changes = (1, -1, 2, -2, 3, -3)
+        cogs, rings = (
+            [size + n for n in NEAR_CHANGES if sizes[0] <= size + n <= sizes[1]]
+            for size, sizes in ((cog, COG_SIZES), (ring, RING_SIZES))
+        )
         return {
-            "another_cog": [
-                Trial(cog + n, (ring, ring), (cog + n, cog + n), {}) for n in changes if 9 <= cog + n <= 60
-            ],
-            "another_ring": [
-                Trial(ring + n, (ring + n, ring + n), (cog, cog), {}) for n in changes if 16 <= ring + n <= 70
-            ],
+            "another_cog": [Trial(other, (ring, ring), (other, other), {}) for other in cogs],
+            "another_ring": [Trial(other, (other, other), (cog, cog), {}) for other in rings],
         }
 
     def with_larger_cogs(self) -> Sequence[Trial]:
@@ -265,9 +264,9 @@ def axle_from_shell_mm(bike: Bike) -> float:
 
     A chainstay taken from the crank as it stands is laid over: the crank's place on its circle is added.
     """
-    part = bike.take_up
-    if not isinstance(part, Eccentric) or part.crank_deg is None:
+    part = standing_part(bike.take_up)
+    if part.crank_stands_deg is None:
         return bike.chainstay_length_mm
-    turn = radians(part.crank_deg)
+    turn, radius = radians(part.crank_stands_deg), part.crank_radius_mm
     x_mm, y_mm = bike.axle_xy_mm
-    return hypot(x_mm + part.radius_mm * sin(turn), y_mm - part.radius_mm * cos(turn))
+    return hypot(x_mm + radius * sin(turn), y_mm - radius * cos(turn))

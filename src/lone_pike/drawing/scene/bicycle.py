@@ -9,7 +9,6 @@ from math import cos, hypot, radians, sin
 import numpy as np
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.suspensions import PivotSuspension
 from lone_pike.drawing.svg import Point, number, polyline, xy
 
 TYRE_MM, RIM_MM, TYRE_SHOWN_RAD = 340.0, 306.0, radians(19)
@@ -56,7 +55,7 @@ def _tubes(bike: Bike, axle: Point) -> list[str]:
         _tube((0.0, 0.0), down, SHELL_MM, TUBE_SHOWN_MM, 19.0),
         _tube(axle, SEAT_CLUSTER_MM, DROPOUT_MM, TUBE_SHOWN_MM, 6.0),
     ]
-    if not isinstance(bike.suspension, PivotSuspension):
+    if bike.suspension is None or bike.suspension.pivot_at_mm is None:
         tubes.append(_tube(axle, (0.0, 0.0), DROPOUT_MM, away - SHELL_MM, 8.0))
     return tubes
 

@@ -6,8 +6,6 @@ import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.suspensions import PivotSuspension
-from lone_pike.core.bike.take_ups import Arm
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.motion.poses import COG
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
@@ -44,16 +42,17 @@ def cage_letters(bike: Bike, loop: Loop) -> tuple[Letter, ...]:
         Letter("A", float(axle[0] / 2), -over, polyline(span), ruler(axle, (0.0, 0.0))),
         _letter_at("B", guide, tension, aside_mm=30.0),
         _letter_at("G", axle, guide, aside_mm=-34.0)
-        if isinstance(bike.take_up, Arm)
+        if bike.caged.guide_at_mm
         else _letter_at("C", tips[0], tips[1], aside_mm=-34.0),
     )
 
 
 def _pivot_letter(bike: Bike) -> tuple[Letter, ...]:
     """D, the pivot: forward of the crank, then up."""
-    if not isinstance(bike.suspension, PivotSuspension):
+    pivot_mm = bike.suspension.pivot_at_mm if bike.suspension else None
+    if pivot_mm is None:
         return ()
-    x_mm, y_mm = bike.suspension.pivot_mm
+    x_mm, y_mm = pivot_mm
     return (Letter("D", x_mm + 16, -y_mm - 16, polyline([(0.0, 0.0), (x_mm, 0.0), (x_mm, y_mm)]), ""),)
 
 

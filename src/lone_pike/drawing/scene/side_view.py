@@ -8,8 +8,7 @@ import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import PITCH_MM, limit
-from lone_pike.core.bike.suspensions import PivotSuspension
-from lone_pike.core.bike.take_ups import Arm
+from lone_pike.core.bike.take_ups import Family
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
 from lone_pike.core.count.sizing import Sizing
@@ -18,10 +17,8 @@ from lone_pike.core.messages import links as in_links
 from lone_pike.core.messages import number as bare_number
 from lone_pike.core.motion.poses import COG
 from lone_pike.core.route.tubes import tube_fits
-from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
 from lone_pike.core.take_up.protocol import Gear
-from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.drawing.scene.bicycle import Bicycle, bicycle, capsule
 from lone_pike.drawing.scene.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
 from lone_pike.drawing.scene.letters import Letter, cage_letters
@@ -88,8 +85,8 @@ def side_view(
 
     Parameters: lacking, parts that are not measured yet and are drawn as on a typical bike, in faint line.
     """
-    if isinstance(sizing.take_up, FixedCentres):
-        return _standing(sizing, sizing.take_up, gear, links, lettered=lettered, lacking=lacking)
+    if sizing.bike.take_up.family is Family.STANDS:
+        return _standing(sizing, gear, links, lettered=lettered, lacking=lacking)
     cage_rad = sizing.cage.resting_rad(gear.ring, gear.cog, links)
     path = sizing.cage.resting_path(gear.ring, gear.cog, links)
     if gear.state == "loose" and cage_rad < HANGING_CAGE_RAD:
@@ -121,14 +118,13 @@ def side_view(
 
 def resting_loop(sizing: Sizing, gear: Gear, links: int) -> Loop:
     """The loop in one gear as the chain runs at a count."""
-    take_up = sizing.take_up if isinstance(sizing.take_up, FixedCentres) else sizing.cage
-    return loop_of(take_up.resting_path(gear.ring, gear.cog, links))
+    return loop_of(sizing.take_up.resting_path(gear.ring, gear.cog, links))
 
 
 def plate_of(sizing: Sizing, loop: Loop) -> str:
     """What closes the length: the cage, or the dropout with its slot."""
-    take_up = sizing.take_up
-    return dropout(sizing.bike, take_up) if isinstance(take_up, FixedCentres) else cage_plate(loop)
+    stands = sizing.bike.take_up.family is Family.STANDS
+    return dropout(sizing.bike, sizing.fixed.part) if stands else cage_plate(loop)
 
 
 def slack_run(loop: Loop) -> int:
@@ -136,27 +132,26 @@ def slack_run(loop: Loop) -> int:
     return loop.names.index(TENSION) - 1 if TENSION in loop.names else 0
 
 
-def _standing(
-    sizing: Sizing, fixed: FixedCentres, gear: Gear, links: int, *, lettered: bool, lacking: tuple[str, ...]
-) -> SideView:
+def _standing(sizing: Sizing, gear: Gear, links: int, *, lettered: bool, lacking: tuple[str, ...]) -> SideView:
     """The bike with nothing that turns: its axle in the slot, its crank on the eccentric, all slack in the return."""
+    part = sizing.fixed.part
     loop = resting_loop(sizing, gear, links)
     points = rivets(loop, links, slack_run(loop))
     axle = loop.centres_mm[loop.names.index(COG)].tolist()
     return SideView(
-        view_box=standing_box(sizing.bike, fixed),
+        view_box=standing_box(sizing.bike, part),
         chain=chain_shapes(points, joiner_at=_drive_run_outer(loop, len(points))),
         wheels=wheels_of(loop, points),
         other_wheels=_other_wheels(sizing, gear, loop),
         hubs="".join(circles(centre, [4.0]) for centre in loop.centres_mm),
         behind=bicycle(sizing.bike, axle),
         arm="",
-        cage=dropout(sizing.bike, fixed),
-        stretched_cage=reach_of(fixed),
+        cage=dropout(sizing.bike, part),
+        stretched_cage=reach_of(part),
         reserve_arc="",
         touch=None,
         state=gear.state,
-        letters=standing_letters(sizing.bike, fixed) if lettered else (),
+        letters=standing_letters(sizing.bike, part) if lettered else (),
         lacking=lacking,
         title=Message("typical_bike_title") if lacking else title_of(gear, links),
     )
@@ -173,15 +168,15 @@ def title_of(gear: Gear, links: int) -> Message:
 
 
 def _drop_mm(bike: Bike) -> float:
-    """How far below the largest cog the guide pulley stands: its gap, or where an arm's pivot is."""
-    part = bike.take_up
-    return hypot(*part.pivot_mm) if isinstance(part, Arm) else bike.gap_mm
+    """How far below the largest cog the guide pulley stands: its gap, or where it was measured."""
+    at_mm = bike.caged.guide_at_mm
+    return hypot(*at_mm) if at_mm else bike.gap_mm
 
 
 def box_of(sizing: Sizing) -> str:
     """Room for the drawing, by what closes the length."""
-    take_up = sizing.take_up
-    return standing_box(sizing.bike, take_up) if isinstance(take_up, FixedCentres) else _view_box(sizing.bike)
+    stands = sizing.bike.take_up.family is Family.STANDS
+    return standing_box(sizing.bike, sizing.fixed.part) if stands else _view_box(sizing.bike)
 
 
 def view_box_of(bike: Bike) -> str:
@@ -233,10 +228,10 @@ def _behind(sizing: Sizing, loop: Loop) -> Bicycle:
 
 def _arm(sizing: Sizing, loop: Loop) -> str:
     """The swing arm from its pivot to the axle, where there is one."""
-    suspension = sizing.bike.suspension
-    if not isinstance(suspension, PivotSuspension):
+    pivot_mm = sizing.bike.suspension.pivot_at_mm if sizing.bike.suspension else None
+    if pivot_mm is None:
         return ""
-    return capsule(suspension.pivot_mm, loop.centres_mm[loop.names.index(COG)], 7.0)
+    return capsule(pivot_mm, loop.centres_mm[loop.names.index(COG)], 7.0)
 
 
 def cage_plate(loop: Loop) -> str:
@@ -248,8 +243,8 @@ def _stretched(sizing: Sizing, gear: Gear, loop: Loop) -> str:
     """The cage pulled straight; a sprung arm at its rest too, for both ends of its movement count."""
     guide = loop.centres_mm[loop.names.index(GUIDE)]
     angles, length = [sizing.cage.stretched_rad(gear.ring, gear.cog)], sizing.bike.caged.cage_length_mm
-    if isinstance(sizing.take_up, ArmTakeUp):
-        angles.append(sizing.take_up.sweep.slackest_rad.item(0, 0, 0))
+    if sizing.cage.rests_at_an_end:
+        angles.append(sizing.cage.sweep.slackest_rad.item(0, 0, 0))
     tips = ((guide[0] + length * sin(angle), guide[1] - length * cos(angle)) for angle in angles)
     return "".join(capsule(guide, tip, 9.0) for tip in tips)
 

@@ -5,7 +5,7 @@ from dataclasses import asdict
 from typing import Any
 
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.chain.joiners import JOINERS
+from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.count.answer import Answer
 from lone_pike.core.count.notices import Notice
 from lone_pike.core.count.schools import Vote

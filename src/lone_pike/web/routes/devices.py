@@ -7,7 +7,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from lone_pike.core.refusals import NotThere
-from lone_pike.devices.hub import NAMES
+from lone_pike.devices.declared import POSTING
 from lone_pike.web.pages import page
 from lone_pike.web.requests import ForJob, hub_of, wheel_ticks
 from lone_pike.web.views.job.cut import tally_view
@@ -21,8 +21,8 @@ LONGEST_BODY, LONGEST_NAME = 64 * 1024, 20
 @router.post("/devices/{name}")
 async def hear(request: Request, name: str) -> Response:
     """Lines of a device."""
-    if name not in NAMES:
-        raise NotThere("no_such_device", name=name[:LONGEST_NAME], names=NAMES)
+    if name not in POSTING:
+        raise NotThere("no_such_device", name=name[:LONGEST_NAME], names=POSTING)
     body = await request.body()
     hub_of(request).hear(name, body[:LONGEST_BODY].decode("ascii", "replace"), monotonic())
     return Response(status_code=204)

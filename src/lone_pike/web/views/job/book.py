@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term
+from lone_pike.core.take_up.kinds import kind_of
 from lone_pike.core.take_up.protocol import Gear
-from lone_pike.formats.records.observed import PROVING, steps_done
+from lone_pike.formats.records.observed import steps_done
 from lone_pike.web.views.job.cut import joiner_warning
 from lone_pike.web.views.job.frame import Frame, frame_of, unsafe_message
 from lone_pike.web.views.job.measure import Tick
@@ -66,7 +66,6 @@ def stage_view(work: Work, asked: StageRequest) -> BookView:
 
 def _proving(work: Work) -> tuple[Tick, ...]:
     """The checks that belong to a bike without a cage, and which are done."""
-    if work.sized is None or not isinstance(work.sized.bike.take_up, Standing):
-        return ()
     done = steps_done(work.job.observed, "proved")
-    return tuple(Tick(step, Term("step", step), step in done) for step in PROVING)
+    checks = kind_of(work.sized_or_error.bike).checks
+    return tuple(Tick(step, Term("step", step), step in done) for step in checks)

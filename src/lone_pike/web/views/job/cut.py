@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from urllib.parse import parse_qsl, urlsplit
 
 from lone_pike.core.bike.faults import Fault
+from lone_pike.core.bike.joiners import JOINERS, JoinerShape
 from lone_pike.core.chain.counting import joins_at
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.chain.trial import PushTrial, try_push
@@ -55,6 +56,7 @@ class CutView:
     cut: Cut | None
     fault: Fault | None
     joiner_warning: Message | None
+    has_clip: bool
     joiners: tuple[str, ...]
     pieces: tuple[PieceLink, ...]
     row: PiecesRow | None
@@ -127,6 +129,7 @@ def cut_view(
         cut=cut,
         fault=fault,
         joiner_warning=joiner_warning(work),
+        has_clip=bool(cuts) and JOINERS[cuts[0].joiner].shape is JoinerShape.CLIP,
         joiners=tuple(joiner for each in cuts for joiner in (str(each.joiner), *["offset_link"] * each.offset_links)),
         pieces=_piece_links(work, cuts, cut),
         row=pieces_row(cuts) if len(cuts) > 1 else None,

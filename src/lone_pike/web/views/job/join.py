@@ -2,15 +2,14 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.base import JoinerKind
-from lone_pike.core.chain.joiners import JOINERS
+from lone_pike.core.bike.joiners import JOINERS, JoinerKind
+from lone_pike.core.bike.take_ups import Family
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.motion.poses import all_gears
 from lone_pike.core.route.placing import JoinerPlace
 from lone_pike.core.route.routing import stop_message
 from lone_pike.core.route.threading import Walk, walk_of
 from lone_pike.core.take_up.protocol import Gear
-from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.drawing.scene.threading import Ways, threaded_view, ways_past
 from lone_pike.formats.records.observed import JOINED, steps_done
@@ -49,6 +48,7 @@ class JoinView:
     done_text: str
     ways: Ways | None
     joiner: str
+    seen_from_above: bool
     joiner_count: int
     with_offset_link: bool
     seat: Message
@@ -81,13 +81,14 @@ def stage_view(work: Work, asked: StageRequest) -> JoinView:
         done_text=", ".join([*done, *([in_hand.key] if in_hand else [])]),
         ways=ways_past(sized.answer.sizing, gear, sized.links, in_hand) if in_hand else None,
         joiner=str(joiner),
+        seen_from_above=not JOINERS[joiner].needs_inner_ends,
         joiner_count=len(walk.placing.joiners),
         with_offset_link=bool(sized.links % 2),
         seat=Message(SEAT[joiner]),
         looks=Message(LOOK[joiner]),
         lies=_lies_all(sized, walk),
         checks=_checks(work),
-        is_fixed=isinstance(sized.answer.sizing.take_up, FixedCentres),
+        is_fixed=sized.bike.take_up.family is Family.STANDS,
         keep_url=work.at("measure"),
         done_url=work.at("join"),
     )
@@ -100,9 +101,8 @@ def walk_in(sized: SizedWork) -> Walk:
     runs = [float(cut.keep_links + joiner.links + cut.offset_links) for cut in cuts if not cut.missing_links]
     gear = threading_gear(sized)
     sizing = sized.answer.sizing
-    take_up = sizing.take_up if isinstance(sizing.take_up, FixedCentres) else sizing.cage
-    path = take_up.resting_path(gear.ring, gear.cog, sized.links)
-    pinned = sized.bike.joiner in (JoinerKind.JOINING_PIN, JoinerKind.RIVET)
+    path = sizing.take_up.resting_path(gear.ring, gear.cog, sized.links)
+    pinned = not joiner.needs_inner_ends
     return walk_of(sized.bike, path, runs or [float(sized.links)], pins=pinned)
 
 

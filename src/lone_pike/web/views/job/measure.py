@@ -7,7 +7,10 @@ from lone_pike.core.bike.cassettes import COMMON, label_of
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of
+from lone_pike.core.bike.joiners import JOINERS
+from lone_pike.core.bike.take_ups import Family
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, links
+from lone_pike.core.take_up.kinds import KINDS, TakeUpKind, kind_named
 from lone_pike.drawing.scene.bicycle import LONG_BIKE_MM
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.drawing.scene.small_view import SmallView
@@ -17,16 +20,20 @@ from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.web.views.job.costs import costs_of
 from lone_pike.web.views.job.frame import Frame, frame_of, side_of
-from lone_pike.web.views.job.measure_fields import ARM_RARE, FIELDS, RARE, SEARCH, STANDING_RARE
+from lone_pike.web.views.job.measure_fields import Cell, cells_of
 from lone_pike.web.views.job.route import unsized_side
 from lone_pike.web.views.job.stages import StageRequest
-from lone_pike.web.views.job.typical import TYPICAL, typical_small
+from lone_pike.web.views.job.typical import typical_small
 from lone_pike.web.views.job.work import Work
 from lone_pike.wording.hints import field_hint
 from lone_pike.wording.terms import CHOICES, HOUSE_RULES
 
 COG_NUMBERS = tuple((str(count), str(count)) for count in range(5, 14))
 EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out", "chain.joiner": "the usual"}
+RARE_ROUTE = ("idlers", "boom.from_mm", "boom.to_mm", "boom.angle_deg")
+OTHER_KIND = (("take_up.type",),)
+"""Where the kind of the bike is changed, of a kind whose fields leave it no room under the drawing."""
+
 NUMERIC = frozenset({Kind.TEETH, Kind.COGS})
 DECIMAL = frozenset({Kind.LENGTH, Kind.ANGLE})
 
@@ -101,12 +108,13 @@ class MeasureView:
     frame: Frame
     side: SideView | None
     fields: dict[str, FieldView]
-    kind: str
+    turns: bool
+    has_route: bool
+    from_photo: bool
+    is_searched: bool
     kinds: tuple[KindChoice, ...]
-    bench_fields: tuple[str, ...]
-    search_fields: tuple[str, ...]
-    rare_fields: tuple[tuple[str, str], ...]
-    suspension: str
+    cells: tuple[Cell, ...]
+    more: tuple[tuple[str, ...], ...]
     changed_parts: tuple[Tick, ...]
     by_hand: ByHand | None
     led: tuple[Tick, ...]
@@ -125,7 +133,8 @@ class MeasureView:
 def stage_view(work: Work, asked: StageRequest) -> MeasureView:
     """The stage."""
     deferred = asked.deferred
-    sized, kind = work.sized, work.form["take_up.type"]
+    sized, chosen = work.sized, work.form["take_up.type"]
+    kind, is_chosen = kind_named(chosen), not _is_unmeasured(work)
     costs = costs_of(sized.answer) if sized and not deferred else {}
     fields = {path: _field(work, spec, costs) for path, spec in form_fields().items()}
     changed = work.form["old_chain.changed"].split(", ")
@@ -134,18 +143,19 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
         frame=frame_of(work, "measure", asked.told),
         side=side_of(sized, lettered=True) if sized else unsized_side(work),
         fields=fields,
-        kind=kind,
-        kinds=_kinds(kind) if _is_unmeasured(work) else (),
-        bench_fields=FIELDS.get(kind, ()),
-        search_fields=SEARCH if kind in ("none", "eccentric") else (),
-        rare_fields=() if kind == "derailleur" else ARM_RARE if kind == "arm" else STANDING_RARE,
-        suspension=work.form["suspension.type"],
+        turns=kind.part.family is Family.TURNS,
+        has_route=kind.part.has_route,
+        from_photo=kind.part.serves_range,
+        is_searched=bool(kind.searched),
+        kinds=() if is_chosen else _kinds(chosen),
+        cells=cells_of(kind, work.form["suspension.type"], is_chosen=is_chosen),
+        more=(*OTHER_KIND, *kind.more) if is_chosen and "chain.speeds" in kind.first else kind.more,
         changed_parts=tuple(Tick(str(part), Term("changed_part", part), part in changed) for part in parts),
         by_hand=_by_hand(work),
         led=_led(work, kind),
         idler_count=len(rows_of(work.document)),
         route_url=work.at("route"),
-        rare_open=any(fields[path].note.fault for path in RARE),
+        rare_open=any(fields[path].note.fault for row in (*kind.more, RARE_ROUTE) for path in row),
         unit=work.shop.unit,
         spacings=tuple((" ".join(map(str, cogs)), label_of(cogs)) for cogs in COMMON),
         keep_url=work.at("measure"),
@@ -163,7 +173,7 @@ def _is_unmeasured(work: Work) -> bool:
 
 def _kinds(chosen: str) -> tuple[KindChoice, ...]:
     """All that may close the length, each as a typical bike."""
-    return tuple(KindChoice(kind, Term("take_up.type", kind), typical_small(kind), kind == chosen) for kind in TYPICAL)
+    return tuple(KindChoice(kind, Term("take_up.type", kind), typical_small(kind), kind == chosen) for kind in KINDS)
 
 
 @dataclass(frozen=True)
@@ -246,8 +256,10 @@ def _options(work: Work, spec: FieldSpec, text: str) -> tuple[tuple[str, str], .
 
 
 def _is_offered(choice: str, kind: str) -> bool:
-    """A spring clip closes chains of a single cog alone; it would catch on another."""
-    return choice != "clip_link" or kind != "derailleur"
+    """A joiner that is for fewer cogs than the kind has is not offered."""
+    joiner = JOINERS.get(choice)  # type: ignore[call-overload]
+    fewest, _ = kind_named(kind).part.cog_count
+    return joiner is None or joiner.most_cogs >= fewest
 
 
 def _by_hand(work: Work) -> ByHand | None:
@@ -260,11 +272,9 @@ def _by_hand(work: Work) -> ByHand | None:
     return ByHand(steps, before, begun=bool(done or before))
 
 
-def _led(work: Work, kind: str) -> tuple[Tick, ...]:
+def _led(work: Work, kind: TakeUpKind) -> tuple[Tick, ...]:
     """What comes before the chain of a long bike; none on others."""
-    if kind not in ("derailleur", "arm") or not (
-        work.form["boom.from_mm"] or work.form["boom.to_mm"] or _is_long(work)
-    ):
+    if not kind.part.has_route or not (work.form["boom.from_mm"] or work.form["boom.to_mm"] or _is_long(work)):
         return ()
     done = steps_done(work.job.observed, "led")
     return tuple(Tick(step, Term("step", step), step in done) for step in LED)

@@ -1,42 +1,58 @@
-"""Which fields stand on Measure, by what closes the length, and which are folded away."""
+"""How the fields of Measure are laid out, in one table for every kind; which fields a kind has, it says itself."""
 
-RARE = (
-    "idlers",
-    "boom.from_mm",
-    "boom.to_mm",
-    "boom.angle_deg",
-    "sheet_links",
-    "house_rule",
-    "axle_height_mm",
-    "take_up.guide_teeth",
-    "take_up.tension_teeth",
-    "take_up.lean_deg",
-    "take_up.rest_deg",
-    "chain.box_ends",
-    "chain.offset_link",
-    "take_up.max_cog",
-    "take_up.capacity",
-    "name",
-)
-"""Fields that are folded away until they are asked for, or wrong."""
+from dataclasses import dataclass
 
-FIELDS: dict[str, tuple[str, ...]] = {
-    "slot": ("rings", "cogs", "take_up.min_mm", "take_up.max_mm", "take_up.taste"),
-    "eccentric": ("rings", "cogs", "chainstay_mm", "take_up.radius_mm", "take_up.crank_deg", "take_up.taste"),
-    "none": ("rings", "cogs", "chainstay_mm"),
-    "arm": ("rings", "cogs", "chainstay_mm", "take_up.cage_mm", "take_up.class", "take_up.pivot_mm"),
+from lone_pike.core.take_up.kinds import TakeUpKind
+
+COLUMNS = 12
+SPANS = {
+    **dict.fromkeys(("cogs", "chainstay_mm", "search.ratio", "search.slack_mm", "take_up.type"), 3),
+    "suspension.points": 4,
 }
-SEARCH = ("search.rings", "search.cogs", "search.ratio", "search.slack_mm")
-STANDING_RARE = (
-    ("chain.width", "chain.teeth_width"),
-    ("take_up.ring_runout_mm", "take_up.wheel_turn_mm"),
-    ("axle_height_mm", "house_rule"),
-    ("chain.box_ends", "name"),
+"""Columns of a field under the drawing, of twelve; any other has two."""
+
+COGS_BESIDE_SPEEDS, USUAL_SPAN = 5, 2
+SMALL = frozenset(
+    {
+        *("cogs", "take_up.pivot_mm", "suspension.pivot_mm"),
+        *("search.rings", "search.cogs", "search.ratio", "search.slack_mm"),
+    }
 )
-ARM_RARE = (
-    ("take_up.guide_teeth", "take_up.tension_teeth"),
-    ("take_up.rest_deg", "sheet_links"),
-    ("axle_height_mm", "house_rule"),
-    ("chain.box_ends", "name"),
-)
-"""Fields under the drawing and folded away, by what closes the length, where that is no derailleur."""
+"""Fields whose text is long, so that it is set smaller."""
+
+LISTS = {"cogs": "spacings"}
+"""Fields that offer a list of common values."""
+
+OF_SUSPENSION = {
+    "pivot": ("suspension.travel_mm", "suspension.pivot_mm"),
+    "growth": ("suspension.travel_mm", "suspension.growth_mm"),
+    "table": ("suspension.points",),
+}
+"""What is measured of a rear suspension, by its kind."""
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A field under the drawing: how many columns it takes, how large its text is, what list it offers."""
+
+    path: str
+    span: int
+    size: str
+    list: str
+
+
+def cells_of(kind: TakeUpKind, suspension: str, *, is_chosen: bool) -> tuple[Cell, ...]:
+    """The fields under the drawing.
+
+    Parameters: suspension, the kind of it that is measured; is_chosen, whether it is settled which bike it is.
+    """
+    sprung = OF_SUSPENSION.get(suspension, ()) if "suspension.type" in kind.first else ()
+    changed = ("take_up.type",) if is_chosen and "chain.speeds" not in kind.first else ()
+    paths = (*kind.first, *sprung, *changed, *kind.searched)
+    return tuple(_cell(path, kind) for path in paths)
+
+
+def _cell(path: str, kind: TakeUpKind) -> Cell:
+    is_wide = path == "cogs" and "chain.speeds" in kind.first
+    span = COGS_BESIDE_SPEEDS if is_wide else SPANS.get(path, USUAL_SPAN)
+    return Cell(path, span, "text-base" if path in SMALL else "text-head", LISTS.get(path, "") if is_wide else "")

@@ -5,7 +5,7 @@ from io import BytesIO
 
 import segno
 
-from lone_pike.core.bike.take_ups import Caged
+from lone_pike.core.bike.take_ups import Family
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.route.threading import Walk
@@ -103,7 +103,7 @@ def card_view(sized: SizedWork, sheet: str, address: str, units: DisplayUnits) -
         seat=Message(SEAT[bike.joiner]),
         looks=Message(LOOK[bike.joiner]),
         steps=tuple(step.message for step in walk.steps),
-        has_cage=isinstance(bike.take_up, Caged),
+        has_cage=bike.take_up.family is Family.TURNS,
         code=_code(address),
         address=address,
     )

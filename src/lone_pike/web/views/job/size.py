@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.bike.take_ups import Caged, Derailleur
+from lone_pike.core.bike.take_ups import Family
 from lone_pike.core.count.answer import Answer, Served
 from lone_pike.core.count.boom import BoomSetting
 from lone_pike.core.count.notices import Notice
@@ -169,7 +169,7 @@ def stage_view(work: Work, asked: StageRequest) -> SizeView:
         sure_url=work.at("sure"),
         what_if=what_if,
         choose_url=work.at("choose"),
-        papers=papers_of(work, PAPERS if isinstance(sized.bike.take_up, Caged) else PAPERS[:-1]),
+        papers=papers_of(work, PAPERS if sized.bike.take_up.family is Family.TURNS else PAPERS[:-1]),
     )
 
 
@@ -177,7 +177,7 @@ def sure_of(answered: Answer) -> Sure:
     """How sure a count is, and what the take-up serves."""
     served = answered.served
     notices = tuple(notice for notice in answered.later_notices if notice.code != "near_edge")
-    if not isinstance(answered.bike.take_up, Derailleur):
+    if not answered.bike.take_up.serves_range:
         return Sure(answered.sure if answered.valid_ranges else None, notices, None, None)
     return Sure(answered.sure, notices, served, served.meaning if answered.window else None)
 

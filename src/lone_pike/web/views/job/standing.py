@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.take_ups import Slot
+from lone_pike.core.bike.take_ups import Family, Moves
 from lone_pike.core.count.riding import Ride, ride
 from lone_pike.core.count.search import WEARS_PERCENT, Combination
 from lone_pike.core.count.setting import Setting, setting_of
@@ -33,7 +33,7 @@ class StandingBench:
     clock is where the crank stands on its eccentric; urls has the address of each count in the picture.
     """
 
-    kind: str
+    moves: Moves
     place: Place
     clock: str | None
     wear_percent: float | None
@@ -50,9 +50,9 @@ class StandingBench:
 
 def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
     """The bench of fixed centres; None where a cage or an arm turns."""
-    fixed = sized.answer.sizing.take_up
-    if not isinstance(fixed, FixedCentres):
+    if sized.bike.take_up.family is not Family.STANDS:
         return None
+    fixed = sized.answer.sizing.fixed
     places = fixed.places(sized.links)
     place = next(one for one in places if (one.ring, one.cog) == (sized.gear.ring, sized.gear.cog))
     fit = next((one for one in sized.answer.fits if one.links == sized.links), None)
@@ -60,12 +60,12 @@ def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
     counts = sorted({stand.links for row in picture.rows for stand in row.stands})
     found = sized.answer.combinations
     return StandingBench(
-        kind=str(sized.bike.take_up.type),
+        moves=fixed.part.moves,
         place=place,
         clock=None if place.crank_deg is None else clock_of(place.crank_deg),
         wear_percent=fit.wear_room_percent if fit else None,
         setting=setting_of(fixed, sized.links) if fit else None,
-        clamped=_clamped(sized, fixed) if fit and isinstance(fixed.part, Slot) else None,
+        clamped=_clamped(sized, fixed) if fit and fixed.part.moves is Moves.AXLE else None,
         fits=picture,
         urls=dict(zip(counts, sized.work.each(stage, ("links",), ((count,) for count in counts)), strict=True)),
         rides=tuple(ride(ring, cog, fixed.part.wheel_turn_mm) for ring, cog in fixed.gear_teeth),

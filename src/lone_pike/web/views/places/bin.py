@@ -3,10 +3,9 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from lone_pike.core.bike.joiners import JOINERS, STOCKED, usual_joiner
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.usual import usual_joiner
 from lone_pike.core.chain.cutting import End
-from lone_pike.core.chain.joiners import JOINERS, STOCKED
 from lone_pike.core.chain.offers import offer_of
 from lone_pike.core.chain.pieces import most_links
 from lone_pike.core.messages import Message, Term, links

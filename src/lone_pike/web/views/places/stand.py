@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.take_ups import Caged
 from lone_pike.core.messages import Message, Term, links
 from lone_pike.core.stages import STAGES
 from lone_pike.drawing.scene.small_view import SmallView, small_view
@@ -82,7 +81,7 @@ def _of_sized(work: Work, sized: SizedWork) -> Message:
         return Message("box_too_short", missing=links(cut.missing_links))
     if old and old.links != sized.links:
         return Message("came_with", old=links(old.links), count=count)
-    if isinstance(sized.bike.take_up, Caged) and sized.bike.take_up.cage_mm is None:
+    if sized.bike.take_up.by_class:
         return Message("cage_by_class")
     question = STAGES[work.job.stage].question
     return Message(question) if question else Message("is_it_count", count=count)

@@ -1,0 +1,46 @@
+"""Every device, declared whole: what its lines come to, and the stand-in that speaks like it."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from lone_pike.devices.counter import ticks_of
+from lone_pike.devices.scale import weight_of
+from lone_pike.devices.stand_in import counter_lines, label_line, scale_lines
+
+
+@dataclass(frozen=True)
+class StandInRequest:
+    """What a stand-in is told: links that a wheel counts or a label has, grams on a scale, its drift a reading."""
+
+    links: int
+    grams: float
+    drift_g: float
+
+
+@dataclass(frozen=True)
+class Device:
+    """One device: its name in words; what its lines come to, None where what it types goes into a field by itself; and
+    the lines that its stand-in says."""
+
+    label: str
+    read: Callable[[list[str]], Any] | None
+    stand_in: Callable[[StandInRequest], Iterator[str]]
+
+    @property
+    def posts_lines(self) -> bool:
+        """Whether its lines come in at an address of their own."""
+        return self.read is not None
+
+
+def _label(links: int) -> str:
+    return label_line(links, "inner", 9, f"CUT-{links:04}")
+
+
+DEVICES: dict[str, Device] = {
+    "counter": Device("counter wheel", ticks_of, lambda asked: counter_lines(asked.links)),
+    "scale": Device("scale", weight_of, lambda asked: scale_lines(asked.grams, drift_g=asked.drift_g)),
+    "scanner": Device("scanner", None, lambda asked: iter([_label(asked.links)])),
+}
+POSTING = tuple(name for name, device in DEVICES.items() if device.posts_lines)
+"""The devices that a workshop listens to."""
