@@ -9,7 +9,7 @@ from collections.abc import Callable
 from campaign_growth import growth
 from campaign_input import bikes, images
 from campaign_service import disk_and_lock, kills, requests, slow_clients
-from campaign_tried import Tried
+from campaign_tried import SHORT, Tried
 from rich.console import Console
 from rich.table import Table
 
@@ -21,14 +21,16 @@ def main() -> None:
     parser.add_argument("--seed", type=int, default=random.SystemRandom().randrange(10**6))
     arguments = parser.parse_args()
     seed, short = arguments.seed, arguments.short
+    if short:
+        SHORT.set()
     parts: list[Callable[[], Tried]] = [
-        lambda: bikes(seed, 250 if short else 8000),
-        lambda: requests(seed, 600 if short else 10_000),
-        lambda: kills(seed, 3 if short else 30),
+        lambda: bikes(seed, 60 if short else 8000),
+        lambda: requests(seed, 300 if short else 10_000),
+        lambda: kills(seed, 2 if short else 30),
         disk_and_lock,
         images,
         slow_clients,
-        lambda: growth(400 if short else 10_000),
+        lambda: growth(300 if short else 10_000),
     ]
     table = Table("what", "tried", "held", "broke", "measured", title=f"seed {seed}")
     lines: list[str] = []

@@ -2,6 +2,7 @@
 
 import os
 import secrets
+import shutil
 import socket
 import threading
 import time
@@ -17,6 +18,7 @@ from lone_pike.demo.workshop import fill
 from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
 
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 os.environ.setdefault("LONE_PIKE_TEST_SEED", str(secrets.randbelow(10**6)))
 
 
@@ -57,9 +59,21 @@ def base_url(application: FastAPI) -> Iterator[str]:
     listening.close()
 
 
+@pytest.fixture(scope="session")
+def filled_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The sample workshop's file, filled once."""
+    path = tmp_path_factory.mktemp("filled") / "workshop.sqlite3"
+    filled = Database(path)
+    fill(filled)
+    filled.close()
+    return path
+
+
 @pytest.fixture
-def database(tmp_path: Path) -> Database:
+def database(tmp_path: Path, filled_file: Path) -> Iterator[Database]:
     """A fresh sample workshop."""
-    result = Database(tmp_path / "workshop.sqlite3")
-    fill(result)
-    return result
+    path = tmp_path / "workshop.sqlite3"
+    shutil.copy(filled_file, path)
+    result = Database(path)
+    yield result
+    result.close()

@@ -7,7 +7,7 @@ from typing import Any
 
 KINDS = ("rigid", "pivot", "growth", "table", "idler", "long")
 
-SEED = int(os.environ["LONE_PIKE_TEST_SEED"])
+SEED = int(os.environ.get("LONE_PIKE_TEST_SEED", "0"))
 """Another one on every run, and the same for all of its workers; the run's heading tells it."""
 
 

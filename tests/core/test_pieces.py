@@ -1,7 +1,6 @@
 """Loops of several pieces: against trying all of them, and replayed on chains made of letters."""
 
 from itertools import permutations, product
-from time import perf_counter
 
 import pytest
 from hypothesis import given, settings
@@ -105,14 +104,11 @@ def _is_the_best(pieces: list[Loose], links: int, joiner_links: int) -> None:
 
 
 @pytest.mark.parametrize("joiner_links", [0, 1])
-def test_forty_pieces_are_planned_within_200_ms_on_the_whole(joiner_links: int) -> None:
+def test_forty_pieces_are_planned(joiner_links: int) -> None:
     pieces = [Loose(i, 6 + 7 * i % 83, End.INNER if i % 3 else End.OUTER, i % 4 * 0.1) for i in range(40)]
-    began = perf_counter()
     plan = plan_pieces(pieces, 270, joiner_links)
     assert plan and closes([kept(run) for run in plan], joiner_links)
     assert sum(run.links for run in plan) + len(plan) * joiner_links == 270
-    # No figure of a machine's mood is asserted here: scripts/bench has it. This only holds that it does not explode.
-    assert perf_counter() - began < 20
 
 
 def test_pieces_of_unlike_wear_do_not_go_together() -> None:

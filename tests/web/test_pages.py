@@ -64,20 +64,21 @@ def test_every_link_of_the_workshop_answers_under_the_policy(client: TestClient)
         for link in re.findall(r'(?:href|src|hx-get)="([^"]+)"', answer.text):
             target = urljoin(path, link.replace("&amp;", "&").split("#")[0])
             plain = re.sub(r"(ring|cog|links|travel|at|piece|idler)=\d+&?", "", target).rstrip("?&")
+            plain = re.sub(r"/jobs/\d+/(card|strip|picture|weigh)([^?]*).*", r"/jobs/N/\1\2", plain)
             if plain not in seen:
                 seen.add(plain)
                 waiting.append(target)
     assert {"/bikes", "/bin", "/jobs/4/cut", "/bikes/1/bike.json", "/static/app.css"} <= seen
 
 
-def test_nothing_comes_from_outside_and_the_first_load_is_small(page: Page, base_url: str) -> None:
+def test_nothing_comes_from_outside_and_the_first_load_is_small(first_page: Page, base_url: str) -> None:
     """At most 150 kB compressed and 12 requests, so that a phone at the door shows a job at once."""
     answers, errors = [], []
-    page.on("response", lambda answer: answers.append(answer))
-    page.on("console", lambda message: errors.append(message.text))
-    page.on("pageerror", lambda error: errors.append(str(error)))
-    page.goto(f"{base_url}/jobs/4/size")
-    page.wait_for_load_state("networkidle")
+    first_page.on("response", lambda answer: answers.append(answer))
+    first_page.on("console", lambda message: errors.append(message.text))
+    first_page.on("pageerror", lambda error: errors.append(str(error)))
+    first_page.goto(f"{base_url}/jobs/4/size")
+    first_page.wait_for_load_state("networkidle")
     assert all(answer.url.startswith(base_url) for answer in answers)
     assert len(answers) <= 12
     sizes = [answer.request.sizes() for answer in answers]
@@ -90,7 +91,7 @@ def test_a_job_needs_no_sideways_scrolling_and_at_the_stand_none_at_all(
     page: Page, base_url: str, width: int, height: int
 ) -> None:
     page.set_viewport_size({"width": width, "height": height})
-    for path in PAGES if width < 640 else STANDS:
+    for path in (PAGES if width == 320 else PAGES[::3]) if width < 640 else STANDS:
         page.goto(base_url + path)
         wide, high = page.evaluate("[document.documentElement.scrollWidth, document.documentElement.scrollHeight]")
         assert wide <= width, path
@@ -222,7 +223,7 @@ TEXTS = [
 TEXTS += ["0 430\n50 440", "8, 52", "drive over 18 -14 82", "yes", "rivet", "null", "432 ± 3", "± 5", "2500", "70", "9"]
 
 
-@settings(deadline=None, max_examples=80, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(deadline=None, max_examples=30, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     form=st.dictionaries(
         st.sampled_from([*form_fields(), "saw", "whole"]), st.sampled_from(TEXTS), min_size=1, max_size=8
