@@ -105,7 +105,7 @@ def test_a_kind_is_added_in_three_files(copied: Copy) -> None:
 class NoTakeUp(Standing):''',
     )
     copied.change(parts, "Slot | Eccentric | NoTakeUp,", "Slot | Eccentric | NoTakeUp | Tug,")
-    copied.change(kinds, "NoTakeUp, Slot, TakeUpDocument", "NoTakeUp, Slot, TakeUpDocument, Tug")
+    copied.change(kinds, "import Eccentric, NoTakeUp, Slot\n", "import Eccentric, NoTakeUp, Slot, Tug\n")
     copied.change(
         kinds,
         '    "arm": TakeUpKind(',

@@ -34,7 +34,8 @@ def xy(x_mm: float, y_mm: float) -> str:
 
 def polyline(points: Iterable[Point], *, closed: bool = False) -> str:
     """Path data through points of the frame."""
-    return "M" + "L".join(xy(float(point[0]), float(point[1])) for point in points) + ("Z" if closed else "")
+    places = [f"{round(float(point[0]), 1):g} {round(-float(point[1]), 1):g}" for point in points]
+    return "M" + "L".join(places) + ("Z" if closed else "")
 
 
 def lines(ends: NDArray[np.float64]) -> str:

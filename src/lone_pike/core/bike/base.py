@@ -82,7 +82,9 @@ class Document(BaseModel):
     not_sized_yet: ClassVar[tuple[str, ...]] = ()
     """Keys of the file that this version knows but does not size."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, strict=True, populate_by_name=True, allow_inf_nan=False)
+    model_config = ConfigDict(
+        extra="forbid", frozen=True, strict=True, populate_by_name=True, allow_inf_nan=False, defer_build=True
+    )
 
 
 def trade_error(

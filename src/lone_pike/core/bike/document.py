@@ -12,7 +12,8 @@ from lone_pike.core.bike.joiners import JOINERS, JoinerKind, usual_joiner
 from lone_pike.core.bike.limits import MOST_IDLERS, limit
 from lone_pike.core.bike.parts import Boom, Chain, EndLimits, Idler, OldChain, Spreads, Tube, check_spreads
 from lone_pike.core.bike.suspensions import Suspension
-from lone_pike.core.bike.take_ups import Caged, Derailleur, Search, TakeUpPart, caged_part, derailleur_part
+from lone_pike.core.bike.take_ups import Search, TakeUpPart
+from lone_pike.core.bike.turning import Caged, Derailleur, caged_part, derailleur_part
 from lone_pike.core.messages import Message, Quantity, Unit, mm, number
 
 

@@ -8,7 +8,7 @@ import numpy as np
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.fields import FieldSpec, Kind, Spread, fields_of
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.take_ups import Family
+from lone_pike.core.bike.take_up import Family
 from lone_pike.core.bike.teeth import Array, tip_radius_mm
 
 Measure = str

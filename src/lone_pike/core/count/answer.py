@@ -179,7 +179,7 @@ def answer(bike: Bike) -> Answer:
 
     Raises: InvalidInput where the measures contradict each other.
 
-    >>> from lone_pike.core.bike.take_ups import Derailleur
+    >>> from lone_pike.core.bike.turning import Derailleur
     >>> cage = Derailleur(type="derailleur", cage_mm=92.0, b_gap_mm=6.0)
     >>> cogs = (11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46)
     >>> answer(Bike(lone_pike=1, name="Otter", rings=(30,), cogs=cogs, chainstay_mm=432.0, take_up=cage)).links

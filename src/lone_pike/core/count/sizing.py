@@ -151,4 +151,6 @@ def travels_to_size(bike: Bike) -> Array:
     wraps = np.asarray(trace(bare_stops(poses_of(bike, every_mm), end_gears(bike))).links)[:, :, 0]
     turning = [int(wraps[:, BIG].argmax()), int(wraps[:, SMALL].argmin())]
     near = [every_mm[max(0, i - NEAR_WORST) : i + NEAR_WORST + 1] for i in turning]
-    return np.unique(np.concatenate([np.linspace(0, bike.travel_mm, EVEN_TRAVELS), *near]))
+    travels_mm = np.sort(np.concatenate([np.linspace(0, bike.travel_mm, EVEN_TRAVELS), *near]))
+    # The library's own search for unique values loads a module that nothing else here needs.
+    return travels_mm[np.append(True, np.diff(travels_mm) > 0)]

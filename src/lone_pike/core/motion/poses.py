@@ -13,7 +13,7 @@ from lone_pike.core.bike.base import Run, Side
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
 from lone_pike.core.bike.measures import Errors, error_of, idler_measure, least_mm
-from lone_pike.core.bike.take_ups import Family
+from lone_pike.core.bike.take_up import Family
 from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
 from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Stop
 from lone_pike.core.messages import Message, Raw, Term, mm, number

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.take_ups import Family
+from lone_pike.core.bike.take_up import Family
 from lone_pike.core.chain.path import CLOCKWISE, Path
 from lone_pike.core.messages import Message, Term, Value, number
 from lone_pike.core.motion.poses import COG, RING

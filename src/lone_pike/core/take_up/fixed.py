@@ -6,7 +6,8 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Errors, error_of, least_mm
-from lone_pike.core.bike.take_ups import Moves, standing_part
+from lone_pike.core.bike.take_up import Moves
+from lone_pike.core.bike.take_ups import standing_part
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.messages import Message, Raw, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears

@@ -10,7 +10,9 @@ from typing import Any
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Errors
-from lone_pike.core.bike.take_ups import Arm, Derailleur, Eccentric, NoTakeUp, Slot, TakeUpDocument
+from lone_pike.core.bike.take_up import TakeUpDocument
+from lone_pike.core.bike.take_ups import Eccentric, NoTakeUp, Slot
+from lone_pike.core.bike.turning import Arm, Derailleur
 from lone_pike.core.motion.poses import Gears, Poses
 from lone_pike.core.take_up.arm import ArmTakeUp, arm_of
 from lone_pike.core.take_up.cage import Cage

@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 from lone_pike.core.bike.base import COG_SIZES, RING_SIZES
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure
-from lone_pike.core.bike.take_ups import Moves, Standing, Taste, standing_part
+from lone_pike.core.bike.take_up import Moves
+from lone_pike.core.bike.take_ups import Standing, Taste, standing_part
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import as_new_links, joins_at, step_links
 from lone_pike.core.chain.path import CLOCKWISE, Path, Stop, trace

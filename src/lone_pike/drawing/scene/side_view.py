@@ -8,7 +8,7 @@ import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import PITCH_MM, limit
-from lone_pike.core.bike.take_ups import Family
+from lone_pike.core.bike.take_up import Family
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
 from lone_pike.core.count.sizing import Sizing

@@ -3,7 +3,8 @@
 import numpy as np
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.take_ups import Moves, Standing
+from lone_pike.core.bike.take_up import Moves
+from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.drawing.scene.bicycle import capsule, outlined
 from lone_pike.drawing.scene.instruments import caliper, ruler

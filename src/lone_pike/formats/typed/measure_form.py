@@ -4,7 +4,7 @@ Values are compared, never texts. The document keeps what cannot be read as the 
 model's, finds every fault.
 """
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from math import hypot
@@ -46,9 +46,11 @@ def form_fields(model: type[BaseModel] = Bike) -> dict[str, FieldSpec]:
     }
 
 
-def readings_of(document: Document, model: type[BaseModel] = Bike) -> Readings:
-    """Every field's value with its spread. An axle's place is read as its distance and its height."""
-    return _with_axle(document, {path: _reading(document, spec) for path, spec in form_fields(model).items()})
+def readings_of(document: Document, model: type[BaseModel] = Bike, *, only: Collection[str] | None = None) -> Readings:
+    """Every field's value with its spread, or that of some fields. An axle's place is read as distance and height."""
+    fields = form_fields(model)
+    read = {path: fields[path] for path in only if path in fields} if only is not None else fields
+    return _with_axle(document, {path: _reading(document, spec) for path, spec in read.items()})
 
 
 def _with_axle(document: Document, readings: Readings) -> Readings:
@@ -90,19 +92,32 @@ def with_readings(document: Document, changed: Mapping[str, Reading], model: typ
 def _belonging(document: Document, model: type[BaseModel]) -> Document:
     """Without the keys that belong to another kind of a part than the one that it is now, and empty parts."""
     kept = dict(document)
-    for name, info in model.model_fields.items():
-        kinds = {tag: part for part in models_in(info.annotation) if (tag := tag_of(part))}
-        part = kept.get(info.alias or name)
-        if not kinds or not isinstance(part, dict):
+    for name, keys_of_kind in _kinds_of_parts(model).items():
+        part = kept.get(name)
+        if not isinstance(part, dict):
             continue
         if "type" not in part:
-            kept.pop(info.alias or name)
-        elif part["type"] in kinds:
-            keys = {inner.alias or key for key, inner in kinds[part["type"]].model_fields.items()}
-            kept[info.alias or name] = {key: value for key, value in part.items() if key in keys}
+            kept.pop(name)
+        elif part["type"] in keys_of_kind:
+            keys = keys_of_kind[part["type"]]
+            kept[name] = {key: value for key, value in part.items() if key in keys}
     if "links" not in kept.get("old_chain", {"links": 0}):
         kept.pop("old_chain")
     return kept
+
+
+@lru_cache(maxsize=8)
+def _kinds_of_parts(model: type[BaseModel]) -> dict[str, dict[str, frozenset[str]]]:
+    """The parts of a document that come in kinds, with the keys that each kind has."""
+    parts = {}
+    for name, info in model.model_fields.items():
+        kinds = {tag: part for part in models_in(info.annotation) if (tag := tag_of(part))}
+        if kinds:
+            parts[info.alias or name] = {
+                tag: frozenset(inner.alias or key for key, inner in part.model_fields.items())
+                for tag, part in kinds.items()
+            }
+    return parts
 
 
 LONGEST_TEXT, LONGEST_ROWS = 400, 40_000
@@ -126,21 +141,30 @@ def parse_form(
     """
     changed: Readings = {}
     form, messages = _cut_to_longest(form, form_fields(model))
-    for path, spec in form_fields(model).items():
-        if path not in form:
-            continue
+    fields = form_fields(model)
+    for path in filter(form.__contains__, fields):
+        spec = fields[path]
         shown = format_reading(spec, readings[path], typed_in)
         if form[path] == shown and not readings[path].is_unread:
             continue
-        reading, told = parse_reading(spec, form[path], typed_in)
-        if path == SLOT_TO and form[path].strip().startswith("+"):
-            reading, told = _behind_slot_from(readings, changed, reading), told
-        if spec.kind is Kind.COG_LIST:
-            reading, told = _cogs(form)
+        reading, told = _typed_reading(spec, form, typed_in, readings, changed)
+        # What is shown is rounded: a text that reads as the shown one changes nothing.
         if reading != readings[path] and reading != parse_reading(spec, shown, typed_in)[0]:
             changed[path] = reading
             messages += [Message("field_read", field=term_of(path), told=one) for one in told]
     return ParsedForm(changed, tuple(messages))
+
+
+def _typed_reading(
+    spec: FieldSpec, form: Mapping[str, str], typed_in: LengthUnit, readings: Readings, changed: Readings
+) -> tuple[Reading, list[Message]]:
+    """A field's typed text as a value, and how it was read."""
+    if spec.kind is Kind.COG_LIST:
+        return _cogs(form)
+    reading, told = parse_reading(spec, form[spec.path], typed_in)
+    if spec.path == SLOT_TO and form[spec.path].strip().startswith("+"):
+        return _behind_slot_from(readings, changed, reading), told
+    return reading, told
 
 
 def _behind_slot_from(readings: Readings, changed: Readings, length: Reading) -> Reading:
@@ -153,8 +177,10 @@ def _behind_slot_from(readings: Readings, changed: Readings, length: Reading) ->
 
 def _cut_to_longest(form: Mapping[str, str], fields: Mapping[str, FieldSpec]) -> tuple[Form, list[Message]]:
     """The form with no text longer than its field takes, and what was cut."""
-    longest = {path: LONGEST_ROWS if spec.kind in ROWS else LONGEST_TEXT for path, spec in fields.items()}
-    cut = [path for path, most in longest.items() if len(form.get(path, "")) > most]
+    longest = {path: _longest(spec) for path, spec in fields.items() if path in form}
+    cut = [path for path, most in longest.items() if len(form[path]) > most]
+    if not cut:
+        return dict(form), []
     messages = [
         Message(
             "text_cut", field=term_of(path), most=Quantity(longest[path], Unit.LETTERS), length=number(len(form[path]))
@@ -162,6 +188,10 @@ def _cut_to_longest(form: Mapping[str, str], fields: Mapping[str, FieldSpec]) ->
         for path in cut
     ]
     return {**form, **{path: form[path][: longest[path]] for path in cut}}, messages
+
+
+def _longest(spec: FieldSpec) -> int:
+    return LONGEST_ROWS if spec.kind in ROWS else LONGEST_TEXT
 
 
 def _cogs(form: Mapping[str, str]) -> tuple[Reading, list[Message]]:

@@ -3,6 +3,7 @@ import "./settle.js";
 import "./caliper.js";
 import "./keys.js";
 import "./fields.js";
+import "./previews.js";
 import "./focus.js";
 import "./drafts.js";
 import "./connection.js";

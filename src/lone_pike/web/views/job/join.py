@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.joiners import JOINERS, JoinerKind
-from lone_pike.core.bike.take_ups import Family
+from lone_pike.core.bike.take_up import Family
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.motion.poses import all_gears
 from lone_pike.core.route.placing import JoinerPlace

@@ -1,6 +1,6 @@
 """Measure: the drawing with its letters, every field with its text, its fault and what an error in it costs."""
 
-from collections.abc import Iterable
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lone_pike.core.bike.cassettes import COMMON, label_of
@@ -8,7 +8,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of
 from lone_pike.core.bike.joiners import JOINERS
-from lone_pike.core.bike.take_ups import Family
+from lone_pike.core.bike.take_up import Family
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, links
 from lone_pike.core.take_up.kinds import KINDS, TakeUpKind, kind_named
 from lone_pike.drawing.scene.bicycle import LONG_BIKE_MM
@@ -34,6 +34,10 @@ RARE_ROUTE = ("idlers", "boom.from_mm", "boom.to_mm", "boom.angle_deg")
 OTHER_KIND = (("take_up.type",),)
 """Where the kind of the bike is changed, of a kind whose fields leave it no room under the drawing."""
 
+NOTED = "noted"
+"""What a page calls the list of fields that say something under them."""
+
+TICKED_KINDS = frozenset({Kind.FLAG, Kind.CHOICES})
 NUMERIC = frozenset({Kind.TEETH, Kind.COGS})
 DECIMAL = frozenset({Kind.LENGTH, Kind.ANGLE})
 
@@ -187,22 +191,23 @@ class TypedView:
     sure_key: str
 
 
-def typed_view(work: Work, on_page: Iterable[str]) -> TypedView:
-    """The regions that follow what is typed; on_page, the names of the fields that the page has and sent."""
+def typed_view(work: Work, sent: Mapping[str, str]) -> TypedView:
+    """The regions that follow what is typed.
+
+    Parameters: sent, the fields that were sent; a page that sends those alone that differ names in NOTED the others
+    that say something now.
+    """
+    noted = sent.get(NOTED, "").split()
+    fields = form_fields()
+    paths = dict.fromkeys(path for path in (*sent, *noted, *work.faults) if path in fields)
     sized = work.sized
     return TypedView(
         frame=frame_of(work, "measure"),
         side=side_of(sized, lettered=True) if sized else unsized_side(work),
-        notes=tuple(_note(work, form_fields()[path]) for path in on_page if _has_notes(path)),
+        notes=tuple(_note(work, fields[path]) for path in paths if fields[path].kind not in TICKED_KINDS),
         sure_url=work.at("sure"),
         sure_key=work.key if sized else "",
     )
-
-
-def _has_notes(path: str) -> bool:
-    """Whether a field says anything under it: ticks do not."""
-    spec = form_fields().get(path)
-    return spec is not None and spec.kind not in (Kind.FLAG, Kind.CHOICES)
 
 
 def _note(work: Work, spec: FieldSpec) -> FieldNote:

@@ -5,7 +5,7 @@ from io import BytesIO
 
 import segno
 
-from lone_pike.core.bike.take_ups import Family
+from lone_pike.core.bike.take_up import Family
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.route.threading import Walk

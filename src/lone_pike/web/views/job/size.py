@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.bike.take_ups import Family
+from lone_pike.core.bike.take_up import Family
 from lone_pike.core.count.answer import Answer, Served
 from lone_pike.core.count.boom import BoomSetting
 from lone_pike.core.count.notices import Notice

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.take_ups import Family, Moves
+from lone_pike.core.bike.take_up import Family, Moves
 from lone_pike.core.count.riding import Ride, ride
 from lone_pike.core.count.search import WEARS_PERCENT, Combination
 from lone_pike.core.count.setting import Setting, setting_of

@@ -1,0 +1,196 @@
+"""What turns to take up the slack, as measured: a derailleur's cage, a sprung arm (model, section 2)."""
+
+from typing import ClassVar, Literal, Self
+
+from pydantic import model_validator
+
+from lone_pike.core.bike.base import CageClass, PositionMm, trade_error
+from lone_pike.core.bike.fields import Kind, measured
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.take_up import Family, PartNotice, TakeUpDocument
+from lone_pike.core.messages import Message, Term, Value, mm
+
+
+class Caged(TakeUpDocument):
+    """What turns: two pulleys on a cage or an arm, measured or of a class."""
+
+    family: ClassVar[Family] = Family.TURNS
+    has_route: ClassVar[bool] = True
+
+    cage_class: CageClass | None = measured(
+        Kind.CHOICE, "Cage class", "Stands in where there is no caliper reading.", alias="class", default=None
+    )
+    cage_mm: float | None = measured(
+        Kind.LENGTH,
+        "Cage",
+        "Guide pulley centre to tension pulley centre, with the caliper.",
+        letter="B",
+        allowed="between_or_class",
+        usual=4,
+        most=30,
+        reach=24,
+        default=None,
+        ge=35,
+        le=150,
+    )
+    guide_teeth: int = measured(
+        Kind.TEETH, "Guide teeth", "Upper pulley, counted.", default=int(limit("pulley")), ge=8, le=20
+    )
+    tension_teeth: int = measured(
+        Kind.TEETH, "Tension teeth", "Lower pulley, counted.", default=int(limit("pulley")), ge=8, le=20
+    )
+    rest_deg: float | None = measured(
+        Kind.ANGLE,
+        "Empty cage",
+        "Where the cage rests with the chain off, forward of straight down. It goes no farther back than that.",
+        default=None,
+        ge=-180,
+        le=60,
+    )
+
+    @model_validator(mode="after")
+    def _cage_is_known(self) -> Self:
+        if self.cage_mm is None and self.cage_class is None:
+            raise trade_error(at="cage_mm", missing=True)
+        return self
+
+    @property
+    def cage_length_mm(self) -> float:
+        """Measured cage, or that of its class, in mm."""
+        return self.cage_mm if self.cage_mm is not None else limit(f"{self.cage_class}_cage")
+
+    @property
+    def by_class(self) -> bool:
+        """Whether the cage is known by its class alone."""
+        return self.cage_mm is None
+
+    @property
+    def spread_notices(self) -> tuple[PartNotice, ...]:
+        """That a class stands in for the caliper."""
+        if not self.by_class:
+            return ()
+        values: dict[str, Value] = {
+            "cage": Term("cage_class", str(self.cage_class)),
+            "length": mm(self.cage_length_mm),
+            "either_way": mm(limit("cage_class_doubt")),
+        }
+        return (("cage_class", Message("cage_class", **values)),)
+
+    @property
+    def guide_at_mm(self) -> tuple[float, float] | None:
+        """The guide pulley from the axle, forward and up, where that was measured; None where it follows the cog."""
+        return None
+
+    def measures(self, gap_mm: float) -> dict[str, float]:  # noqa: ARG002 - only where the guide follows the cog
+        """Its measures that may be in doubt, by key. Parameters: gap_mm, the gap at the largest cog."""
+        return {"cage_mm": self.cage_length_mm}
+
+    def hang(self, gap_mm: float) -> tuple[float, float]:  # noqa: ARG002 - only where the guide follows the cog
+        """Gap, mm, and lean, degrees, by which the guide pulley hangs from the axle; none where its place was
+        measured."""
+        return 0.0, 0.0
+
+    def gap_at_largest_mm(self, rings: int, largest_cog: int) -> float:  # noqa: ARG002 - as above
+        """The gap at the largest cog, mm; 0 where the guide pulley's place was measured."""
+        return 0.0
+
+
+class Derailleur(Caged):
+    """A derailleur's cage: measured, or of a class."""
+
+    ring_count: ClassVar[tuple[int, int]] = (1, 3)
+    cog_count: ClassVar[tuple[int, int]] = (5, 13)
+    serves_range: ClassVar[bool] = True
+
+    type: Literal["derailleur"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
+    b_gap_mm: float | None = measured(
+        Kind.LENGTH,
+        "Gap",
+        "Tooth tip of the guide pulley to tooth tip of the largest cog.",
+        letter="C",
+        usual=2,
+        most=10,
+        reach=12,
+        default=None,
+        ge=1,
+        le=30,
+    )
+    lean_deg: float = measured(
+        Kind.ANGLE,
+        "Lean",
+        "Guide pulley forward of straight below the axle.",
+        usual=5,
+        most=20,
+        reach=16,
+        default=limit("lean"),
+        ge=-30,
+        le=60,
+    )
+    extended: bool = measured(
+        Kind.FLAG, "Extender", "A hanger extender, or a cage made for oversized cogs, is fitted.", default=False
+    )
+    max_cog: int | None = measured(
+        Kind.TEETH,
+        "Rated largest cog",
+        "Largest cog it is rated for, by its maker.",
+        default=None,
+        ge=9,
+        le=60,
+    )
+    capacity: int | None = measured(
+        Kind.TEETH,
+        "Rated capacity",
+        "Capacity it is rated for, by its maker.",
+        default=None,
+        ge=4,
+        le=80,
+    )
+
+    def measures(self, gap_mm: float) -> dict[str, float]:
+        """Cage, gap and lean."""
+        return super().measures(gap_mm) | {"b_gap_mm": gap_mm, "lean_deg": self.lean_deg}
+
+    def hang(self, gap_mm: float) -> tuple[float, float]:
+        """The gap and the lean."""
+        return gap_mm, self.lean_deg
+
+    def gap_at_largest_mm(self, rings: int, largest_cog: int) -> float:
+        """The measured gap, or the usual one for such a cassette."""
+        if self.b_gap_mm is not None:
+            return self.b_gap_mm
+        return limit("wide_gap" if rings == 1 and largest_cog >= limit("wide_cog") else "gap")
+
+
+class Arm(Caged):
+    """A sprung arm with two pulleys behind a single cog, or a hub's gears."""
+
+    ring_count: ClassVar[tuple[int, int]] = (1, 1)
+    cog_count: ClassVar[tuple[int, int]] = (1, 1)
+
+    type: Literal["arm"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
+    pivot_mm: tuple[PositionMm, PositionMm] = measured(
+        Kind.PLACE,
+        "Arm's pivot",
+        "Guide pulley centre from the axle centre: forward, then up; with a minus sign where it is below.",
+        letter="G",
+        allowed="place_from_axle",
+    )
+
+    @property
+    def guide_at_mm(self) -> tuple[float, float]:
+        """Where the arm's upper pulley was measured."""
+        return self.pivot_mm
+
+
+def caged_part(part: TakeUpDocument) -> Caged:
+    """A take-up that turns. Raises: TypeError for one that stands."""
+    if not isinstance(part, Caged):
+        raise TypeError("what takes up this chain does not turn")
+    return part
+
+
+def derailleur_part(part: TakeUpDocument) -> Derailleur:
+    """A derailleur. Raises: TypeError for any other."""
+    if not isinstance(part, Derailleur):
+        raise TypeError("what takes up this chain is no derailleur")
+    return part
