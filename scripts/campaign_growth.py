@@ -17,6 +17,7 @@ sys.path.insert(0, str(Path(__file__).parent.parent))
 from tests.core.random_bikes import random_bike
 
 from lone_pike.demo.workshop import fill
+from lone_pike.formats.records.observed import Observed
 from lone_pike.store.bikes import add_bike
 from lone_pike.store.database import Database
 from lone_pike.store.history import begin
@@ -76,7 +77,9 @@ def grown(path: Path, jobs: int) -> None:
             for i in range(jobs):
                 document = random_bike(i % 50, "rigid") | {"name": f"Otter {i}"}
                 bike = add_bike(connection, document, "grown for the campaign")
-                history = begin(connection, "job", JobState(document, None, {}).content, "2026-01-01T00:00:00+00:00")
+                history = begin(
+                    connection, "job", JobState(document, None, Observed()).content, "2026-01-01T00:00:00+00:00"
+                )
                 for _ in range(4):
                     connection.execute(
                         "INSERT INTO revision (history_id, parent_id, content, message, made_at)"

@@ -6,8 +6,8 @@ from pathlib import Path
 from playwright.sync_api import sync_playwright
 from screenshots import CHROMIUM
 
+from lone_pike.core.chain.stops import COG, GUIDE, TENSION
 from lone_pike.core.count.sizing import size_at
-from lone_pike.core.motion.poses import COG, GUIDE, TENSION
 from lone_pike.drawing.scene.chain import Loop, chain_shapes, loop_of, rivets
 from lone_pike.drawing.scene.wheel import outline, wheels_of
 from lone_pike.drawing.svg import circles

@@ -88,8 +88,8 @@ def _size_file(file: str, *, as_json: bool, several: bool) -> Sized:
         answered = answer(read_bike(_bytes_of(file)))
     except InvalidInput as error:
         if as_json and several:
-            told = [fault_json(fault, fault_words(fault, units)) for fault in error.faults]
-            return Sized(WRONG_FILE, [_compact({"file": file, "faults": told})], [])
+            faults = [fault_json(fault, fault_words(fault, units)) for fault in error.faults]
+            return Sized(WRONG_FILE, [_compact({"file": file, "faults": faults})], [])
         lines = [fault_line(fault, units) for fault in error.faults]
         return Sized(WRONG_FILE, [], [f"{file}: {line}" if several else line for line in lines])
     if not as_json:

@@ -9,9 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.bike.tapes import by_two_tapes
 from lone_pike.core.chain.path import Path, Stop, trace
+from lone_pike.core.chain.stops import TENSION, idler_id
 from lone_pike.core.count.answer import Answer, answer
 from lone_pike.core.route.placing import place_joiners
 from lone_pike.core.route.routing import drafted
@@ -59,7 +61,7 @@ def test_the_mirror_image_with_swapped_winds_is_as_long(
     def looped(mirror: int) -> float:
         stops = [Stop("ring", 0.0, 0.0, ring, mirror)]
         stops += [
-            Stop(f"return idler {i}", x, mirror * y, teeth, mirror if over else -mirror, idler=True)
+            Stop(idler_id(Run.RETURN, i), x, mirror * y, teeth, mirror if over else -mirror, idler=True)
             for i, (x, y, teeth, over) in enumerate(sorted(idlers, reverse=True), start=1)
         ]
         return float(trace([*stops, Stop("cog", -1200.0, mirror * -80.0, cog, mirror)]).links)
@@ -160,12 +162,12 @@ def test_tubes_lie_on_their_runs_and_say_what_to_cut() -> None:
     result = pintail(tubes=tubes)
     path = loop(result)
     drive, back = tube_fits(result.bike, path)
-    span = float(path.spans_mm[path.index("drive idler 1")])
+    span = float(path.spans_mm[path.index(idler_id(Run.DRIVE, 1))])
     angle = np.arctan2(drive.front[1] - drive.rear[1], drive.front[0] - drive.rear[0])
     assert drive.cut_rear_mm == pytest.approx(30 - 12)
     assert drive.cut_front_mm == pytest.approx(max(0, 612 + 22.5 + 40 * np.cos(angle) - span))
     assert hypot(drive.front[0] - drive.rear[0], drive.front[1] - drive.rear[1]) == pytest.approx(600)
-    assert back.front_wheel == "return idler 1" and back.rear_wheel == "tension pulley"
+    assert (back.front_wheel, back.rear_wheel) == (idler_id(Run.RETURN, 1), TENSION)
     assert "bore of 9.0 mm catches" in said(back.messages[-1])
     for (start, end), tube in zip(in_tubes_links(result.bike, path), tubes, strict=True):
         assert (end - start) * 12.7 == pytest.approx(tube["length_mm"])
@@ -187,8 +189,9 @@ def test_joiners_lie_clear_of_tubes_and_wheels_wherever_any_turn_has_them_so(run
     assert [round(gap, 3) % 268 for gap in gaps] == [round(runs[i], 3) % 268 for i in placing.order]
     ends = np.cumsum(runs)
     possible = any(not any(inside((turn + end) % 268) for end in ends) for turn in np.arange(0, 268, 0.5))
-    assert placing.is_free == (not any(map(inside, taken)))
-    assert placing.is_free or not possible
+    is_free = all(one.between and not one.in_tube for one in placing.joiners)
+    assert is_free == (not any(map(inside, taken)))
+    assert is_free or not possible
     assert any(place.on_drive_run for place in placing.joiners)
 
 

@@ -14,7 +14,7 @@ from lone_pike.core.count.answer import Answer, answer
 from lone_pike.core.count.setting import setting_of
 from lone_pike.core.count.sizing import Window
 from lone_pike.core.take_up.arm import ArmTakeUp
-from lone_pike.core.take_up.protocol import Ground
+from lone_pike.core.take_up.protocol import Safety
 from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
 from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.formats.files.bike_file import bike_from_document
@@ -84,7 +84,7 @@ def test_in_a_slot_the_window_is_the_slot(ring: int, cog: int, front_mm: float, 
             "worn by its room, at the slot's end"
         )
     for count in counts:
-        assert (result.ground(count) is Ground.SAFE) == (count in {fit.links for fit in result.fits})
+        assert (result.safety(count) is Safety.SAFE) == (count in {fit.links for fit in result.fits})
 
 
 @settings(deadline=None, max_examples=30)

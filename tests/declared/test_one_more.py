@@ -194,7 +194,7 @@ class PolishView:
 
 
 def stage_view(work: Work, asked: StageRequest) -> PolishView:
-    return PolishView(frame_of(work, "polish", asked.told))
+    return PolishView(frame_of(work, "polish", asked.announcements))
 ''',
     )
     for part in ("bench", "panel"):

@@ -8,9 +8,10 @@ import pytest
 
 from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.cutting import plan_cut
+from lone_pike.core.chain.stops import COG, RING
 from lone_pike.core.count.answer import Answer, answer
 from lone_pike.core.count.sizing import size_at, size_bike
-from lone_pike.core.motion.poses import COG, RING, all_gears
+from lone_pike.core.motion.poses import all_gears
 from lone_pike.drawing.charts.dials import dials
 from lone_pike.drawing.charts.growth import growth_plot
 from lone_pike.drawing.charts.rail import rail
@@ -94,7 +95,7 @@ def test_dials_point_where_the_clock_says(result: Answer) -> None:
 @SAMPLES
 def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(result: Answer) -> None:
     shown = rail(result, result.links, FLAGS)
-    safe = [place.links for place in shown.places if place.ground == "safe"]
+    safe = [place.links for place in shown.places if place.safety == "safe"]
     assert safe == (list(range(result.window.min, result.window.max + 1, 2)) if result.window else [])
     assert [place.links for place in shown.places if place.chosen] == [result.links]
     flags = [(place.x, flag) for place in shown.places for flag in place.flags]

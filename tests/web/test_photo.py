@@ -70,7 +70,7 @@ def test_keys_move_a_mark_and_undo_brings_it_back(page: Page, base_url: str, dat
     page.keyboard.press("u")
     expect(page.locator("[data-mark=guide]")).to_have_attribute("transform", "translate(479.5 620.0)")
     job = job_by_id(database, 8)
-    assert job and job.observed["photo.guide"] == "479.5 620.0"
+    assert job and job.observed.photo and job.observed.photo.marks["guide"] == (479.5, 620.0)
 
 
 def test_the_scale_may_be_a_ring_and_wrong_ones_are_told(page: Page, base_url: str) -> None:
@@ -104,9 +104,10 @@ def test_another_photo_is_a_revision_and_the_first_comes_back(client: TestClient
     first = job_by_id(database, 8)
     assert client.post("/jobs/8/photo", files={"file": ("s.jpg", sample_photo())}).status_code == 303
     second = job_by_id(database, 8)
-    assert first and second and "photo.crank" not in second.observed
-    assert second.observed["photo"] != first.observed["photo"] and second.observed["photo.ring"] == "38"
-    assert client.get(f"/jobs/4/photo/{second.observed['photo']}.jpg").status_code == 404, "another job's photo"
+    assert first and second and first.observed.photo and second.observed.photo
+    photo = second.observed.photo
+    assert "crank" not in photo.marks and photo.photo_id != first.observed.photo.photo_id and photo.ring_teeth == 38
+    assert client.get(f"/jobs/4/photo/{photo.photo_id}.jpg").status_code == 404, "another job's photo"
     client.post("/jobs/8/undo", data={"saw": second.revision_id})
     assert job_by_id(database, 8) == first
 

@@ -15,7 +15,8 @@ from lone_pike.formats.records.merging import differences
 from lone_pike.formats.records.message_record import message_of, record_of, values_of
 from lone_pike.formats.typed.measure_form import change_message, readings_of
 from lone_pike.formats.typed.parsing import Reading
-from lone_pike.wording.render import placeholders, render
+from lone_pike.wording.render import parts_of, render
+from lone_pike.wording.sentences import SENTENCES
 from lone_pike.wording.units import DisplayUnits
 from tests.bikes import SOUND, wide_document
 
@@ -107,7 +108,10 @@ def calls_of(path: Path) -> list[tuple[str, set[str] | None]]:
 
 
 def test_every_message_in_the_code_has_its_sentence_and_all_its_values() -> None:
-    known, made = placeholders(), [call for path in SOURCES for call in calls_of(path)]
+    known, made = (
+        {code: {name for _, name, _ in parts_of(code) if name} for code in SENTENCES},
+        [call for path in SOURCES for call in calls_of(path)],
+    )
     assert len(made) > 120
     for code, names in made:
         if code in ("makers_sheet", "rule_"):  # what is compared, not a code

@@ -7,7 +7,7 @@ from typing import Any
 
 from lone_pike.core.chain.cutting import End, link_kind
 from lone_pike.core.messages import Message
-from lone_pike.formats.records.photo_notes import with_photo
+from lone_pike.formats.records.observed import observed_of
 from lone_pike.store.bikes import add_bike
 from lone_pike.store.bin import NewPiece, lay_in, move_joiners
 from lone_pike.store.bookings import Fitting, Offcut, write_booking
@@ -57,9 +57,9 @@ def _fill_bin(database: Database, data: dict[str, Any]) -> None:
     """Boxes, pieces and joiners."""
     with database.atomic() as connection:
         for row in data["bin"]:
-            told = {key: value for key, value in row.items() if key != "laid_in_at"}
+            fields = {key: value for key, value in row.items() if key != "laid_in_at"}
             last = link_kind(End(row["first_end"]), row["links"])
-            lay_in(connection, NewPiece(**told, last_end=last, origin="by hand"), row["laid_in_at"])
+            lay_in(connection, NewPiece(**fields, last_end=last, origin="by hand"), row["laid_in_at"])
         for row in data["joiners"]:
             move_joiners(connection, row["kind"], row["speeds"], row["change"], data["bin"][0]["laid_in_at"])
 
@@ -72,5 +72,6 @@ def _mark_photo(database: Database, job_id: int, photo: dict[str, Any], when: st
     width, height = photo["size"]
     with database.atomic() as connection:
         photo_id = add_photo(connection, job_id, sample_photo(), (width, height), when)
-        observed = with_photo(job.observed, photo_id) | photo["observed"]
+        marked = observed_of({"photo": photo["notes"] | {"id": photo_id}})
+        observed = replace(job.observed, photo=marked.photo)
         revise_job(connection, job, replace(job.state, observed=observed), Message("photo_marked"), when)

@@ -8,7 +8,7 @@ READINGS, DRIFT_G = 5, 0.3
 """So many of the last readings must agree within so much."""
 
 
-class Trouble(StrEnum):
+class ScaleTrouble(StrEnum):
     """Why there is no weight."""
 
     SILENT = "scale_silent"
@@ -23,7 +23,7 @@ class Weight:
     apart_g: float
 
 
-def weight_of(lines: Sequence[str]) -> Weight | Trouble:
+def weight_of(lines: Sequence[str]) -> Weight | ScaleTrouble:
     """What the last readings come to; why not, where they are none or do not agree.
 
     >>> weight_of(["G 251.0 S", "G 251.1 S", "G 251.1 S", "G 251.0 S", "G 251.1 S"])
@@ -33,10 +33,10 @@ def weight_of(lines: Sequence[str]) -> Weight | Trouble:
     """
     readings = [reading for line in lines[-READINGS:] if (reading := _grams(line)) is not None]
     if not readings:
-        return Trouble.SILENT
+        return ScaleTrouble.SILENT
     grams = sorted(value for value, steady in readings if steady)
     if len(grams) < READINGS or grams[-1] - grams[0] > DRIFT_G:
-        return Trouble.DRIFTS
+        return ScaleTrouble.DRIFTS
     return Weight(grams[READINGS // 2], round(grams[-1] - grams[0], 2))
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from lone_pike.core.messages import Message
 from lone_pike.formats.records.message_record import message_of
+from lone_pike.formats.records.observed import Observed, observed_of, record_of
 from lone_pike.store.bikes import IS_OPEN, Document
 from lone_pike.store.bin import hold_pieces, release_pieces
 from lone_pike.store.database import Database
@@ -20,12 +21,12 @@ class JobState:
 
     document: Document
     chosen_links: int | None
-    observed: dict[str, str]
+    observed: Observed
 
     @property
     def content(self) -> dict[str, Any]:
         """As it is kept."""
-        return {"document": self.document, "chosen_links": self.chosen_links, "observed": self.observed}
+        return {"document": self.document, "chosen_links": self.chosen_links, "observed": record_of(self.observed)}
 
 
 @dataclass(frozen=True)
@@ -57,7 +58,7 @@ class JobRow:
         return self.state.chosen_links
 
     @property
-    def observed(self) -> dict[str, str]:
+    def observed(self) -> Observed:
         """What was observed at the stand."""
         return self.state.observed
 
@@ -92,7 +93,7 @@ def open_job_of(connection: sqlite3.Connection, bike_id: int) -> int | None:
 
 def add_job(connection: sqlite3.Connection, bike_id: int, document: Document, now: str, complaint: str = "") -> int:
     """A new job on a bike. Returns: its id."""
-    state = JobState(document, None, {"complaint": complaint} if complaint else {})
+    state = JobState(document, None, Observed(complaint=complaint))
     history_id = begin(connection, "job", state.content, now)
     job = connection.execute(
         "INSERT INTO job (bike_id, history_id, complaint, opened_at) VALUES (?, ?, ?, ?)",
@@ -109,7 +110,7 @@ def state_at(connection: sqlite3.Connection, job: JobRow, revision_id: int | Non
 
 def state_of(revision: Revision) -> JobState:
     """What a job's revision holds."""
-    return JobState(**revision.content)
+    return _state(revision.content)
 
 
 def revise_job(connection: sqlite3.Connection, job: JobRow, state: JobState, message: Message, now: str) -> None:
@@ -132,7 +133,7 @@ def note_complaint(connection: sqlite3.Connection, job_id: int) -> None:
     connection.execute(
         "UPDATE job SET complaint = coalesce("
         "  (SELECT json_extract(revision.content, '$.observed.complaint') FROM history"
-        "   JOIN revision ON revision.id = history.revision_id WHERE history.id = job.history_id), complaint)"
+        "   JOIN revision ON revision.id = history.revision_id WHERE history.id = job.history_id), '')"
         " WHERE id = ?",
         (job_id,),
     )
@@ -163,8 +164,12 @@ def last_closed_job(database: Database, bike_id: int) -> int | None:
     return int(row["id"]) if row and row["closed_at"] else None
 
 
+def _state(content: dict[str, Any]) -> JobState:
+    return JobState(content["document"], content["chosen_links"], observed_of(content["observed"]))
+
+
 def _job(row: sqlite3.Row) -> JobRow:
     values = dict(row)
-    state = JobState(**json.loads(values.pop("content")))
-    values["complaint"] = state.observed.get("complaint", values["complaint"])
+    state = _state(json.loads(values.pop("content")))
+    values["complaint"] = state.observed.complaint
     return JobRow(**{**values, "state": state, "message": message_of(json.loads(row["message"]))})

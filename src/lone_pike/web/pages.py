@@ -15,7 +15,7 @@ from lone_pike.formats.records.shop import Shop
 from lone_pike.wording.joiners import JOINER_NAMES
 from lone_pike.wording.render import fault_line, fault_text, figure, render
 from lone_pike.wording.schools import FLAGS
-from lone_pike.wording.terms import GROUNDS, word_of
+from lone_pike.wording.terms import SAFETY_WORDS, word_of
 from lone_pike.wording.units import DisplayUnits
 
 PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"))
@@ -79,7 +79,7 @@ environment.filters.update(
     grown=grown,
     flag=FLAGS.__getitem__,
     joiner=JOINER_NAMES.__getitem__,
-    ground=GROUNDS.__getitem__,
+    safety=SAFETY_WORDS.__getitem__,
 )
 environment.globals.update(
     joiner_table=JOINERS, version=__version__, places=PLACES, today=lambda: date.today().isoformat()

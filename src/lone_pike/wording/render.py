@@ -3,7 +3,7 @@
 import json
 import re
 from dataclasses import dataclass
-from functools import cache, lru_cache
+from functools import cache
 from string import Formatter
 
 from lone_pike.core.bike.faults import Fault
@@ -152,12 +152,6 @@ def shown_raw(value: object) -> str:
         text = f"{value:g}" if isinstance(value, float) else json.dumps(value, default=str)
     text = "".join(char if char.isprintable() else "�" for char in text)
     return text if len(text) <= READ_SHOWN else text[: READ_SHOWN - 1] + "…"
-
-
-@lru_cache(maxsize=1)
-def placeholders() -> dict[str, frozenset[str]]:
-    """The values that each sentence takes, by its code."""
-    return {code: frozenset(re.findall(r"\{(\w+)", pattern)) for code, pattern in SENTENCES.items()}
 
 
 def _plain(value: Term | Raw | str) -> str:

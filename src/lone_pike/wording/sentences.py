@@ -173,7 +173,6 @@ ALLOWED = {
     "more_than_with_pulleys": "more than {low:.0} with these pulleys",
     "side_that_touches": "a side that the taut chain touches",
     "ends_with_count": "{keys:or} with {loose:loose}",
-    "without_this_key": "a bike without this key",
     "no_such_key": "no such key here",
     "drive_side_photo": "a photo of the drive side, the axle left of the crank",
     "a_new_one": "a new one",
@@ -251,7 +250,6 @@ HINTS = {
         "The chain does not reach the {run} idler from that side: try {other}, or measure its place again."
     ),
     "count_box_again": "Count the box again.",
-    "not_sized_yet": "This version does not size a bike with {what}.",
     "known_keys": "Known keys: {keys}.",
     "one_small_file": "A bike is one small file.",
     "later_version": "It is from a later version.",

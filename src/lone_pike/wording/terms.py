@@ -15,7 +15,7 @@ CAGE_CLASSES = {"short": "short", "medium": "medium", "long": "long"}
 TAKE_UPS = {kind: words.name for kind, words in KIND_WORDS.items()}
 
 LEAST_KIND_LETTERS = 3
-TASTES = {"middle": "in the middle", "forward": "far forward", "kilometres": "for most wear"}
+AXLE_PLACES = {"middle": "in the middle", "forward": "far forward", "kilometres": "for most wear"}
 WIDTHS = {"1/8": "1/8 in", "3/32": "3/32 in"}
 SUSPENSIONS = {"pivot": "one pivot", "table": "a table", "growth": "one figure"}
 MARKS = {
@@ -35,7 +35,7 @@ PRESSED = {mark: f"the {word}" for mark, word in MARKS.items()} | {
     "level_from": "one end of something level",
     "level_to": "its other end",
 }
-GROUNDS = {"safe": "safe", "short": "too short: breaks", "loose": "too long: hangs"}
+SAFETY_WORDS = {"safe": "safe", "short": "too short: breaks", "loose": "too long: hangs"}
 STATES = {"safe": "safe", "tight": "tight", "touching": "touching", "short": "short", "loose": "loose"}
 STEPS = {
     "noted": "Shock pressure noted, the rebound setting too",
@@ -105,12 +105,6 @@ TERMS: dict[str, dict[str, str]] = {
     },
     "loupe": {"ring": "ring", "idlers": "idlers", "cogs": "cogs"},
     "other_side": {"over": "under", "under": "over"},
-    "part": {
-        "boom": "a boom",
-        "search": "a search for ring and cog",
-        "pieces": "pieces beside the box",
-        "wear_percent": "a worn chain",
-    },
     "mark": MARKS,
     "pressed": PRESSED,
     "step": STEPS | PROVING | LED | JOINED,
@@ -121,7 +115,7 @@ TERMS: dict[str, dict[str, str]] = {
 
 CHOICES: dict[str, dict[str, str]] = {
     "take_up.type": TAKE_UPS,
-    "take_up.taste": TASTES,
+    "take_up.taste": AXLE_PLACES,
     "chain.width": WIDTHS,
     "chain.teeth_width": WIDTHS,
     "take_up.class": CAGE_CLASSES,

@@ -64,8 +64,8 @@ def _fitting(
 
 def _shock_message(observed: Observed, pressure_after: str | None) -> Message | None:
     """The shock's pressures for the bike's history. Raises: InvalidInput where one was noted and none put back."""
-    before = observed.get("pressure_before", "")
-    after = observed.get("pressure_after", "") if pressure_after is None else pressure_after.strip()
+    before = observed.pressure_before
+    after = observed.pressure_after if pressure_after is None else pressure_after.strip()
     if not before:
         return None
     if not after:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from lone_pike.core.messages import LengthUnit, Message
 from lone_pike.core.refusals import NotOpen, NotThere, Stale
 from lone_pike.formats.records.merging import Merge, differences, merge, message_with_merge
-from lone_pike.formats.records.observed import note_messages, notes_typed
+from lone_pike.formats.records.observed import merged, note_messages, notes_typed
 from lone_pike.formats.typed.measure_form import (
     EMPTY,
     SLOT_FROM,
@@ -67,11 +67,13 @@ def edit_job(database: Database, job_id: int, saw: int | None, make: Edit, now: 
     with database.atomic() as connection:
         newest = open_job(database, job_id)
         base = state_at(connection, newest, saw) or newest.state
-        merged = merge_states(base, newest.state, make(base))
-        if merged.state == newest.state:
+        together = merge_states(base, newest.state, make(base))
+        if together.state == newest.state:
             return newest
-        told = tell(edit_message(newest.state, merged.state))
-        revise_job(connection, newest, merged.state, message_with_merge(told, merged.measures, change_message), now)
+        message = tell(edit_message(newest.state, together.state))
+        revise_job(
+            connection, newest, together.state, message_with_merge(message, together.measures, change_message), now
+        )
         return job_there(database, job_id)
 
 
@@ -110,14 +112,14 @@ class MergedState:
 
 def merge_states(base: JobState, newest: JobState, mine: JobState) -> MergedState:
     """The newest state with what differs between the base and mine: measure by measure, note by note."""
-    was, is_now, told = (readings_of(state.document) for state in (base, newest, mine))
-    measures = merge(was, is_now, told, EMPTY)
+    was, is_now, mine_is = (readings_of(state.document) for state in (base, newest, mine))
+    measures = merge(was, is_now, mine_is, EMPTY)
     changed = {path: new for path, (_, new) in measures.mine.items()}
     return MergedState(
         JobState(
             document=with_readings(newest.document, changed) if changed else newest.document,
             chosen_links=mine.chosen_links if mine.chosen_links != base.chosen_links else newest.chosen_links,
-            observed=merge(base.observed, newest.observed, mine.observed, "").merged,
+            observed=merged(base.observed, newest.observed, mine.observed),
         ),
         measures,
     )

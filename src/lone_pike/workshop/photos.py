@@ -17,10 +17,8 @@ from lone_pike.formats.records.photo_notes import (
     A_RULER,
     RING_TEETH,
     PhotoNotes,
-    notes_of,
     scale_to_begin_with,
     with_mark,
-    with_photo,
     with_scale,
 )
 from lone_pike.formats.typed.measure_form import form_fields, readings_of, with_readings
@@ -67,13 +65,13 @@ def take_photo_in(
 
     Raises: NotThere, NotOpen.
     """
-    replaced = notes_of(job_there(database, job_id).observed) is not None
+    replaced = job_there(database, job_id).observed.photo is not None
 
     def with_new(base: JobState) -> JobState:
         """Written in the transaction that notes it: a photo that no job knows would never be seen again."""
         photo_id = add_photo(database.connection, job_id, file.image, (file.width, file.height), now)
         scale = A_RULER if with_ruler else scale_to_begin_with(base.document.get("rings"))
-        return replace(base, observed=with_scale(with_photo(base.observed, photo_id), scale, LengthUnit.MM))
+        return _with_photo(base, with_scale(PhotoNotes(photo_id), scale, LengthUnit.MM))
 
     message = Message("photo_replaced" if replaced else "photo_taken_in")
     edit_job(database, job_id, saw, with_new, now, lambda _: message)
@@ -88,7 +86,7 @@ def set_mark(database: Database, job_id: int, saw: int | None, mark: Mark, place
     kept = (min(max(place[0], 0.0), row.width), min(max(place[1], 0.0), row.height))
 
     def with_new(base: JobState) -> JobState:
-        return replace(base, observed=with_mark(base.observed, mark, kept))
+        return _with_photo(base, with_mark(base.observed.photo, mark, kept)) if base.observed.photo else base
 
     edit_job(database, job_id, saw, with_new, now, lambda _: Message("mark_set", mark=Term("mark", mark)))
 
@@ -104,7 +102,8 @@ def set_scale(
     ring_teeth, _ = photo_gear(job.document, photo_there(database, job).notes) or (RING_TEETH, 0)
 
     def with_new(base: JobState) -> JobState:
-        return replace(base, observed=with_scale(base.observed, dict(form), unit, ring_teeth))
+        notes = base.observed.photo
+        return _with_photo(base, with_scale(notes, form, unit, ring_teeth)) if notes else base
 
     edit_job(database, job_id, saw, with_new, now, lambda _: Message("scale_told"))
 
@@ -125,9 +124,13 @@ def take_measures(database: Database, job_id: int, saw: int | None, fields: Coll
     edit_job(database, job_id, saw, with_taken, now, lambda changes: Message("from_photo", changes=changes))
 
 
+def _with_photo(state: JobState, notes: PhotoNotes) -> JobState:
+    return replace(state, observed=replace(state.observed, photo=notes))
+
+
 def photo_of(database: Database, job: JobRow) -> JobPhoto | None:
     """The job's photo; None where it has none yet."""
-    notes = notes_of(job.observed)
+    notes = job.observed.photo
     row = photo_by_id(database, job.id, notes.photo_id) if notes else None
     return JobPhoto(notes, row) if notes and row else None
 

@@ -1,7 +1,7 @@
 """What all parts of the file stand on: their fixed sets, their common base, and errors of the trade's own rules."""
 
 from enum import StrEnum
-from typing import Annotated, Any, ClassVar
+from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field
 from pydantic_core import PydanticCustomError
@@ -79,9 +79,6 @@ class HouseRule(StrEnum):
 class Document(BaseModel):
     """Base of all parts of the file: frozen, and no unknown keys."""
 
-    not_sized_yet: ClassVar[tuple[str, ...]] = ()
-    """Keys of the file that this version knows but does not size."""
-
     model_config = ConfigDict(
         extra="forbid", frozen=True, strict=True, populate_by_name=True, allow_inf_nan=False, defer_build=True
     )
@@ -101,6 +98,6 @@ def trade_error(
     Parameters: at, the field below the one that is checked; allowed, where it is not just the field's bounds;
     hint, the code of what mends it, and values, what stands in that.
     """
-    told = Message(hint, **values) if hint else None
-    parts = {"allowed": allowed, "at": at, "read": read, "missing": missing, "hint": told}
+    hint_message = Message(hint, **values) if hint else None
+    parts = {"allowed": allowed, "at": at, "read": read, "missing": missing, "hint": hint_message}
     return PydanticCustomError("trade", "{at}", {"at": "", **{key: part for key, part in parts.items() if part}})

@@ -142,9 +142,9 @@ def measured(
     Parameters: letter, where the drawing shows it; usual, most and reach, its spread as in Spread, where it may be
     in doubt; allowed, the code of what is allowed where the bounds do not say it all, and limits that stand in it.
     """
-    told = {"kind": kind, "letter": letter, "usual": usual, "most": most, "reach": reach, "allowed": allowed}
-    told |= {"limits": list(limits)}
-    extra: dict[str, Any] = {name: value for name, value in told.items() if value}
+    given = {"kind": kind, "letter": letter, "usual": usual, "most": most, "reach": reach, "allowed": allowed}
+    given |= {"limits": list(limits)}
+    extra: dict[str, Any] = {name: value for name, value in given.items() if value}
     return Field(title=label, description=how, json_schema_extra=extra, **bounds)
 
 

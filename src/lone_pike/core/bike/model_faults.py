@@ -8,7 +8,7 @@ from pydantic_core import ErrorDetails
 
 from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput
 from lone_pike.core.bike.fields import ROW_TAGS, FieldSpec, fields_of, models_in, tag_of
-from lone_pike.core.messages import Message, Quantity, Raw, Term, Unit, number
+from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
 
 Location = Iterable[int | str]
 MOST_FAULTS = 40
@@ -20,11 +20,11 @@ def invalid_by_model(error: ValidationError, model: type[BaseModel]) -> InvalidI
     details = error.errors(include_url=False)
     faults = [_fault(detail, model) for detail in details[:MOST_FAULTS]]
     fields = {fault.field for fault in faults}
-    told = [fault for fault in faults if not any(field.startswith(f"{fault.field}.") for field in fields)]
+    kept = [fault for fault in faults if not any(field.startswith(f"{fault.field}.") for field in fields)]
     if len(details) > MOST_FAULTS:
         more = Message("more_faults", more=number(len(details) - MOST_FAULTS))
-        told.append(Fault("file", more, Message("json_schema")))
-    return InvalidInput(told)
+        kept.append(Fault("file", more, Message("json_schema")))
+    return InvalidInput(kept)
 
 
 def spec_at(place: str, model: type[BaseModel]) -> FieldSpec | None:
@@ -50,8 +50,8 @@ def _fault(detail: ErrorDetails, model: type[BaseModel]) -> Fault:
     at = ".".join(filter(None, [*path, context.get("at", "")]))
     if detail["type"] in ("union_tag_invalid", "union_tag_not_found"):
         at = f"{at}.type"
-        told = detail["input"].get("type") if isinstance(detail["input"], dict) else None
-        return Fault(at, Raw(told), _allowed(at, model))
+        tag = detail["input"].get("type") if isinstance(detail["input"], dict) else None
+        return Fault(at, Raw(tag), _allowed(at, model))
     if detail["type"] == "extra_forbidden":
         return _unknown_key(at, detail["input"], owner)
     spec = spec_at(at, model)
@@ -86,9 +86,6 @@ def _place(location: Location, model: type[BaseModel]) -> tuple[list[str], type[
 
 
 def _unknown_key(field: str, read: object, owner: type[BaseModel]) -> Fault:
-    key = field.rsplit(".", 1)[-1]
-    if key in getattr(owner, "not_sized_yet", ()):
-        return Fault(field, Raw(read), Message("without_this_key"), Message("not_sized_yet", what=Term("part", key)))
     return Fault(field, Raw(read), Message("no_such_key"), Message("known_keys", keys=_keys(owner)))
 
 

@@ -15,7 +15,7 @@ from lone_pike.core.messages import Message, mm
 SlackMm = Annotated[float, Field(ge=0, le=100)]
 
 
-class Taste(StrEnum):
+class AxlePlace(StrEnum):
     """Where the axle, or the crank, is best to stand of all places a count may put it."""
 
     MIDDLE = "middle"
@@ -51,9 +51,9 @@ class Standing(TakeUpDocument):
     )
 
     @property
-    def best(self) -> Taste:
+    def best(self) -> AxlePlace:
         """Where axle or crank is best to stand; as far forward as it goes where nobody chose."""
-        return Taste.FORWARD
+        return AxlePlace.FORWARD
 
     @property
     def crank_radius_mm(self) -> float:
@@ -94,8 +94,8 @@ class Slot(Standing):
         ge=150,
         le=2500,
     )
-    taste: Taste = measured(
-        Kind.CHOICE, "Axle best", "Where the axle is best to stand in its slot.", default=Taste.MIDDLE
+    taste: AxlePlace = measured(
+        Kind.CHOICE, "Axle best", "Where the axle is best to stand in its slot.", default=AxlePlace.MIDDLE
     )
 
     @model_validator(mode="after")
@@ -120,7 +120,7 @@ class Slot(Standing):
         return (self.min_mm + self.max_mm) / 2
 
     @property
-    def best(self) -> Taste:
+    def best(self) -> AxlePlace:
         """Where the axle is best to stand."""
         return self.taste
 
@@ -160,12 +160,12 @@ class Eccentric(Standing):
         ge=-180,
         le=180,
     )
-    taste: Taste = measured(
-        Kind.CHOICE, "Crank best", "Where the crank is best to stand on its circle.", default=Taste.MIDDLE
+    taste: AxlePlace = measured(
+        Kind.CHOICE, "Crank best", "Where the crank is best to stand on its circle.", default=AxlePlace.MIDDLE
     )
 
     @property
-    def best(self) -> Taste:
+    def best(self) -> AxlePlace:
         """Where the crank is best to stand."""
         return self.taste
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from math import cos, hypot, isfinite, sin
 
 from lone_pike.core.chain.path import Path
+from lone_pike.core.chain.stops import StopId
 
 Point = tuple[float, float]
 
@@ -13,8 +14,8 @@ Point = tuple[float, float]
 class Reach:
     """A straight run: the stops it leaves and comes to, and where it starts and ends, mm."""
 
-    leaves: str
-    comes_to: str
+    leaves: StopId
+    comes_to: StopId
     start: Point
     end: Point
 
@@ -53,7 +54,7 @@ def reaches_of(path: Path) -> list[Reach]:
     return reaches
 
 
-def meetings(path: Path, apart: str, back: str) -> Iterator[Meeting]:
+def meetings(path: Path, apart: StopId, back: StopId) -> Iterator[Meeting]:
     """Every run of the drive run with every one of the rest, where they are nearest.
 
     Two that meet at a wheel are met there, and are told only where they cross. Parameters: path, a loop of plain

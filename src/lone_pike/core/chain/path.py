@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.teeth import Number, bend_links, pitch_radius_mm
+from lone_pike.core.chain.stops import StopId
 
 TURN_RAD = 2 * np.pi
 QUARTER_RAD = TURN_RAD / 4
@@ -30,7 +31,7 @@ EPSILON = 1e-9
 class Stop:
     """One toothed wheel the chain passes, in the chain's direction of travel; an idler the taut chain may leave."""
 
-    name: str
+    name: StopId
     x_mm: Number
     y_mm: Number
     teeth: Number
@@ -66,23 +67,23 @@ class Path:
     wraps_rad: tuple[Number, ...]
     touched: tuple[Touched, ...]
 
-    def index(self, name: str) -> int:
+    def index(self, name: StopId) -> int:
         """Where the stop of that name stands in the loop."""
         return self._places[name]
 
     @cached_property
-    def _places(self) -> dict[str, int]:
+    def _places(self) -> dict[StopId, int]:
         return {stop.name: i for i, stop in enumerate(self.stops)}
 
-    def stop(self, name: str) -> Stop:
+    def stop(self, name: StopId) -> Stop:
         """The stop of that name."""
         return self.stops[self.index(name)]
 
-    def wrap_rad(self, name: str) -> Number:
+    def wrap_rad(self, name: StopId) -> Number:
         """How far the chain turns about a stop, radians."""
         return self.wraps_rad[self.index(name)]
 
-    def heading_into(self, name: str) -> Number:
+    def heading_into(self, name: StopId) -> Number:
         """Heading of the run that comes to a stop, radians."""
         return self.headings_rad[self.index(name) - 1]
 
@@ -235,7 +236,8 @@ def trace(stops: Sequence[Stop]) -> Path:
     Parameters: two stops or more, the first no idler. Returns: the Path; nan lengths where circles overlap
     (model, section 1).
 
-    >>> bare = trace([Stop("ring", 0.0, 0.0, 32, CLOCKWISE), Stop("cog", -438.0, 0.0, 50, CLOCKWISE)])
+    >>> from lone_pike.core.chain.stops import COG, RING
+    >>> bare = trace([Stop(RING, 0.0, 0.0, 32, CLOCKWISE), Stop(COG, -438.0, 0.0, 50, CLOCKWISE)])
     >>> round(float(bare.links), 4)
     110.2145
     """

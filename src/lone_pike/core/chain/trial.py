@@ -21,7 +21,7 @@ TOLD = {Verdict.RIGHT: "try_right", Verdict.SHORT: "try_short", Verdict.LONG: "t
 
 
 @dataclass(frozen=True)
-class Piece:
+class CutEnd:
     """A piece of chain: its links, and its first and last one."""
 
     links: int
@@ -37,16 +37,16 @@ class PushTrial:
     """
 
     joint: int
-    kept: Piece
-    rest: Piece
+    kept: CutEnd
+    rest: CutEnd
     closes_links: int | None
     verdict: Verdict
     message: Message
 
 
-def piece_of(first: End, start: int, end: int) -> Piece:
+def piece_of(first: End, start: int, end: int) -> CutEnd:
     """The links between two joints of a chain that begins with such a link."""
-    return Piece(end - start, link_kind(first, start + 1), link_kind(first, end))
+    return CutEnd(end - start, link_kind(first, start + 1), link_kind(first, end))
 
 
 def try_push(cut: Cut, joint: int, wanted_links: int) -> PushTrial | None:
@@ -57,9 +57,9 @@ def try_push(cut: Cut, joint: int, wanted_links: int) -> PushTrial | None:
 
     >>> from lone_pike.core.bike.joiners import JoinerKind
     >>> ends, off = (End.INNER, End.INNER), (End.OUTER, End.INNER)
-    >>> told = dict(trim_links=0, keep_links=115, keep_ends=ends, push_from_start=115, push_from_end=10)
-    >>> told |= dict(offcut_links=10, offcut_ends=off, joiner=JoinerKind.QUICK_LINK, joiner_links=1, offset_links=0)
-    >>> cut = Cut(box_links=125, first_end=End.INNER, missing_links=0, push_fully_out=True, **told)
+    >>> values = dict(trim_links=0, keep_links=115, keep_ends=ends, push_from_start=115, push_from_end=10)
+    >>> values |= dict(offcut_links=10, offcut_ends=off, joiner=JoinerKind.QUICK_LINK, joiner_links=1, offset_links=0)
+    >>> cut = Cut(box_links=125, first_end=End.INNER, missing_links=0, push_fully_out=True, **values)
     >>> [str(try_push(cut, joint, 116).verdict) for joint in (113, 114, 115, 117)]
     ['short', 'ends', 'right', 'long']
     """
@@ -74,8 +74,8 @@ def try_push(cut: Cut, joint: int, wanted_links: int) -> PushTrial | None:
     fits = kept.first is kept.last is End.INNER if cut.joiner_links else kept.first is not kept.last
     if not fits:
         ends = {"first": Term("end", kept.first), "last": Term("end", kept.last)}
-        told = Message("try_ends", joiner=Term("joiner", cut.joiner), **values, **ends)
-        return PushTrial(joint, kept, rest, None, Verdict.ENDS, told)
+        message = Message("try_ends", joiner=Term("joiner", cut.joiner), **values, **ends)
+        return PushTrial(joint, kept, rest, None, Verdict.ENDS, message)
     closes = kept.links + cut.joiner_links + cut.offset_links
     off = closes - wanted_links
     verdict = Verdict.RIGHT if off == 0 else Verdict.LONG if off > 0 else Verdict.SHORT

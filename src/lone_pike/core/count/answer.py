@@ -19,7 +19,7 @@ from lone_pike.core.count.sizing import CACHE_SIZE, Sizing, Window, size_bike
 from lone_pike.core.doubt.likelihood import Likelihood, likelihood_of
 from lone_pike.core.doubt.sensitivity import Sensitivity, ValidRange, sensitivity_of
 from lone_pike.core.messages import Message, links
-from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, Ground
+from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, Safety
 
 WINDOW_DECIDES = "window"
 
@@ -78,9 +78,9 @@ class Answer:
         """The count the window recommends, whatever was decided."""
         return self.sizing.recommended_links
 
-    def ground(self, count: int) -> Ground:
+    def safety(self, count: int) -> Safety:
         """What a count stands on."""
-        return self.sizing.ground(count)
+        return self.sizing.safety(count)
 
     def meaning(self, count: int) -> Message:
         """What a count does at both ends."""

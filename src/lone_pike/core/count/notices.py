@@ -13,7 +13,7 @@ from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.doubt.sensitivity import ValidRange
 from lone_pike.core.messages import Message, Quantity, Unit, deg, links, mm, number, teeth
 from lone_pike.core.motion.suspension import axle_path
-from lone_pike.core.take_up.protocol import Capacity, Gear, Ground
+from lone_pike.core.take_up.protocol import Capacity, Gear, Safety
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ def answer_notices(
     if bike.joiner is JoinerKind.QUICK_LINK and bike.speeds > limit("quick_link_cogs"):
         cogs = Quantity(bike.speeds, Unit.COGS)
         notices.append(Notice("joiner_speeds", Message("joiner_speeds", cogs=cogs)))
-    if decided_by != "window" and sizing.ground(count) is not Ground.SAFE:
+    if decided_by != "window" and sizing.safety(count) is not Safety.SAFE:
         notices.append(Notice("conflict", _conflict(sizing, count, decided_by)))
     notices += _rating_notices(capacity)
     notices += _turn_notices(bike)

@@ -20,7 +20,7 @@ from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
 from lone_pike.core.motion.poses import bare_stops, gears_of
 from lone_pike.core.take_up.kinds import arm_in
-from lone_pike.core.take_up.protocol import Ground, clock_of
+from lone_pike.core.take_up.protocol import Safety, clock_of
 
 LESS_THAN_A_PAIR = 0.05
 """A change of teeth that asks for this much of a step too many still takes the step below."""
@@ -43,80 +43,80 @@ class Vote:
 
 
 @dataclass(frozen=True)
-class Say:
+class SchoolCount:
     """A school's count before it is judged."""
 
     links: int
     rule: Message
 
 
-School = Callable[[Sizing], Say | None]
+School = Callable[[Sizing], SchoolCount | None]
 
 
 def bare_wrap_and_pairs(pairs: int) -> School:
     """The wrap round big/big without the derailleur, up to a joinable count, and so many pairs."""
 
-    def school(sizing: Sizing) -> Say:
+    def school(sizing: Sizing) -> SchoolCount:
         wrap = joins_at(sizing.bike.chain, sizing.bare_wrap_links)
         added = pairs * LINKS_PER_PAIR
         values = {"bare": links(sizing.bare_wrap_links), "joins_at": links(wrap), "added": links(added)}
         if sizing.bike.derailleur.extended:
             more = links(LINKS_PER_PAIR)
-            return Say(wrap + added + LINKS_PER_PAIR, Message("bare_wrap_and_extender", more=more, **values))
-        return Say(wrap + added, Message("bare_wrap_and", **values))
+            return SchoolCount(wrap + added + LINKS_PER_PAIR, Message("bare_wrap_and_extender", more=more, **values))
+        return SchoolCount(wrap + added, Message("bare_wrap_and", **values))
 
     return school
 
 
-def overlap_floor(sizing: Sizing) -> Say:
+def overlap_floor(sizing: Sizing) -> SchoolCount:
     """The ends must overlap by a pair at the bare wrap: a floor, not a size."""
     count = joins_at(sizing.bike.chain, sizing.bare_wrap_links) + LINKS_PER_PAIR
-    return Say(count, Message("overlap_floor", overlap=links(LINKS_PER_PAIR)))
+    return SchoolCount(count, Message("overlap_floor", overlap=links(LINKS_PER_PAIR)))
 
 
-def formula(sizing: Sizing) -> Say:
+def formula(sizing: Sizing) -> SchoolCount:
     """Inches: twice the chainstay, a quarter of ring and cog, and one; a desk estimate."""
     bike = sizing.bike
     inches = 2 * bike.chainstay_length_mm / INCH_MM + bike.largest_ring / 4 + bike.largest_cog / 4 + 1
     count = joinable_at_or_above(inches * INCH_MM / PITCH_MM, LINKS_PER_PAIR)
-    return Say(count, Message("formula", length=Quantity(inches, Unit.INCHES), up_to=links(count)))
+    return SchoolCount(count, Message("formula", length=Quantity(inches, Unit.INCHES), up_to=links(count)))
 
 
-def cage_vertical(sizing: Sizing) -> Say | None:
+def cage_vertical(sizing: Sizing) -> SchoolCount | None:
     """Largest ring and smallest cog: pulleys plumb, one above the other; none where an idler stands in their way."""
     ring, cog = sizing.bike.largest_ring, sizing.bike.smallest_cog
     plumb = sizing.cage.plumb_links(ring, cog)
     if math.isnan(plumb):
         return None
     count = joins_nearest(sizing.bike.chain, plumb)
-    return Say(count, Message("pulleys_plumb", gear=_gear(ring, cog), at=links(plumb)))
+    return SchoolCount(count, Message("pulleys_plumb", gear=_gear(ring, cog), at=links(plumb)))
 
 
-def slack_test(sizing: Sizing) -> Say | None:
+def slack_test(sizing: Sizing) -> SchoolCount | None:
     """Small/small, at rest: the longest count at which the return run just stays off the guide pulley."""
     longest = longest_clear(sizing.cage)
     if longest is None:
         return None
     count, air_mm = longest
     code = "longest_off_guide_finger" if air_mm >= limit("finger_air") else "longest_off_guide"
-    return Say(count, Message(code, air=mm(air_mm)))
+    return SchoolCount(count, Message(code, air=mm(air_mm)))
 
 
-def least_tension(sizing: Sizing) -> Say:
+def least_tension(sizing: Sizing) -> SchoolCount:
     """Small/small, at rest: the first count, counted down from slack, at which the cage takes any tension."""
-    return Say(longest_in_tension(sizing.cage), Message("longest_in_tension"))
+    return SchoolCount(longest_in_tension(sizing.cage), Message("longest_in_tension"))
 
 
-def cage_clock(sizing: Sizing) -> Say | None:
+def cage_clock(sizing: Sizing) -> SchoolCount | None:
     """Long bikes, big/big at rest: the cage points to half past four to five on the clock."""
     bike = sizing.bike
     if not bike.boom and all(idler.run is Run.DRIVE for idler in bike.idlers):
         return None
     nearest = nearest_to_clock(sizing.cage)
-    return nearest and Say(nearest[0], Message("cage_points_to", clock=clock_of(nearest[1])))
+    return nearest and SchoolCount(nearest[0], Message("cage_points_to", clock=clock_of(nearest[1])))
 
 
-def makers_sheet(sizing: Sizing) -> Say | None:
+def makers_sheet(sizing: Sizing) -> SchoolCount | None:
     """What the maker's sheet adds to the bare wrap, or its total, as the next count that joins; it outranks the others.
 
     Raises: InvalidInput where no chain of that total goes round this bike.
@@ -134,30 +134,32 @@ def makers_sheet(sizing: Sizing) -> Say | None:
     values = {"total": links(sheet)} if total else {"added": links(sheet), "joins_at": links(wrap)}
     code = "sheet_total" if total else "sheet_adds"
     if count == (sheet if total else wrap + sheet):
-        return Say(count, Message(code, **values))
-    return Say(count, Message(f"{code}_joins", count=links(count), **values))
+        return SchoolCount(count, Message(code, **values))
+    return SchoolCount(count, Message(f"{code}_joins", count=links(count), **values))
 
 
-def old_chain(sizing: Sizing) -> Say | None:
+def old_chain(sizing: Sizing) -> SchoolCount | None:
     """The count that came off, if it was right; with a new cog or ring, what their change asks for on top."""
     old = sizing.bike.old_chain
     if old is None:
         return None
     if not old.was_right:
-        return Say(old.links, Message("old_was_wrong"))
+        return SchoolCount(old.links, Message("old_was_wrong"))
     grown = _grown(sizing, old)
     unknown = tuple(Term("changed_part", part) for part in old.changed if part not in grown)
     if unknown:
-        return Say(old.links, Message("old_parts_changed", parts=unknown))
+        return SchoolCount(old.links, Message("old_parts_changed", parts=unknown))
     if not grown:
-        return Say(old.links, Message("old_may_be_copied"))
+        return SchoolCount(old.links, Message("old_may_be_copied"))
     asked = _asked_links(sizing, old)
     more = math.ceil(asked / sizing.step_links - LESS_THAN_A_PAIR) * sizing.step_links
-    told = Message("teeth_ask", grown=tuple(grown.values()), asked=links(asked))
+    asked_message = Message("teeth_ask", grown=tuple(grown.values()), asked=links(asked))
     if not more:
-        return Say(old.links, Message("old_may_stay", told=told, old=links(old.links)))
+        return SchoolCount(old.links, Message("old_may_stay", told=asked_message, old=links(old.links)))
     code = "old_and_more" if more > 0 else "old_and_less"
-    return Say(old.links + more, Message(code, told=told, change=links(abs(more)), old=links(old.links)))
+    return SchoolCount(
+        old.links + more, Message(code, told=asked_message, change=links(abs(more)), old=links(old.links))
+    )
 
 
 def _grown(sizing: Sizing, old: OldChain) -> dict[ChangedPart, Message]:
@@ -183,7 +185,7 @@ def _asked_links(sizing: Sizing, old: OldChain) -> float:
     return float(now - then)
 
 
-def sized_at_rest(sizing: Sizing) -> Say | None:
+def sized_at_rest(sizing: Sizing) -> SchoolCount | None:
     """What this very bike would get if its suspension were left standing at rest."""
     bike = sizing.bike
     if not bike.suspension:
@@ -191,18 +193,18 @@ def sized_at_rest(sizing: Sizing) -> Say | None:
     count = size_at(bike, 0.0).recommended_links
     missing = sizing.recommended_links - count
     if missing <= 0:
-        return Say(count, Message("same_at_rest" if not missing else "more_at_rest"))
+        return SchoolCount(count, Message("same_at_rest" if not missing else "more_at_rest"))
     too_short = sizing.travels_mm[sizing.cage.reserves_deg(count) < bike.limits.least_reserve_deg]
     values = {"missing": links(missing), "advised": links(sizing.recommended_links)}
     if not len(too_short):
-        return Say(count, Message("short_at_rest_yet_safe", **values))
-    return Say(count, Message("short_at_rest", first=mm(float(too_short.min())), **values))
+        return SchoolCount(count, Message("short_at_rest_yet_safe", **values))
+    return SchoolCount(count, Message("short_at_rest", first=mm(float(too_short.min())), **values))
 
 
-def arm_at_half(sizing: Sizing) -> Say:
+def arm_at_half(sizing: Sizing) -> SchoolCount:
     """A sprung arm half way of its forward movement, at rest."""
     half = arm_in(sizing.take_up).half_links()
-    return Say(joins_nearest(sizing.bike.chain, half), Message("arm_at_half", at=links(half)))
+    return SchoolCount(joins_nearest(sizing.bike.chain, half), Message("arm_at_half", at=links(half)))
 
 
 SCHOOLS: dict[str, School] = {
@@ -228,7 +230,7 @@ def votes_of(sizing: Sizing) -> tuple[Vote, ...]:
         Vote(
             name,
             say.links,
-            inside=sizing.ground(say.links) is Ground.SAFE and say.links % sizing.step_links == 0,
+            inside=sizing.safety(say.links) is Safety.SAFE and say.links % sizing.step_links == 0,
             rule=say.rule,
             meaning=sizing.take_up.meaning(say.links),
         )

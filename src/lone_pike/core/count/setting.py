@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.limits import PITCH_MM, limit
-from lone_pike.core.take_up.protocol import Place
+from lone_pike.core.take_up.protocol import GearPlace
 from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
 from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.core.take_up.wheels_apart import links_round, span_mm
@@ -20,7 +20,7 @@ class Setting:
     wheels as far apart as they were measured.
     """
 
-    place: Place
+    place: GearPlace
     taut_mm: float
     from_mm: float
     to_mm: float

@@ -11,10 +11,10 @@ from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import step_links
 from lone_pike.core.chain.path import trace
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops, end_gears, gears_of, poses_of
-from lone_pike.core.route.routing import Trouble, route_troubles
+from lone_pike.core.route.routing import RouteTrouble, route_troubles
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 from lone_pike.core.take_up.kinds import cage_in, fixed_in, take_up_of
-from lone_pike.core.take_up.protocol import Ground, Margins, TakeUp, ground_of
+from lone_pike.core.take_up.protocol import Margins, Safety, TakeUp, safety_of
 from lone_pike.core.take_up.standing import FixedCentres
 
 EVEN_TRAVELS, NEAR_WORST = 9, 3
@@ -38,7 +38,7 @@ class Sizing:
     poses: Poses
     take_up: TakeUp
     in_reach: Margins
-    troubles: tuple[Trouble, ...] = ()
+    troubles: tuple[RouteTrouble, ...] = ()
     """What is to be told of the chain's route over its idlers."""
 
     @property
@@ -96,9 +96,9 @@ class Sizing:
             return self.in_reach.of(counts)
         return self.take_up.margins(counts)
 
-    def ground(self, count: int) -> Ground:
+    def safety(self, count: int) -> Safety:
         """What a count stands on."""
-        return ground_of(*self.take_up.kept(count))
+        return safety_of(*self.take_up.kept(count))
 
     def worst_travels_mm(self, count: int) -> Array:
         """Where on the travel a count is nearest to either end, and its two ends: a wrong measure moves the worst."""
@@ -133,7 +133,7 @@ def size_in(bike: Bike, travels_mm: Array, poses: Poses, gears: Gears) -> Sizing
     """The bike in poses of its own, one for each travel."""
     take_up = take_up_of(bike, poses, gears)
     in_reach = take_up.margins(take_up.counts_in_reach())
-    troubles: tuple[Trouble, ...] = ()
+    troubles: tuple[RouteTrouble, ...] = ()
     if bike.idlers:
         troubles = route_troubles(cage_in(take_up), in_reach.safe_counts or [in_reach.recommended])
     return Sizing(bike, travels_mm, poses, take_up, in_reach, troubles)
@@ -153,4 +153,4 @@ def travels_to_size(bike: Bike) -> Array:
     near = [every_mm[max(0, i - NEAR_WORST) : i + NEAR_WORST + 1] for i in turning]
     travels_mm = np.sort(np.concatenate([np.linspace(0, bike.travel_mm, EVEN_TRAVELS), *near]))
     # The library's own search for unique values loads a module that nothing else here needs.
-    return travels_mm[np.append(True, np.diff(travels_mm) > 0)]
+    return np.asarray(travels_mm[np.append(True, np.diff(travels_mm) > 0)])

@@ -114,12 +114,12 @@ def _missed(
     if not ranges:
         return ()
     edges = np.array([(-(one.less or 0.0), one.more or 0.0) for one in ranges.values()])
-    told = np.array([(one.less is not None, one.more is not None) for one in ranges.values()])
+    has_edge = np.array([(one.less is not None, one.more is not None) for one in ranges.values()])
     inward = np.where(np.abs(edges) > BESIDE, INWARD, 0.0)
     places = np.concatenate([edges + inward, edges - INWARD], axis=1)
     margins = _margins(bike, tuple(ranges), places, near, travels_mm)
     stands = (margins.best == MIDDLE).reshape(-1, 2, 2)
-    both_are = (stands[:, 0] & ~stands[:, 1] | ~told).all(axis=1)
+    both_are = (stands[:, 0] & ~stands[:, 1] | ~has_edge).all(axis=1)
     return tuple(measure for measure, are in zip(ranges, both_are.tolist(), strict=True) if not are)
 
 

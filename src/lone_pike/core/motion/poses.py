@@ -16,10 +16,9 @@ from lone_pike.core.bike.measures import Errors, error_of, idler_measure, least_
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
 from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Stop
+from lone_pike.core.chain.stops import COG, RING, StopRole, idler_id
 from lone_pike.core.messages import Message, Raw, Term, mm, number
 from lone_pike.core.motion.suspension import AxlePath, axle_path
-
-RING, COG = "ring", "cog"
 
 
 @dataclass(frozen=True)
@@ -138,23 +137,13 @@ def cog_stop(poses: Poses, gears: Gears) -> Stop:
     return Stop(COG, poses.axle_x_mm, poses.axle_y_mm, gears.cog_teeth, CLOCKWISE)
 
 
-def idler_name(run: Run, place: int) -> str:
-    """The name of an idler's stop, by its run and its place there, counted from the front."""
-    return f"{run} idler {place}"
-
-
-def idler_stop_name(runs: Sequence[Run], i: int) -> str:
-    """The name of an idler's stop, by the runs of all of them and its place in the list."""
-    return idler_name(runs[i], runs[: i + 1].count(runs[i]))
-
-
 def _idlers(bike: Bike, run: Run, heights_mm: Sequence[Number]) -> tuple[Stop, ...]:
     """The idlers of a run, front to back. Over a drive idler or under a return one the chain winds clockwise."""
     on_run = [pair for pair in zip(bike.idlers, heights_mm, strict=True) if pair[0].run is run]
     clockwise = {Run.DRIVE: Side.OVER, Run.RETURN: Side.UNDER}[run]
     return tuple(
         Stop(
-            name=idler_name(run, i),
+            name=idler_id(run, i),
             x_mm=idler.at_mm[0],
             y_mm=height_mm,
             teeth=idler.teeth,
@@ -190,10 +179,10 @@ def _misplaced_idlers(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
     for i, idler in enumerate(named):
         x_mm, y_mm = idler.at_mm
         place, read = f"idlers.{i}.at_mm", Raw(list(idler.at_mm))
-        others: list[tuple[str, int, float]] = [
-            ("ring", bike.largest_ring, float(np.hypot(x_mm, y_mm))),
-            ("cog", bike.largest_cog, float(np.hypot(axle.x_mm - x_mm, axle.y_mm - y_mm).min())),
-            *(("idler", one.teeth, dist(one.at_mm, idler.at_mm)) for one in named[:i]),
+        others: list[tuple[StopRole, int, float]] = [
+            (StopRole.RING, bike.largest_ring, float(np.hypot(x_mm, y_mm))),
+            (StopRole.COG, bike.largest_cog, float(np.hypot(axle.x_mm - x_mm, axle.y_mm - y_mm).min())),
+            *((StopRole.IDLER, one.teeth, dist(one.at_mm, idler.at_mm)) for one in named[:i]),
         ]
         for wheel, teeth, away_mm in others:
             least = tip_radius_mm(teeth) + tip_radius_mm(idler.teeth)

@@ -22,7 +22,7 @@ STEEPEST_ARM = sin(atan(limit("steepest_growth")))
 class AxlePath:
     """The axle at T travels, each array (T,), or (V, T) for V sets of errors.
 
-    Place in mm, and how far the arm has swung from rest, radians.
+    AxleAt in mm, and how far the arm has swung from rest, radians.
     """
 
     travel_mm: Array
@@ -51,10 +51,10 @@ def axle_path(bike: Bike, travel_mm: Array, errors: Errors | None = None) -> Axl
     return PATHS[suspension.type](suspension, rest, travel_mm, errors)
 
 
-Place = tuple[float | Array, float | Array]
+AxleAt = tuple[float | Array, float | Array]
 
 
-def _at_rest(bike: Bike, errors: Errors | None) -> Place:
+def _at_rest(bike: Bike, errors: Errors | None) -> AxleAt:
     """The axle at rest: as far off and as high as measured, and as both may be off."""
     x_mm, y_mm = bike.axle_xy_mm
     if not errors or not {"chainstay_mm", "axle_height_mm"} & set(errors):
@@ -74,20 +74,20 @@ def _leg(long_mm: float | Array, short_mm: float | Array) -> Array:
     return np.asarray(np.sqrt(np.maximum(np.square(long_mm) - np.square(short_mm), 1.0)))
 
 
-def _along_table(suspension: TableSuspension, rest: Place, travel_mm: Array, errors: Errors | None) -> AxlePath:
+def _along_table(suspension: TableSuspension, rest: AxleAt, travel_mm: Array, errors: Errors | None) -> AxlePath:
     at_mm, rows_mm, *_ = np.array(suspension.points, dtype=float).T
     chainstay_mm = _read_off(at_mm, rows_mm, travel_mm) + error_of(errors, "chainstay_mm")
     path = _at_distance(rest, travel_mm, chainstay_mm, errors)
     return replace(path, swing_rad=_carried_rad(suspension, path.swing_rad, travel_mm, errors))
 
 
-def _by_growth(suspension: GrowthSuspension, rest: Place, travel_mm: Array, errors: Errors | None) -> AxlePath:
+def _by_growth(suspension: GrowthSuspension, rest: AxleAt, travel_mm: Array, errors: Errors | None) -> AxlePath:
     full_mm = suspension.travel_mm
     growth = (suspension.growth_mm + error_of(errors, "growth_mm")) * travel_mm / full_mm
     return _at_distance(rest, _risen(full_mm, travel_mm, errors), np.hypot(*rest) + growth, errors)
 
 
-def _about_pivot(suspension: PivotSuspension, rest: Place, travel_mm: Array, errors: Errors | None) -> AxlePath:
+def _about_pivot(suspension: PivotSuspension, rest: AxleAt, travel_mm: Array, errors: Errors | None) -> AxlePath:
     rise_mm = _risen(suspension.travel_mm, travel_mm, errors)
     pivot_x = suspension.pivot_mm[0] + error_of(errors, "pivot_x_mm")
     pivot_y = suspension.pivot_mm[1] + error_of(errors, "pivot_y_mm")
@@ -101,7 +101,7 @@ def _about_pivot(suspension: PivotSuspension, rest: Place, travel_mm: Array, err
     return AxlePath(rise_mm, pivot_x + back, rest[1] + rise_mm, _nearest_turn(swing))
 
 
-def _at_distance(rest: Place, rise_mm: Array, chainstay_mm: Array, errors: Errors | None) -> AxlePath:
+def _at_distance(rest: AxleAt, rise_mm: Array, chainstay_mm: Array, errors: Errors | None) -> AxlePath:
     y_mm = rest[1] + rise_mm
     if not errors and (np.abs(y_mm) >= 0.95 * chainstay_mm).any():
         raise invalid("suspension.travel_mm", mm(float(rise_mm.max())), Message("travel_below_chainstay"))

@@ -10,7 +10,7 @@ from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.crossing import Point, reaches_of
 from lone_pike.core.chain.path import Path
-from lone_pike.core.motion.poses import COG, RING
+from lone_pike.core.chain.stops import COG, RING, StopId
 from lone_pike.core.route.tubes import in_tubes_links, stops_links
 
 Stretch = tuple[float, float]
@@ -29,7 +29,7 @@ class JoinerPlace:
 
     at_links: float
     at_mm: Point | None
-    between: tuple[str, str] | None
+    between: tuple[StopId, StopId] | None
     in_tube: bool
     on_drive_run: bool
 
@@ -40,11 +40,6 @@ class Placing:
 
     order: tuple[int, ...]
     joiners: tuple[JoinerPlace, ...]
-
-    @property
-    def is_free(self) -> bool:
-        """Whether no joiner lies in a tube or on a wheel."""
-        return all(one.between and not one.in_tube for one in self.joiners)
 
 
 def place_joiners(bike: Bike, path: Path, runs_links: tuple[float, ...], *, fixed_order: bool = False) -> Placing:

@@ -17,17 +17,18 @@ from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
 from lone_pike.core.chain.crossing import Point, away_mm, meetings, reaches_of
 from lone_pike.core.chain.path import Path
+from lone_pike.core.chain.stops import COG, GUIDE, RING, TENSION, StopId, idler_of
 from lone_pike.core.messages import Message, Raw, Term, deg, mm, number
-from lone_pike.core.motion.poses import COG, RING, end_gears, idler_name, idler_stop_name, idlers_on, poses_as_told
+from lone_pike.core.motion.poses import end_gears, idlers_on, poses_as_told
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
-from lone_pike.core.take_up.caged_loop import GUIDE, TENSION, cage_measures, caged_loop
+from lone_pike.core.take_up.caged_loop import cage_measures, caged_loop
 
 DRAFT_CAGE_RAD = np.radians(np.arange(-30.0, 100.0, 10.0))
 DRAFT_PLUMB = 3
 
 
 @dataclass(frozen=True)
-class Trouble:
+class RouteTrouble:
     """Something about the route to look at again: what, where, its sentence; its fault where it refuses the bike."""
 
     code: str
@@ -41,10 +42,10 @@ class Draft:
     """A route that may be wrong: its loop in big/big with the cage hanging, where there is one, and its troubles."""
 
     path: Path | None
-    troubles: tuple[Trouble, ...]
+    troubles: tuple[RouteTrouble, ...]
 
 
-def route_troubles(cage: Cage, counts: list[int]) -> tuple[Trouble, ...]:
+def route_troubles(cage: Cage, counts: list[int]) -> tuple[RouteTrouble, ...]:
     """What is to be told of the route at the counts that might be cut to.
 
     Raises: InvalidInput with all that contradicts the run of the chain.
@@ -71,7 +72,7 @@ def drafted(bike: Bike) -> Draft:
     return Draft(hanging[BIG] if reaches_of(hanging[BIG]) else None, tuple(troubles))
 
 
-def _troubles(bike: Bike, running: Path, resting: Sequence[Path]) -> Iterator[Trouble]:
+def _troubles(bike: Bike, running: Path, resting: Sequence[Path]) -> Iterator[RouteTrouble]:
     """All troubles: of each idler over all of its loops, of the runs in big/big and small/small."""
     for i, idler in enumerate(bike.idlers):
         yield from _of_idler(bike, running, i, idler)
@@ -79,37 +80,37 @@ def _troubles(bike: Bike, running: Path, resting: Sequence[Path]) -> Iterator[Tr
     yield from _once_each([*_between_runs(bike, resting), *_through_idlers(bike, resting)])
 
 
-def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[Trouble]:
+def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTrouble]:
     """An idler that the chain never touches, hardly turns at, or goes more than half round."""
-    place, named = path.index(idler_stop_name(bike.idler_runs, i)), _named(bike, i)
+    place, named = path.index(idler_of(bike.idler_runs, i)), _named(bike, i)
     other = Term("other_side", idler.chain)
     if not np.any(path.touched[place]):
         hint = Message("idler_not_reached", run=Term("run", idler.run), other=other)
         fault = Fault(f"idlers.{i}.chain", Term("side", idler.chain), Message("side_that_touches"), hint)
-        yield Trouble("not_reached", idler.at_mm, Message("route_not_reached", idler=named, other=other), fault)
+        yield RouteTrouble("not_reached", idler.at_mm, Message("route_not_reached", idler=named, other=other), fault)
         return
     most = float(np.degrees(np.fmax.reduce(np.where(path.touched[place], path.wraps_rad[place], 0.0), axis=None)))
     if most < limit("least_idler_wrap"):
-        yield Trouble("idle", idler.at_mm, Message("route_idle", idler=named, wrap=deg(most)))
+        yield RouteTrouble("idle", idler.at_mm, Message("route_idle", idler=named, wrap=deg(most)))
     if most > limit("most_idler_wrap"):
-        yield Trouble("wound", idler.at_mm, Message("route_wound", idler=named, other=other, wrap=deg(most)))
+        yield RouteTrouble("wound", idler.at_mm, Message("route_wound", idler=named, other=other, wrap=deg(most)))
 
 
-def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[Trouble]:
+def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTrouble]:
     """An idler that the cage would swing into."""
     x_mm, y_mm = idler.at_mm
     for pulley, teeth in ((GUIDE, bike.caged.guide_teeth), (TENSION, bike.caged.tension_teeth)):
         stop, least = path.stop(pulley), tip_radius_mm(teeth) + tip_radius_mm(idler.teeth)
         if np.any(np.hypot(stop.x_mm - x_mm, stop.y_mm - y_mm) <= least):
-            wheel = Term("stop", pulley)
+            wheel = Term("stop", pulley.role)
             allowed = Message("idler_away_from", low=mm(least), wheel=wheel)
             fault = Fault(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, Message("idler_overlaps", wheel=wheel))
-            told = Message("route_in_the_way", idler=_named(bike, i), wheel=wheel)
-            yield Trouble("in_the_way", idler.at_mm, told, fault)
+            message = Message("route_in_the_way", idler=_named(bike, i), wheel=wheel)
+            yield RouteTrouble("in_the_way", idler.at_mm, message, fault)
             return
 
 
-def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[Trouble]:
+def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
     """Runs that cross; and where none do, the two that pass nearest, if nearer than a chain is high."""
     met = [[*meetings(path, COG, RING)] for path in paths]
     crossed = next((crossing for each in met if (crossing := [one for one in each if not one.apart_mm])), [])
@@ -119,36 +120,35 @@ def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[Trouble]:
             "second": stop_message(bike.idler_runs, meeting.second.leaves),
         }
         fault = Fault("idlers", Message("runs_cross", **runs), Message("runs_apart"), Message("figure_of_eight"))
-        yield Trouble("crossed", meeting.at_mm, Message("route_crossed"), fault)
+        yield RouteTrouble("crossed", meeting.at_mm, Message("route_crossed"), fault)
     nearest = min((one for each in met for one in each), key=lambda each: each.apart_mm, default=None)
     if nearest and 0 < nearest.apart_mm < limit("plate_height"):
         i = min(range(len(bike.idlers)), key=lambda each: dist(bike.idlers[each].at_mm, nearest.at_mm))
         values = {"apart": mm(nearest.apart_mm), "high": mm(limit("plate_height"))}
-        told = Message("route_rubbing", idler=_named(bike, i), **values)
-        yield Trouble("rubbing", nearest.at_mm, told)
+        message = Message("route_rubbing", idler=_named(bike, i), **values)
+        yield RouteTrouble("rubbing", nearest.at_mm, message)
 
 
-def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[Trouble]:
+def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
     """A run that passes through an idler of the other run."""
     for path in paths:
         for i, idler in enumerate(bike.idlers):
-            own = {idler_name(idler.run, place) for place in range(1, len(bike.idlers) + 1)}
             for run in reaches_of(path):
                 ends = (run.leaves, run.comes_to)
-                is_other_run = own.isdisjoint(ends) and _run_of(*ends) is not idler.run
+                is_other_run = idler.run not in {stop.run for stop in ends} and _run_of(*ends) is not idler.run
                 if is_other_run and away_mm(idler.at_mm, run) < pitch_radius_mm(idler.teeth):
                     named = _named(bike, i)
-                    told = Message("route_through", run=stop_message(bike.idler_runs, run.leaves), idler=named)
-                    yield Trouble("through", idler.at_mm, told)
+                    message = Message("route_through", run=stop_message(bike.idler_runs, run.leaves), idler=named)
+                    yield RouteTrouble("through", idler.at_mm, message)
 
 
-def _run_of(leaves: str, comes_to: str) -> Run:
+def _run_of(leaves: StopId, comes_to: StopId) -> Run:
     """Whether a straight run belongs to the drive run or to the return run."""
-    drive = leaves == COG or comes_to == RING or leaves.startswith(f"{Run.DRIVE} ")
+    drive = leaves == COG or comes_to == RING or leaves.run is Run.DRIVE
     return Run.DRIVE if drive else Run.RETURN
 
 
-def _once_each(troubles: Sequence[Trouble]) -> Iterator[Trouble]:
+def _once_each(troubles: Sequence[RouteTrouble]) -> Iterator[RouteTrouble]:
     """Each sentence once at each place, for both end gears tell the same."""
     seen: list[tuple[Message, Point]] = []
     for trouble in troubles:
@@ -157,10 +157,10 @@ def _once_each(troubles: Sequence[Trouble]) -> Iterator[Trouble]:
             yield trouble
 
 
-def _of_fault(bike: Bike, fault: Fault) -> Trouble:
+def _of_fault(bike: Bike, fault: Fault) -> RouteTrouble:
     """What an idler's own place is at fault for."""
     i = int(fault.field.split(".")[1])
-    return Trouble("misplaced", bike.idlers[i].at_mm, Message("route_misplaced", idler=_named(bike, i)), fault)
+    return RouteTrouble("misplaced", bike.idlers[i].at_mm, Message("route_misplaced", idler=_named(bike, i)), fault)
 
 
 def _named(bike: Bike, i: int) -> Message:
@@ -169,15 +169,14 @@ def _named(bike: Bike, i: int) -> Message:
 
 def idler_message(runs: Sequence[Run], i: int) -> Message:
     """The name of one of the idlers that are on these runs, by its place among all of them."""
-    return stop_message(runs, idler_stop_name(runs, i))
+    return stop_message(runs, idler_of(runs, i))
 
 
-def stop_message(runs: Sequence[Run], name: str) -> Message:
+def stop_message(runs: Sequence[Run], stop: StopId) -> Message:
     """A stop of a bike whose idlers are on these runs: an idler by its run, and its place where that has several."""
-    for run in Run:
-        places = list(runs).count(run)
-        for place in range(1, places + 1):
-            if name == idler_name(run, place):
-                code = "idler_of_run" if places > 1 else "only_idler_of_run"
-                return Message(code, run=Term("run", run), **({"place": number(place)} if places > 1 else {}))
-    return Message("the_stop", stop=Term("stop", name))
+    if stop.run is None:
+        return Message("the_stop", stop=Term("stop", stop.role))
+    run = Term("run", stop.run)
+    if list(runs).count(stop.run) > 1:
+        return Message("idler_of_run", run=run, place=number(stop.place))
+    return Message("only_idler_of_run", run=run)

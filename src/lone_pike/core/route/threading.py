@@ -10,12 +10,11 @@ from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.chain.path import CLOCKWISE, Path
+from lone_pike.core.chain.stops import COG, GUIDE, RING, TENSION, StopId
 from lone_pike.core.messages import Message, Term, Value, number
-from lone_pike.core.motion.poses import COG, RING
 from lone_pike.core.route.placing import Placing, place_joiners
 from lone_pike.core.route.routing import stop_message
 from lone_pike.core.route.tubes import in_tubes_links, stops_links, tube_fits
-from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
 from lone_pike.core.take_up.kinds import kind_of
 
 TAB, FRONT = "tab", "front"
@@ -29,7 +28,7 @@ class WalkStep:
     key: str
     message: Message
     wrong: Message | None = None
-    stop: str = ""
+    stop: StopId | None = None
     from_links: float | None = None
 
 
@@ -78,15 +77,15 @@ def _round(bike: Bike, path: Path) -> Iterator[WalkStep]:
         yield from _in_tubes(bike, path, {name, after})
 
 
-def _in_tubes(bike: Bike, path: Path, between: set[str]) -> Iterator[WalkStep]:
+def _in_tubes(bike: Bike, path: Path, between: set[StopId]) -> Iterator[WalkStep]:
     """The tubes on the straight part between two stops."""
     for fit, (start, _) in zip(tube_fits(bike, path), in_tubes_links(bike, path), strict=True):
         if {fit.rear_wheel, fit.front_wheel} == between:
             message = Message("walk_tube", run=Term("run", fit.tube.run))
-            yield WalkStep(f"tube_{fit.place}", message, None, "", start)
+            yield WalkStep(f"tube_{fit.place}", message, None, None, start)
 
 
-def _at_stop(bike: Bike, path: Path, name: str, start: float) -> Iterator[WalkStep]:
+def _at_stop(bike: Bike, path: Path, name: StopId, start: float) -> Iterator[WalkStep]:
     """What is done at one stop."""
     if name == COG:
         yield WalkStep("cog", Message("walk_cog"), None, name, start)
@@ -103,15 +102,14 @@ def _at_stop(bike: Bike, path: Path, name: str, start: float) -> Iterator[WalkSt
         elif bike.take_up.serves_range:
             yield WalkStep("wide", Message("walk_wide_narrow"), None, name, start)
     else:
-        run, place = name.split(" idler ")
-        over = (path.stop(name).wind == CLOCKWISE) == (run == Run.DRIVE)
+        over = (path.stop(name).wind == CLOCKWISE) == (name.run is Run.DRIVE)
         values: dict[str, Value] = {
             "idler": stop_message(bike.idler_runs, name),
             "side": Term("side", "over" if over else "under"),
             "other": Term("side", "under" if over else "over"),
         }
         right, wrong = (Message(code, **values) for code in ("walk_idler", "walk_idler_wrong"))
-        yield WalkStep(f"{run}_{place}", right, wrong, name, start)
+        yield WalkStep(f"{name.run}_{name.place}", right, wrong, name, start)
 
 
 def _after(bike: Bike) -> Iterator[WalkStep]:

@@ -9,8 +9,8 @@ from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.parts import Tube
 from lone_pike.core.chain.crossing import Point, Reach, reaches_of
 from lone_pike.core.chain.path import TURN_RAD, Path, Stop
+from lone_pike.core.chain.stops import COG, RING, StopId
 from lone_pike.core.messages import Message, Term, Value, mm, number
-from lone_pike.core.motion.poses import COG, RING
 
 
 @dataclass(frozen=True)
@@ -25,8 +25,8 @@ class TubeFit:
     place: int
     front: Point
     rear: Point
-    front_wheel: str
-    rear_wheel: str
+    front_wheel: StopId
+    rear_wheel: StopId
     front_spare_mm: float
     rear_spare_mm: float
 
@@ -49,17 +49,19 @@ class TubeFit:
     def messages(self) -> tuple[Message, ...]:
         """What is to be done with it, in a sentence each."""
         values: dict[str, Value] = {"run": Term("run", self.tube.run), "place": number(self.place)}
-        told = []
+        messages = []
         if self.cut_front_mm + self.cut_rear_mm >= self.tube.length_mm:
-            told.append(Message("tube_no_room", **values))
+            messages.append(Message("tube_no_room", **values))
         else:
             if self.cut_front_mm:
-                told.append(Message("tube_cut_front", cut=mm(self.cut_front_mm), **values))
+                messages.append(Message("tube_cut_front", cut=mm(self.cut_front_mm), **values))
             if self.cut_rear_mm:
-                told.append(Message("tube_cut_rear", cut=mm(self.cut_rear_mm), **values))
+                messages.append(Message("tube_cut_rear", cut=mm(self.cut_rear_mm), **values))
         if self.is_narrow:
-            told.append(Message("tube_narrow", bore=mm(self.tube.inner_mm), least=mm(limit("tube_inner")), **values))
-        return tuple(told)
+            messages.append(
+                Message("tube_narrow", bore=mm(self.tube.inner_mm), least=mm(limit("tube_inner")), **values)
+            )
+        return tuple(messages)
 
 
 def tube_fits(bike: Bike, path: Path) -> tuple[TubeFit, ...]:

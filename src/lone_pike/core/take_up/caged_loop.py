@@ -27,10 +27,9 @@ from lone_pike.core.chain.path import (
     within_turn,
     wraps_rad,
 )
+from lone_pike.core.chain.stops import GUIDE, TENSION
 from lone_pike.core.messages import Message, mm
 from lone_pike.core.motion.poses import Gears, Poses, cog_stop, ring_stop
-
-GUIDE, TENSION = "guide pulley", "tension pulley"
 
 
 @dataclass(frozen=True)

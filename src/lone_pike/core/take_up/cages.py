@@ -7,10 +7,11 @@ import numpy as np
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.measures import Errors
+from lone_pike.core.chain.stops import TENSION
 from lone_pike.core.messages import Message, Term, number
 from lone_pike.core.motion.poses import Gears, Poses, all_gears
 from lone_pike.core.take_up.cage import Cage
-from lone_pike.core.take_up.caged_loop import TENSION, cage_measures, caged_loop
+from lone_pike.core.take_up.caged_loop import cage_measures, caged_loop
 from lone_pike.core.take_up.sweep import sweep_of
 
 Turning = TypeVar("Turning", bound=Cage)
@@ -26,7 +27,7 @@ def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None, kind:
         _, gear = np.argwhere(~sweep.runs)[0]
         ring, cog = map(number, all_gears(bike)[gear])
         hint = Message("cage_never_runs", gear=Message("gear", ring=ring, cog=cog))
-        read = Term("stop", TENSION)
+        read = Term("stop", TENSION.role)
         raise invalid("take_up", read, Message("a_cage_that_runs"), hint)
     return kind(bike, poses, sweep, gears)
 

@@ -19,7 +19,7 @@ from lone_pike.core.chain.path import Path
 from lone_pike.core.messages import Message, number
 
 
-class Ground(StrEnum):
+class Safety(StrEnum):
     """What a count stands on."""
 
     SAFE = "safe"
@@ -86,7 +86,7 @@ class Fit:
 
 
 @dataclass(frozen=True)
-class Place:
+class GearPlace:
     """Where axle or crank stands in one gear with the chain taut, mm: the centre distance, the room before the near end
     and before the far one; crank_deg on an eccentric, forward of straight down."""
 
@@ -182,16 +182,16 @@ class Margins:
         """The safe counts of the bike as measured."""
         return [count for count, is_safe in zip(self.counts, self.safe.tolist()[0], strict=True) if is_safe]
 
-    def ground(self, count: int) -> Ground:
+    def safety(self, count: int) -> Safety:
         """What a count of the bike as measured stands on."""
-        return ground_of(*self.kept(count))
+        return safety_of(*self.kept(count))
 
 
-def ground_of(at_short: float, at_long: float) -> Ground:
+def safety_of(at_short: float, at_long: float) -> Safety:
     """What a count stands on, by what it keeps at its short and its long end."""
     if at_short < 0:
-        return Ground.SHORT
-    return Ground.SAFE if at_long >= 0 else Ground.LOOSE
+        return Safety.SHORT
+    return Safety.SAFE if at_long >= 0 else Safety.LOOSE
 
 
 def stay_out_message(gears: tuple[Gear, ...]) -> Message:

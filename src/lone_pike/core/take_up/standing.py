@@ -16,13 +16,14 @@ from lone_pike.core.bike.base import COG_SIZES, RING_SIZES
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.bike.take_up import Moves
-from lone_pike.core.bike.take_ups import Standing, Taste, standing_part
+from lone_pike.core.bike.take_ups import AxlePlace, Standing, standing_part
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import as_new_links, joins_at, step_links
 from lone_pike.core.chain.path import CLOCKWISE, Path, Stop, trace
+from lone_pike.core.chain.stops import COG, RING
 from lone_pike.core.messages import Message, links, mm
-from lone_pike.core.motion.poses import COG, RING, Gears
-from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Place, Trial, ground_of
+from lone_pike.core.motion.poses import Gears
+from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearPlace, GearState, Margins, Trial, safety_of
 from lone_pike.core.take_up.wheels_apart import links_round, taut_centre_mm
 
 SHOWN_BEYOND = 4
@@ -35,9 +36,9 @@ MEANINGS: dict[Moves, tuple[str, str, str]] = {
     Moves.NOTHING: ("none_too_short", "none_too_long", "none_holds"),
 }
 BEST = {
-    Taste.MIDDLE: "nearest_to_middle",
-    Taste.FORWARD: "nearest_to_forward",
-    Taste.KILOMETRES: "nearest_to_kilometres",
+    AxlePlace.MIDDLE: "nearest_to_middle",
+    AxlePlace.FORWARD: "nearest_to_forward",
+    AxlePlace.KILOMETRES: "nearest_to_kilometres",
 }
 """What is told of a count by what stands, and where it is best to stand."""
 
@@ -103,12 +104,12 @@ class FixedCentres:
         """Room before the near end and before the far one, mm, the least of all gears; wanted by taste."""
         centres = np.broadcast_to(self.centres_mm(counts), (variants or 1, len(self.wheels.ring_teeth[0]), len(counts)))
         ahead, behind = (centres - self.near_mm).min(axis=1), (self.far_mm - centres).min(axis=1)
-        forward = self._taste is not Taste.MIDDLE
+        forward = self._taste is not AxlePlace.MIDDLE
         length_mm = float((self.far_mm - self.near_mm)[0].min())
         return Margins(tuple(counts), ahead, behind, 0.0 if forward else length_mm / 2)
 
     @property
-    def _taste(self) -> Taste:
+    def _taste(self) -> AxlePlace:
         """Where axle or crank is best to stand; as near as it goes where nothing moves."""
         return self.part.best
 
@@ -154,21 +155,21 @@ class FixedCentres:
         centres = self.centres_mm([count])[0, :, 0]
         ahead, behind = centres - self.near_mm[0, :, 0], self.far_mm[0, :, 0] - centres
         return tuple(
-            Gear(ring, cog, None, None, None, None, GearState(ground_of(a, b)), None)
+            Gear(ring, cog, None, None, None, None, GearState(safety_of(a, b)), None)
             for (ring, cog), a, b in zip(self.gear_teeth, ahead.tolist(), behind.tolist(), strict=True)
         )
 
-    def places(self, count: int) -> tuple[Place, ...]:
+    def places(self, count: int) -> tuple[GearPlace, ...]:
         """Where axle or crank stands in each gear with a count taut."""
         (places,) = self.places_of([count])
         return places
 
-    def places_of(self, counts: Sequence[int]) -> list[tuple[Place, ...]]:
+    def places_of(self, counts: Sequence[int]) -> list[tuple[GearPlace, ...]]:
         """The same for each of several counts, all solved at once."""
         near, far = self.near_mm[0, :, 0].tolist(), self.far_mm[0, :, 0].tolist()
         return [
             tuple(
-                Place(ring, cog, centre, centre - first, last - centre, self.crank_deg(centre))
+                GearPlace(ring, cog, centre, centre - first, last - centre, self.crank_deg(centre))
                 for (ring, cog), centre, first, last in zip(self.gear_teeth, centres, near, far, strict=True)
             )
             for centres in self.centres_mm(counts)[0].T.tolist()

@@ -69,7 +69,7 @@ def gear_message(gear: Gear) -> Message:
     ring, cog, state = number(gear.ring), number(gear.cog), Term("state", gear.state)
     if gear.clock is None or gear.reserve_deg is None:
         return Message("no_rest_in_gear", ring=ring, cog=cog, state=state)
-    told: dict[str, Value] = {
+    values: dict[str, Value] = {
         "ring": ring,
         "cog": cog,
         "state": state,
@@ -77,5 +77,5 @@ def gear_message(gear: Gear) -> Message:
         "reserve": deg(gear.reserve_deg),
     }
     if gear.rest_clock and gear.rest_clock != gear.clock:
-        return Message("cage_on_travel", rest=gear.rest_clock, **told)
-    return Message("cage_in_gear", **told)
+        return Message("cage_on_travel", rest=gear.rest_clock, **values)
+    return Message("cage_in_gear", **values)

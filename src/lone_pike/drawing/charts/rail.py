@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from lone_pike.core.count.answer import Answer
 from lone_pike.core.messages import Message
 from lone_pike.core.messages import links as in_links
-from lone_pike.core.take_up.protocol import Ground
+from lone_pike.core.take_up.protocol import Safety
 
 FEWEST, MOST, FARTHEST = 9, 13, 10
 WIDTH, HEIGHT = 1000, 112
@@ -31,12 +31,12 @@ class Flag:
 
 
 @dataclass(frozen=True)
-class Place:
+class RailPlace:
     """One joinable count on the rail; x in the rail's own units."""
 
     links: int
     x: float
-    ground: Ground
+    safety: Safety
     chosen: bool
     recommended: bool
     flags: tuple[Flag, ...]
@@ -51,7 +51,7 @@ class Rail:
     width: int
     height: int
     width_of_place: float
-    places: tuple[Place, ...]
+    places: tuple[RailPlace, ...]
 
 
 def rail(answer: Answer, chosen_links: int, names: Mapping[str, str], other: Answer | None = None) -> Rail:
@@ -69,10 +69,10 @@ def rail(answer: Answer, chosen_links: int, names: Mapping[str, str], other: Ans
         HEIGHT,
         width,
         tuple(
-            Place(
+            RailPlace(
                 links=links,
                 x=round(i * width, 1),
-                ground=margins.ground(links),
+                safety=margins.safety(links),
                 chosen=links == chosen_links,
                 recommended=links == answer.links,
                 flags=tuple(flags.get(links, ())),

@@ -140,7 +140,7 @@ def close_up(cut: Cut) -> Strip | None:
 
 
 @dataclass(frozen=True)
-class Piece:
+class DrawnPiece:
     """A loose piece in one row, as it lies in the bin; more is how many links it has beyond those drawn."""
 
     width: float
@@ -151,7 +151,7 @@ class Piece:
     more: int
 
 
-def piece(links: int, first_end: End) -> Piece:
+def piece(links: int, first_end: End) -> DrawnPiece:
     """A piece by its count and the kind of its first link."""
     drawn = min(links, LONGEST_PIECE_LINKS)
     order = np.arange(drawn)
@@ -160,7 +160,7 @@ def piece(links: int, first_end: End) -> Piece:
     shapes = plain_shapes(starts, starts + np.array([PITCH_MM, 0.0]), np.array([kind is End.INNER for kind in kinds]))
     more = links - drawn
     width = 10.0 + drawn * PITCH_MM + (12.0 if more else 0.0)
-    return Piece(width, shapes, links, first_end, link_kind(first_end, links), more)
+    return DrawnPiece(width, shapes, links, first_end, link_kind(first_end, links), more)
 
 
 def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float, title: str) -> Strip:

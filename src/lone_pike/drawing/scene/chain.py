@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.chain.path import TURN_RAD, Path
+from lone_pike.core.chain.stops import StopId
 from lone_pike.drawing.svg import Points, dots, shapes, tenths
 
 OUTER_HALF_MM, INNER_HALF_MM = 4.3, 4.0
@@ -18,7 +19,7 @@ WAIST = 0.76
 class Loop:
     """One traced loop as plain numbers: per stop its name, centre, signed radius, teeth, wrap and the run after it."""
 
-    names: tuple[str, ...]
+    names: tuple[StopId, ...]
     centres_mm: Points
     radii_mm: NDArray[np.float64]
     teeth: NDArray[np.float64]

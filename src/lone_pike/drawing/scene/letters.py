@@ -7,8 +7,7 @@ import numpy as np
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.teeth import pitch_radius_mm
-from lone_pike.core.motion.poses import COG
-from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
+from lone_pike.core.chain.stops import COG, GUIDE, TENSION
 from lone_pike.drawing.scene.chain import Loop
 from lone_pike.drawing.scene.instruments import caliper, ruler
 from lone_pike.drawing.svg import polyline

@@ -11,13 +11,12 @@ from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
+from lone_pike.core.chain.stops import COG, GUIDE, TENSION
 from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.messages import links as in_links
 from lone_pike.core.messages import number as bare_number
-from lone_pike.core.motion.poses import COG
 from lone_pike.core.route.tubes import tube_fits
-from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.scene.bicycle import Bicycle, bicycle, capsule
 from lone_pike.drawing.scene.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets

@@ -6,10 +6,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from lone_pike.core.chain.path import Path, Stop, trace
+from lone_pike.core.chain.stops import GUIDE, RING, TENSION, StopId
 from lone_pike.core.count.sizing import Sizing
-from lone_pike.core.motion.poses import RING
 from lone_pike.core.route.threading import FRONT, TAB, Walk, WalkStep
-from lone_pike.core.take_up.caged_loop import GUIDE, TENSION
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.scene.bicycle import capsule
 from lone_pike.drawing.scene.chain import ChainShapes, chain_shapes, loop_of, parted_shapes, rivets
@@ -66,7 +65,7 @@ def threaded_view(sizing: Sizing, gear: Gear, links: int, walk: Walk, step: Walk
 
 def ways_past(sizing: Sizing, gear: Gear, links: int, step: WalkStep) -> Ways | None:
     """The two ways past a step's place; None where only one is known."""
-    if step.wrong is None:
+    if step.wrong is None or step.stop is None:
         return None
     right = _resting(sizing, gear, links)
     stop = right.stop(step.stop)
@@ -77,7 +76,7 @@ def ways_past(sizing: Sizing, gear: Gear, links: int, step: WalkStep) -> Ways | 
     guard = _guard(right, step)
     shift = step.key == FRONT
     return Ways(
-        view_box=_box(right, step),
+        view_box=_box(right, step, step.stop),
         ways=(
             _way(right, guard, over=True, is_right=True),
             _way(wrong, _guard(right, step, aside_mm=26.0) if shift else guard, over=shift, is_right=False),
@@ -107,9 +106,9 @@ def _way(path: Path, guard: str, *, over: bool, is_right: bool) -> Way:
     )
 
 
-def _box(path: Path, step: WalkStep) -> str:
-    """A square about the place."""
-    stop = path.stop(step.stop)
+def _box(path: Path, step: WalkStep, at: StopId) -> str:
+    """A square about the stop of a step."""
+    stop = path.stop(at)
     x, y, half = float(stop.x_mm), float(stop.y_mm), abs(float(stop.signed_radius_mm)) + AROUND_MM
     if step.key == TAB:
         x, y = _between_pulleys(path)

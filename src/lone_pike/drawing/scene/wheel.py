@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import TURN_RAD
+from lone_pike.core.chain.stops import StopId
 from lone_pike.drawing.scene.chain import Loop
 from lone_pike.drawing.svg import Points, number, shapes, tenths
 
@@ -32,11 +33,18 @@ def wheels_of(loop: Loop, rivet_points: Points) -> tuple[Wheel, ...]:
     """The wheels of all stops, their gullets under the rivets seated there."""
     turns_deg = -np.degrees(_seats_rad(loop, rivet_points))
     return tuple(
-        Wheel(name, outline(round(teeth)), number(x_mm), number(-y_mm), f"{turn:.2f}")
-        for name, (x_mm, y_mm), teeth, turn in zip(
+        Wheel(
+            f"{stop.role} {stop.run or ''}".strip(), outline(round(teeth)), number(x_mm), number(-y_mm), f"{turn:.2f}"
+        )
+        for stop, (x_mm, y_mm), teeth, turn in zip(
             loop.names, loop.centres_mm.tolist(), loop.teeth, turns_deg.tolist(), strict=True
         )
     )
+
+
+def _classes(stop: StopId) -> str:
+    """What a wheel is for, as the classes that its picture has."""
+    return f"{stop.role} {stop.run}" if stop.run else str(stop.role)
 
 
 @lru_cache(maxsize=128)

@@ -13,13 +13,13 @@ from lone_pike.core.count.search import WEARS_PERCENT, Combination
 from lone_pike.core.messages import Message, Quantity, Raw
 from lone_pike.formats.records.message_record import values_of
 
-Say = Callable[[Message], str]
+Render = Callable[[Message], str]
 """Puts a message into words."""
 
 JOINER_FIELDS = ("joiner", "joiner_links", "offset_links")
 
 
-def answer_json(answer: Answer, say: Say) -> dict[str, Any]:
+def answer_json(answer: Answer, say: Render) -> dict[str, Any]:
     """The whole answer as plain data; wherever it speaks, code, text and values."""
     chainstay = answer.valid_ranges.get("chainstay_mm")
     return {
@@ -48,7 +48,7 @@ def answer_json(answer: Answer, say: Say) -> dict[str, Any]:
     }
 
 
-def message_json(message: Message, say: Say) -> dict[str, Any]:
+def message_json(message: Message, say: Render) -> dict[str, Any]:
     """A message with its text."""
     return {"code": message.code, "text": say(message), "values": values_of(message)}
 
@@ -63,18 +63,18 @@ def fault_json(fault: Fault, words: tuple[str, str, str]) -> dict[str, Any]:
 
 def _combination(one: Combination) -> dict[str, Any]:
     """A combination of a search; its slack after each wear, in percent."""
-    told = asdict(one)
-    worn = told.pop("worn_slack_mm")
-    return told | {"worn_slack_mm": dict(zip(map(str, WEARS_PERCENT), worn, strict=True))}
+    data = asdict(one)
+    worn = data.pop("worn_slack_mm")
+    return data | {"worn_slack_mm": dict(zip(map(str, WEARS_PERCENT), worn, strict=True))}
 
 
-def _vote(vote: Vote, say: Say) -> dict[str, Any]:
-    told = {"school": vote.school, "links": vote.links, "inside": vote.inside}
+def _vote(vote: Vote, say: Render) -> dict[str, Any]:
+    data = {"school": vote.school, "links": vote.links, "inside": vote.inside}
     values = values_of(vote.rule) | values_of(vote.meaning)
-    return told | {"why": say(vote.why), "code": vote.rule.code, "meaning": vote.meaning.code, "values": values}
+    return data | {"why": say(vote.why), "code": vote.rule.code, "meaning": vote.meaning.code, "values": values}
 
 
-def _notice(notice: Notice, say: Say) -> dict[str, Any]:
+def _notice(notice: Notice, say: Render) -> dict[str, Any]:
     return message_json(notice.message, say) | {"code": notice.code}
 
 
@@ -85,12 +85,12 @@ def _cut(answer: Answer) -> dict[str, Any] | None:
         return None
     joiner = {"kind": str(answer.bike.joiner), "links": JOINERS[answer.bike.joiner].links}
     offset = [{"kind": "offset_link", "links": 1}] * (answer.links % 2)
-    told = {name: value for name, value in asdict(cut).items() if name not in JOINER_FIELDS} if cut else {}
+    data = {name: value for name, value in asdict(cut).items() if name not in JOINER_FIELDS} if cut else {}
     if plan:
-        told |= {"push_from_start": None, "push_from_end": None, "missing_links": 0}
-        told |= {"keep_links": sum(run.links for run in plan)}
-        told |= {"offcut_links": sum(run.piece.links - run.links for run in plan)}
+        data |= {"push_from_start": None, "push_from_end": None, "missing_links": 0}
+        data |= {"keep_links": sum(run.links for run in plan)}
+        data |= {"offcut_links": sum(run.piece.links - run.links for run in plan)}
         pieces = [{"piece": run.piece.place, "start": run.start, "keep_links": run.links} for run in plan]
-        return told | {"pieces": pieces, "joiners": [joiner] * len(plan) + offset}
-    piece = {"piece": 0, "start": told["trim_links"], "keep_links": told["keep_links"]}
-    return told | {"pieces": [piece], "joiners": [joiner, *offset]}
+        return data | {"pieces": pieces, "joiners": [joiner] * len(plan) + offset}
+    piece = {"piece": 0, "start": data["trim_links"], "keep_links": data["keep_links"]}
+    return data | {"pieces": [piece], "joiners": [joiner, *offset]}

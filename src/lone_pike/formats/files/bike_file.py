@@ -53,10 +53,10 @@ def bike_from_document(document: Any) -> Bike:
 
 def _missing_axle(document: dict[str, Any], error: InvalidInput) -> list[Fault]:
     """That no chainstay is told, also where other faults kept the model from asking: all that is missing at once."""
-    told = any(document.get(key) is not None for key in AXLE)
+    has_axle = any(document.get(key) is not None for key in AXLE)
     take_up = document.get("take_up")
     slotted = isinstance(take_up, dict) and take_up.get("type") == "slot"
-    if told or slotted or any(fault.field in AXLE for fault in error.faults):
+    if has_axle or slotted or any(fault.field in AXLE for fault in error.faults):
         return []
     return [Fault("chainstay_mm", NOTHING, Message("one_of_both", keys=AXLE))]
 

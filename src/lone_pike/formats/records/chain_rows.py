@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Any
 
-from lone_pike.core.chain.trial import Piece
+from lone_pike.core.chain.trial import CutEnd
 
 Document = dict[str, Any]
 BOX = ("box_links", "box_includes_joiner", "box_ends")
@@ -29,7 +29,7 @@ def with_pieces(document: Document, pieces: Sequence[dict[str, Any]], *, without
     return {**document, "chain": chain | ({"pieces": list(pieces)} if pieces else {})}
 
 
-def cut_into(document: Document, piece: int, made: Sequence[Piece]) -> Document:
+def cut_into(document: Document, piece: int, made: Sequence[CutEnd]) -> Document:
     """The document after a cut of one piece at hand: 0 the box, 1 the first beside it."""
     rows = pieces_in(document)
     cut = document.get("chain", {}) if piece == 0 else rows[piece - 1]

@@ -25,13 +25,13 @@ class Merge(Generic[Value]):
 
 
 def message_with_merge(
-    told: Message, merged: Merge[Value], tell: Callable[[dict[str, Change[Value]]], Message]
+    message: Message, merged: Merge[Value], tell: Callable[[dict[str, Change[Value]]], Message]
 ) -> Message:
     """What my edit says of itself, with what another tab changed in the meantime, as tell puts that."""
     if not merged.elsewhere or not merged.mine:
-        return told
+        return message
     code = "mine_stands" if merged.clashes else "both_kept"
-    return Message("with_merge", changes=told, merge=Message(code, changes=tell(merged.elsewhere)))
+    return Message("with_merge", changes=message, merge=Message(code, changes=tell(merged.elsewhere)))
 
 
 def differences(before: Mapping[str, Value], after: Mapping[str, Value], nothing: Value) -> dict[str, Change[Value]]:

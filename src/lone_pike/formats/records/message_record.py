@@ -48,8 +48,8 @@ def _plain(value: Value) -> Any:
 
 def _kept(value: Value) -> Any:
     if isinstance(value, Quantity):
-        told = {str(value.unit) or "number": value.value}
-        return told | ({"spread": value.spread} if value.spread else {})
+        record = {str(value.unit) or "number": value.value}
+        return record | ({"spread": value.spread} if value.spread else {})
     if isinstance(value, Message):
         return record_of(value)
     if isinstance(value, Term):

@@ -1,11 +1,12 @@
-"""What is noted at the stand while a suspension is measured by hand: steps done, and the shock's pressures."""
+"""What was observed at the stand and is no measure of the bike: complaint, pressures, steps done, the side photo."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass, fields, replace
+from typing import Any
 
 from lone_pike.core.messages import Message, Term, Value, number
-from lone_pike.formats.records.merging import differences
-
-Observed = dict[str, str]
+from lone_pike.formats.records.merging import differences, merge
+from lone_pike.formats.records.photo_notes import PhotoNotes, photo_parts, photo_recorded
 
 STEPS = ("noted", "empty", "compressed", "wrapped", "back")
 """Steps in the order of the work, by the name they are kept under."""
@@ -31,38 +32,76 @@ TICKED = {"steps": STEPS, "proved": PROVING, "led": LED, "threaded": THREADED, "
 OPEN_ENDED = ("threaded",)
 """Lists of which each bike has its own part."""
 
-
-NOTES = ("complaint", "pressure_before", "pressure_after", *TICKED)
-PREFIX = "observed."
+WRITTEN = ("complaint", "pressure_before", "pressure_after")
+PREFIX, PHOTO = "observed.", "photo"
 LONGEST_NOTE = 200
 
 
+@dataclass(frozen=True)
+class Observed:
+    """Everything observed on one job: texts as they were typed, the steps that are ticked, the photo's marks."""
+
+    complaint: str = ""
+    pressure_before: str = ""
+    pressure_after: str = ""
+    steps: tuple[str, ...] = ()
+    proved: tuple[str, ...] = ()
+    led: tuple[str, ...] = ()
+    threaded: tuple[str, ...] = ()
+    joined: tuple[str, ...] = ()
+    photo: PhotoNotes | None = None
+
+    def done(self, name: str) -> tuple[str, ...]:
+        """The steps of a list that are ticked."""
+        ticked: tuple[str, ...] = getattr(self, name)
+        return ticked
+
+
+def observed_of(record: Mapping[str, Any]) -> Observed:
+    """What a record of the data file holds; older ones have their lists as text, and a key for each mark.
+
+    >>> observed_of({"steps": "noted, empty"}).steps, observed_of({"steps": ["noted"]}).steps
+    (('noted', 'empty'), ('noted',))
+    """
+    ticked: dict[str, Any] = {name: _ticked(name, record.get(name, ())) for name in TICKED}
+    written: dict[str, Any] = {name: str(record.get(name, "")) for name in WRITTEN}
+    return Observed(**written, **ticked, photo=photo_recorded(record))
+
+
+def record_of(observed: Observed) -> dict[str, Any]:
+    """What was observed as it is kept; what is empty is left out."""
+    return _nested({name: list(one) if isinstance(one, tuple) else one for name, one in _parts(observed).items()})
+
+
 def notes_typed(form: Mapping[str, str], base: Observed) -> Observed:
-    """The notes with what a form tells of them; emptied ones are taken out."""
-    told = {name: form[PREFIX + name].strip()[:LONGEST_NOTE] for name in NOTES if PREFIX + name in form}
-    return {name: text for name, text in {**base, **told}.items() if text}
+    """The notes with what a form changes of them."""
+    sent = {key.removeprefix(PREFIX): text for key, text in form.items() if key.startswith(PREFIX)}
+    written: dict[str, Any] = {name: sent[name].strip()[:LONGEST_NOTE] for name in WRITTEN if name in sent}
+    ticked: dict[str, Any] = {name: _ticked(name, sent[name]) for name in TICKED if name in sent}
+    return replace(base, **written, **ticked)
 
 
-def steps_done(observed: Observed, name: str = "steps") -> tuple[str, ...]:
-    """The steps of a list that are ticked."""
-    return tuple(step for step in observed.get(name, "").split(", ") if step in TICKED[name])
+def merged(base: Observed, newest: Observed, mine: Observed) -> Observed:
+    """The newest notes with what I changed since the base, note by note and mark by mark."""
+    together = merge(_parts(base), _parts(newest), _parts(mine), None).merged
+    return observed_of(_nested(together))
 
 
 def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
     """What changed in the notes.
 
-    >>> [message.code for message in note_messages({}, {"pressure_before": "185 psi"})]
+    >>> [message.code for message in note_messages(Observed(), Observed(pressure_before="185 psi"))]
     ['note_changed']
     """
-    changed = differences(before, after, "")
+    changed = differences(_parts(before), _parts(after), None)
     messages = [
         Message("note_changed", note=Term("note", name), before=_or_nothing(old), after=_or_nothing(new))
         for name, (old, new) in changed.items()
-        if name in NOTES and name not in TICKED
+        if name in WRITTEN
     ]
     for name, steps in TICKED.items():
         if name in changed:
-            done = number(len(steps_done(after, name)))
+            done = number(len(after.done(name)))
             if name in OPEN_ENDED:
                 messages.append(Message("steps_threaded", done=done))
             else:
@@ -70,5 +109,27 @@ def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
     return tuple(messages)
 
 
-def _or_nothing(text: str) -> Value:
+def _parts(observed: Observed) -> dict[str, Any]:
+    """Every note that is there by its name, the photo's one by one, so that two edits of them can be merged."""
+    names = [one.name for one in fields(observed) if one.name != PHOTO]
+    own = {name: value for name in names if (value := getattr(observed, name))}
+    photo = photo_parts(observed.photo) if observed.photo else {}
+    return own | {f"{PHOTO}.{name}": one for name, one in photo.items()}
+
+
+def _nested(parts: Mapping[str, Any]) -> dict[str, Any]:
+    """Parts as a record has them."""
+    of_photo = [name for name in parts if name.startswith(f"{PHOTO}.")]
+    photo = {name.removeprefix(f"{PHOTO}."): parts[name] for name in of_photo}
+    own = {name: one for name, one in parts.items() if name not in of_photo}
+    return own | ({PHOTO: photo} if photo else {})
+
+
+def _ticked(name: str, value: Any) -> tuple[str, ...]:
+    """The steps of a list that are known, from a list or from the text that a form and older records have."""
+    steps = value.split(", ") if isinstance(value, str) else value
+    return tuple(step for step in steps if step in TICKED[name])
+
+
+def _or_nothing(text: str | None) -> Value:
     return text or Message("nothing")

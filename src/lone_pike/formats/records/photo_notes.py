@@ -1,7 +1,8 @@
 """What was marked in a job's photo, kept with what else was observed at the stand."""
 
 import re
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from lone_pike.core.bike.document import Bike
@@ -9,29 +10,27 @@ from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.photo import MARKS, Mark, Photo, Point, ring_across_mm
 from lone_pike.core.messages import LengthUnit, Message, Raw, Unit, mm, teeth
-from lone_pike.formats.records.observed import Observed
 from lone_pike.formats.typed.parsing import parse_quantity
 
-ID, MARK, RING, RULER, GEAR = "photo", "photo.", "photo.ring", "photo.ruler", "photo.gear"
 RULER_MM, RING_TEETH = 300.0, 32
 SCALE_MM = (50.0, 2000.0)
 RING_SIZES = (int(fields_of(Bike)["rings"].low or 0), int(fields_of(Bike)["rings"].high or 0))
 """Teeth that a ring may have, as the file has them."""
 
 A_RULER = {"by": "ruler"}
-PLACE = re.compile(r"(\d{1,4}(?:\.\d)?) (\d{1,4}(?:\.\d)?)")
-GEAR_TOLD = re.compile(r"(\d{1,2}) (\d{1,2})")
+GEAR_TYPED = re.compile(r"(\d{1,2}) (\d{1,2})")
+ID, RING, RULER, GEAR = "id", "ring", "ruler_mm", "gear"
 
 
 @dataclass(frozen=True)
 class PhotoNotes:
-    """A job's photo: its id, its marks in px, the scale as told, and the gear it was taken in where that is told."""
+    """A job's photo: its id, its marks in px, its scale, and the gear it was taken in where that was chosen."""
 
     photo_id: int
-    marks: dict[Mark, Point]
-    ring_teeth: int | None
-    ruler_mm: float
-    gear: tuple[int, int] | None
+    marks: Mapping[Mark, Point] = field(default_factory=dict)
+    ring_teeth: int | None = None
+    ruler_mm: float = RULER_MM
+    gear: tuple[int, int] | None = None
 
     @property
     def scale_mm(self) -> float:
@@ -43,31 +42,44 @@ class PhotoNotes:
         return Photo(size_px, self.marks, self.scale_mm)
 
 
-def notes_of(observed: Observed) -> PhotoNotes | None:
-    """The photo's notes; None where the job has none."""
-    photo_id = observed.get(ID, "")
-    if not photo_id.isdecimal():
+def photo_parts(notes: PhotoNotes) -> dict[str, Any]:
+    """The photo's notes one by one, as they are kept and merged."""
+    marks: dict[str, Any] = {mark: list(place) for mark, place in notes.marks.items()}
+    ring = {RING: notes.ring_teeth} if notes.ring_teeth else {}
+    gear = {GEAR: list(notes.gear)} if notes.gear else {}
+    return {ID: notes.photo_id, RULER: notes.ruler_mm, **ring, **gear, **marks}
+
+
+def photo_recorded(record: Mapping[str, Any]) -> PhotoNotes | None:
+    """The photo's notes in a record of the data file; None where the job has no photo."""
+    kept = record.get("photo")
+    if isinstance(kept, str):
+        kept = _of_older(kept, record)
+    if not isinstance(kept, dict) or ID not in kept:
         return None
-    ring = observed.get(RING, "")
-    places = {mark: PLACE.fullmatch(observed.get(MARK + mark, "")) for mark in MARKS}
-    gear = GEAR_TOLD.fullmatch(observed.get(GEAR, ""))
     return PhotoNotes(
-        photo_id=int(photo_id),
-        marks={mark: (float(place[1]), float(place[2])) for mark, place in places.items() if place},
-        ring_teeth=int(ring) if ring.isdecimal() else None,
-        ruler_mm=float(observed.get(RULER, RULER_MM)),
-        gear=(int(gear[1]), int(gear[2])) if gear else None,
+        photo_id=kept[ID],
+        marks={mark: (kept[mark][0], kept[mark][1]) for mark in MARKS if mark in kept},
+        ring_teeth=kept.get(RING),
+        ruler_mm=kept.get(RULER, RULER_MM),
+        gear=(kept[GEAR][0], kept[GEAR][1]) if GEAR in kept else None,
     )
 
 
-def with_photo(observed: Observed, photo_id: int) -> Observed:
-    """Another photo: what was marked in the one before goes with it."""
-    return {name: text for name, text in observed.items() if not name.startswith(ID)} | {ID: str(photo_id)}
+def _of_older(photo_id: str, record: Mapping[str, Any]) -> dict[str, Any]:
+    """The notes of a record in which each of them was a text of its own."""
+    texts = {name.removeprefix("photo."): text.split() for name, text in record.items() if name.startswith("photo.")}
+    marks: dict[str, Any] = {mark: [float(part) for part in texts[mark]] for mark in MARKS if mark in texts}
+    gear = {GEAR: [int(part) for part in texts["gear"]]} if "gear" in texts else {}
+    ring = {RING: int(texts["ring"][0])} if "ring" in texts else {}
+    ruler = {RULER: float(texts["ruler"][0])} if "ruler" in texts else {}
+    return {ID: int(photo_id), **marks, **gear, **ring, **ruler}
 
 
-def with_mark(observed: Observed, mark: Mark, place: Point) -> Observed:
-    """One mark set anew."""
-    return observed | {MARK + mark: f"{place[0]:.1f} {place[1]:.1f}"}
+def with_mark(notes: PhotoNotes, mark: Mark, place: Point) -> PhotoNotes:
+    """One mark set anew, to a tenth of a px."""
+    x, y = (round(part, 1) for part in place)
+    return replace(notes, marks={**notes.marks, mark: (x, y)})
 
 
 def scale_to_begin_with(rings: Any) -> dict[str, str]:
@@ -79,26 +91,23 @@ def scale_to_begin_with(rings: Any) -> dict[str, str]:
 
 
 def with_scale(
-    observed: Observed, form: dict[str, str], typed_in: LengthUnit, ring_teeth: int = RING_TEETH
-) -> Observed:
-    """The scale and the gear as a form tells them.
+    notes: PhotoNotes, form: Mapping[str, str], typed_in: LengthUnit, ring_teeth: int = RING_TEETH
+) -> PhotoNotes:
+    """The scale and the gear as a form has them.
 
     Parameters: ring_teeth, what a ring has where the form does not say. Raises: InvalidInput, naming the field.
     """
-    notes = dict(observed)
     if form.get("by") == "ring":
         size = parse_quantity(form.get("ring", str(ring_teeth)), Unit.TEETH).value
         if not isinstance(size, int) or not RING_SIZES[0] <= size <= RING_SIZES[1]:
             low, high = map(teeth, RING_SIZES)
             raise invalid("ring", Raw(form.get("ring", "")), Message("between", low=low, high=high))
-        notes[RING] = str(size)
+        notes = replace(notes, ring_teeth=size)
     elif form.get("by") == "ruler":
         length = parse_quantity(form.get("ruler", f"{RULER_MM} mm"), Unit.MM, typed_in).value
         if not isinstance(length, float) or not SCALE_MM[0] <= length <= SCALE_MM[1]:
             shortest, longest = map(mm, SCALE_MM)
             raise invalid("ruler", Raw(form.get("ruler", "")), Message("between", low=shortest, high=longest))
-        notes.pop(RING, None)
-        notes[RULER] = f"{length:g}"
-    if GEAR_TOLD.fullmatch(form.get("gear", "")):
-        notes[GEAR] = form["gear"]
-    return notes
+        notes = replace(notes, ring_teeth=None, ruler_mm=float(f"{length:g}"))
+    gear = GEAR_TYPED.fullmatch(form.get("gear", ""))
+    return replace(notes, gear=(int(gear[1]), int(gear[2]))) if gear else notes

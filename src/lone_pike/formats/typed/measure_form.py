@@ -1,7 +1,6 @@
-"""The Measure form: the bike's document as readings of fields, typed texts to changed readings, and back.
+"""The Measure form: reads the bike's document field by field, and writes typed text back into it.
 
-Values are compared, never texts. The document keeps what cannot be read as the text it was, so one check, the
-model's, finds every fault.
+Two readings are compared by value. Text that cannot be read stays in the document as it was typed: the model finds it.
 """
 
 from collections.abc import Collection, Mapping
@@ -147,11 +146,11 @@ def parse_form(
         shown = format_reading(spec, readings[path], typed_in)
         if form[path] == shown and not readings[path].is_unread:
             continue
-        reading, told = _typed_reading(spec, form, typed_in, readings, changed)
+        reading, messages_of_text = _typed_reading(spec, form, typed_in, readings, changed)
         # What is shown is rounded: a text that reads as the shown one changes nothing.
         if reading != readings[path] and reading != parse_reading(spec, shown, typed_in)[0]:
             changed[path] = reading
-            messages += [Message("field_read", field=term_of(path), told=one) for one in told]
+            messages += [Message("field_read", field=term_of(path), told=one) for one in messages_of_text]
     return ParsedForm(changed, tuple(messages))
 
 
@@ -161,10 +160,10 @@ def _typed_reading(
     """A field's typed text as a value, and how it was read."""
     if spec.kind is Kind.COG_LIST:
         return _cogs(form)
-    reading, told = parse_reading(spec, form[spec.path], typed_in)
+    reading, messages_of_text = parse_reading(spec, form[spec.path], typed_in)
     if spec.path == SLOT_TO and form[spec.path].strip().startswith("+"):
-        return _behind_slot_from(readings, changed, reading), told
-    return reading, told
+        return _behind_slot_from(readings, changed, reading), messages_of_text
+    return reading, messages_of_text
 
 
 def _behind_slot_from(readings: Readings, changed: Readings, length: Reading) -> Reading:

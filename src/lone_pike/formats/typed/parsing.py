@@ -148,8 +148,8 @@ def split_spread(text: str) -> tuple[str, str | None, bool]:
     prefix = next((word for word in ABOUT if typed.lower().startswith(word)), "")
     inner = typed[len(prefix) :].strip()
     for mark in SPREAD_MARKS:
-        value, told, spread = inner.partition(mark)
-        if told and value.strip() and spread.strip():
+        value, found_mark, spread = inner.partition(mark)
+        if found_mark and value.strip() and spread.strip():
             return value.strip(), spread.strip(), False
     return (inner, None, True) if prefix and inner else (text, None, False)
 
@@ -170,8 +170,8 @@ def parse_teeth(text: str) -> Parsed:
     in_order = sorted(sizes)
     if sizes == in_order:
         return Parsed(sizes)
-    told, in_order_told = (tuple(number(size) for size in row) for row in (sizes, in_order))
-    return Parsed(in_order, Message("teeth_sorted", typed=told, sorted=in_order_told))
+    typed_sizes, sorted_sizes = (tuple(number(size) for size in row) for row in (sizes, in_order))
+    return Parsed(in_order, Message("teeth_sorted", typed=typed_sizes, sorted=sorted_sizes))
 
 
 def parse_cogs(text: str, count: int | None = None) -> Parsed:
@@ -189,8 +189,8 @@ def parse_cogs(text: str, count: int | None = None) -> Parsed:
     if cogs is None or not fits or smallest < 1:
         return Parsed(text.strip())
     ends = {"smallest": number(smallest), "largest": number(largest)}
-    told = Message("cogs_spread", count=Quantity(cogs, Unit.COGS), **ends)
-    return Parsed(list(spread_cogs(smallest, largest, cogs)), told)
+    message = Message("cogs_spread", count=Quantity(cogs, Unit.COGS), **ends)
+    return Parsed(list(spread_cogs(smallest, largest, cogs)), message)
 
 
 def parse_lengths(text: str, wanted: int, typed_in: LengthUnit = LengthUnit.MM) -> list[float] | None:

@@ -28,10 +28,10 @@ def licences() -> list[tuple[str, str]]:
     rows = []
     for name in names:
         try:
-            told = metadata(name)
+            package = metadata(name)
         except PackageNotFoundError:
             continue
-        by_class = [line.rpartition(" :: ")[2] for line in told.get_all("Classifier") or () if "License" in line]
-        licence = told["License-Expression"] if "License-Expression" in told else next(iter(by_class), "its own")
-        rows.append((f"{name} {told['Version']}", licence))
+        by_class = [line.rpartition(" :: ")[2] for line in package.get_all("Classifier") or () if "License" in line]
+        licence = package["License-Expression"] if "License-Expression" in package else next(iter(by_class), "its own")
+        rows.append((f"{name} {package['Version']}", licence))
     return rows

@@ -102,8 +102,8 @@ def _shown(
     shop: Shop,
     listing: Listing,
     taken: str,
-    told: str = "",
+    problem: str = "",
     typed: Mapping[str, str] = MappingProxyType({}),
 ) -> HTMLResponse:
-    view = bin_view(data, listing, taken, told, typed)
-    return page(request, "bin.html", shop, {"view": view}, 422 if told else 200)
+    view = bin_view(data, listing, taken, problem, typed)
+    return page(request, "bin.html", shop, {"view": view}, 422 if problem else 200)

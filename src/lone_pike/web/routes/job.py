@@ -162,7 +162,9 @@ def _asked(request: Request, job_request: JobRequest, stage: str, stale: Stale) 
     return _shown(request, work_of(job_request.at_newest()), stage, (stale.message,), 409)
 
 
-def _shown(request: Request, work: Work, stage: str, told: tuple[Message, ...] = (), status: int = 200) -> HTMLResponse:
-    asked = StageRequest(request.app.state.database, stage, told, deferred=is_partial(request))
+def _shown(
+    request: Request, work: Work, stage: str, announcements: tuple[Message, ...] = (), status: int = 200
+) -> HTMLResponse:
+    asked = StageRequest(request.app.state.database, stage, announcements, deferred=is_partial(request))
     view = view_or_trouble(work, lambda shown: stage_view(shown, asked))
     return page(request, "job.html", work.shop, {"view": view}, status, block="job")

@@ -40,7 +40,7 @@ def undo(request: Request, data: Data, form: Fields) -> Response:
     try:
         undo_settings(data, seen_by(form))
     except Stale as stale:
-        return _shown(request, data, shop_of(data), told=(stale.message,), status=409)
+        return _shown(request, data, shop_of(data), announcements=(stale.message,), status=409)
     return _answered(request, data)
 
 
@@ -54,8 +54,8 @@ def _shown(
     shop: Shop,
     typed: TypedForm | None = None,
     faults: tuple[Fault, ...] = (),
-    told: tuple[Message, ...] = (),
+    announcements: tuple[Message, ...] = (),
     status: int = 200,
 ) -> HTMLResponse:
-    view = shop_view(shop, shop_now(data), typed or {}, faults, told)
+    view = shop_view(shop, shop_now(data), typed or {}, faults, announcements)
     return page(request, "shop.html", shop, {"view": view}, 422 if faults else status, block="shop")

@@ -6,7 +6,6 @@ from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.take_up.kinds import kind_of
 from lone_pike.core.take_up.protocol import Gear
-from lone_pike.formats.records.observed import steps_done
 from lone_pike.web.views.job.cut import joiner_warning
 from lone_pike.web.views.job.frame import Frame, frame_of, unsafe_message
 from lone_pike.web.views.job.measure import Tick
@@ -45,8 +44,8 @@ class BookView:
 def stage_view(work: Work, asked: StageRequest) -> BookView:
     """The stage."""
     sized, observed = work.sized_or_error, work.job.observed
-    frame = frame_of(work, "book", asked.told)
-    before = observed.get("pressure_before", "")
+    frame = frame_of(work, "book", asked.announcements)
+    before = observed.pressure_before
     return BookView(
         frame=frame,
         bench=bench_of(sized, "book"),
@@ -57,7 +56,7 @@ def stage_view(work: Work, asked: StageRequest) -> BookView:
         largest=next(iter(sized.gears)),
         warning=unsafe_message(sized),
         joiner_warning=joiner_warning(work),
-        shock=Shock(before, observed.get("pressure_after", "")) if before else None,
+        shock=Shock(before, observed.pressure_after) if before else None,
         proving=_proving(work),
         keep_url=work.at("measure"),
         book_url=work.at("book"),
@@ -66,6 +65,6 @@ def stage_view(work: Work, asked: StageRequest) -> BookView:
 
 def _proving(work: Work) -> tuple[Tick, ...]:
     """The checks that belong to a bike without a cage, and which are done."""
-    done = steps_done(work.job.observed, "proved")
+    done = work.job.observed.proved
     checks = kind_of(work.sized_or_error.bike).checks
     return tuple(Tick(step, Term("step", step), step in done) for step in checks)

@@ -109,12 +109,12 @@ class TallyView:
 def stage_view(work: Work, asked: StageRequest) -> CutView:
     """The stage."""
     lacking = offered(asked.data, work) if lacks_chain(work) else ()
-    return cut_view(work, asked.told, lacking, joiners_left(asked.data, work))
+    return cut_view(work, asked.announcements, lacking, joiners_left(asked.data, work))
 
 
 def cut_view(
     work: Work,
-    told: tuple[Message, ...] = (),
+    announcements: tuple[Message, ...] = (),
     offers: tuple[OffcutRow, ...] = (),
     joiners_left: int | None = None,
 ) -> CutView:
@@ -123,7 +123,7 @@ def cut_view(
     (cut, fault), (cuts, _) = cut_of(work), cuts_of(work)
     trial = try_push(cut, work.state.rivet, _closes_into(cut)) if cut and work.state.rivet else None
     return CutView(
-        frame=frame_of(work, "cut", told),
+        frame=frame_of(work, "cut", announcements),
         side=side_of(sized),
         links=sized.links,
         cut=cut,

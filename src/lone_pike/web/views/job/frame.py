@@ -6,7 +6,7 @@ from lone_pike.core.bike.faults import Fault
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term, links
 from lone_pike.core.stages import STAGES
-from lone_pike.core.take_up.protocol import Ground
+from lone_pike.core.take_up.protocol import Safety
 from lone_pike.drawing.charts.rail import Rail, rail
 from lone_pike.drawing.scene.side_view import SideView, side_view
 from lone_pike.web.views.job.work import SizedWork, Work, cut_of
@@ -43,7 +43,7 @@ class Foot:
     """The count under test and the rail of counts; advised where that is another count, unsafe where it is not safe."""
 
     links: int
-    ground: Ground
+    safety: Safety
     advised: int | None
     unsafe: Message | None
     rail: Rail
@@ -76,7 +76,7 @@ class Frame:
     name: str
     complaint: str
     stages: tuple[StageLink, ...]
-    told: tuple[Message, ...]
+    announcements: tuple[Message, ...]
     undo: Undo | None
     fault: Fault | None
     to_do: tuple[Term, ...]
@@ -90,7 +90,7 @@ class Frame:
 
 
 def frame_of(
-    work: Work, stage: str, told: tuple[Message, ...] = (), beside: SizedWork | None = None, *, parts: str = ""
+    work: Work, stage: str, announcements: tuple[Message, ...] = (), beside: SizedWork | None = None, *, parts: str = ""
 ) -> Frame:
     """The frame of a job at a stage.
 
@@ -112,7 +112,7 @@ def frame_of(
             StageLink(name, Term("stage", name), i + 1, work.at(name), here=i == here, driven=i < here)
             for i, name in enumerate(STAGES)
         ),
-        told=(*told, *work.messages),
+        announcements=(*announcements, *work.messages),
         undo=_undo(work),
         fault=loose if loose and not loose.is_missing else None,
         to_do=tuple(Term("field", path) for path, fault in work.faults.items() if fault.is_missing),
@@ -139,7 +139,7 @@ def _foot(sized: SizedWork, stage: str, beside: SizedWork | None) -> Foot:
     less, more = (sized.work.at(stage, links=sized.links + change) for change in (-step, step))
     return Foot(
         links=sized.links,
-        ground=sized.ground,
+        safety=sized.safety,
         advised=sized.answer.links if sized.links != sized.answer.links else None,
         unsafe=unsafe_message(sized),
         rail=drawn,
@@ -160,7 +160,7 @@ def papers_of(work: Work, files: tuple[str, ...]) -> Papers:
 
 def unsafe_message(sized: SizedWork) -> Message | None:
     """What an unsafe count does, and the advised one, for wherever the hand acts; None for a safe count."""
-    if sized.ground is Ground.SAFE:
+    if sized.safety is Safety.SAFE:
         return None
     meaning, count = sized.answer.meaning(sized.links), links(sized.links)
     if sized.links == sized.answer.links:

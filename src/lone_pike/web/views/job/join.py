@@ -12,7 +12,7 @@ from lone_pike.core.route.threading import Walk, walk_of
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.drawing.scene.threading import Ways, threaded_view, ways_past
-from lone_pike.formats.records.observed import JOINED, steps_done
+from lone_pike.formats.records.observed import JOINED
 from lone_pike.web.views.job.cut import piece_name
 from lone_pike.web.views.job.frame import Frame, frame_of, loupe_urls
 from lone_pike.web.views.job.measure import Tick
@@ -62,9 +62,9 @@ class JoinView:
 
 def stage_view(work: Work, asked: StageRequest) -> JoinView:
     """The stage."""
-    frame, sized = frame_of(work, "join", asked.told), work.sized_or_error
+    frame, sized = frame_of(work, "join", asked.announcements), work.sized_or_error
     walk, gear = walk_in(sized), threading_gear(sized)
-    done = steps_done(work.job.observed, "threaded")
+    done = work.job.observed.threaded
     in_hand = next((step for step in walk.steps if step.key not in done), None)
     steps = tuple(
         StepView(step.key, step.message, step.wrong, step.key in done, step is in_hand) for step in walk.steps
@@ -135,5 +135,5 @@ def _lies(sized: SizedWork, place: JoinerPlace) -> Message:
 
 
 def _checks(work: Work) -> tuple[Tick, ...]:
-    done = steps_done(work.job.observed, "joined")
+    done = work.job.observed.joined
     return tuple(Tick(step, Term("step", step), step in done) for step in JOINED)

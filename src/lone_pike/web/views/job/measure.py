@@ -14,7 +14,7 @@ from lone_pike.core.take_up.kinds import KINDS, TakeUpKind, kind_named
 from lone_pike.drawing.scene.bicycle import LONG_BIKE_MM
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.drawing.scene.small_view import SmallView
-from lone_pike.formats.records.observed import LED, STEPS, steps_done
+from lone_pike.formats.records.observed import LED, STEPS
 from lone_pike.formats.typed.idler_form import rows_of
 from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import whole_number
@@ -144,7 +144,7 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
     changed = work.form["old_chain.changed"].split(", ")
     parts = fields_of(Bike)["old_chain.changed"].choices
     return MeasureView(
-        frame=frame_of(work, "measure", asked.told),
+        frame=frame_of(work, "measure", asked.announcements),
         side=side_of(sized, lettered=True) if sized else unsized_side(work),
         fields=fields,
         turns=kind.part.family is Family.TURNS,
@@ -271,9 +271,9 @@ def _by_hand(work: Work) -> ByHand | None:
     if not work.form["suspension.type"]:
         return None
     observed = work.job.observed
-    done = steps_done(observed)
+    done = observed.steps
     steps = tuple(Tick(step, Term("step", step), step in done) for step in STEPS)
-    before = observed.get("pressure_before", "")
+    before = observed.pressure_before
     return ByHand(steps, before, begun=bool(done or before))
 
 
@@ -281,7 +281,7 @@ def _led(work: Work, kind: TakeUpKind) -> tuple[Tick, ...]:
     """What comes before the chain of a long bike; none on others."""
     if not kind.part.has_route or not (work.form["boom.from_mm"] or work.form["boom.to_mm"] or _is_long(work)):
         return ()
-    done = steps_done(work.job.observed, "led")
+    done = work.job.observed.led
     return tuple(Tick(step, Term("step", step), step in done) for step in LED)
 
 

@@ -94,7 +94,7 @@ def card_view(sized: SizedWork, sheet: str, address: str, units: DisplayUnits) -
         complaint=work.job.complaint,
         job_id=work.job.id,
         links=sized.links,
-        unsafe=sized.ground != "safe",
+        unsafe=sized.safety != "safe",
         picture=drawn("side_view", "side_view", _side(sized, walk), units),
         measures=tuple((Term("field", path), text) for path in MEASURED if (text := _text(sized, path))),
         cuts=tuple(CardCut(piece_name(cut), cut) for cut in cuts),

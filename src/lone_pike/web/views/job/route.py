@@ -12,9 +12,9 @@ from lone_pike.core.bike.limits import MOST_IDLERS, PITCH_MM
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import Path
+from lone_pike.core.chain.stops import idler_of
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, deg, mm
-from lone_pike.core.motion.poses import idler_stop_name
-from lone_pike.core.route.routing import Draft, Trouble, drafted, idler_message
+from lone_pike.core.route.routing import Draft, RouteTrouble, drafted, idler_message
 from lone_pike.core.route.tubes import tube_fits
 from lone_pike.drawing.scene.drafted import drafted_view
 from lone_pike.drawing.scene.side_view import SideView, view_box_of
@@ -170,7 +170,7 @@ def _path(work: Work, draft: Draft | None) -> Path | None:
     return draft.path if draft else None
 
 
-def _troubles(work: Work, draft: Draft | None) -> tuple[Trouble, ...]:
+def _troubles(work: Work, draft: Draft | None) -> tuple[RouteTrouble, ...]:
     return work.sized.answer.sizing.troubles if work.sized else draft.troubles if draft else ()
 
 
@@ -212,5 +212,5 @@ def _wrap_rad(bike: Bike, i: int, path: Path | None) -> float | None:
     """How far the chain turns about an idler in the loop that is drawn."""
     if path is None:
         return None
-    name = idler_stop_name(bike.idler_runs, i)
+    name = idler_of(bike.idler_runs, i)
     return float(path.wrap_rad(name)) if path.touched[path.index(name)] else 0.0

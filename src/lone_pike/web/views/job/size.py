@@ -10,7 +10,7 @@ from lone_pike.core.count.notices import Notice
 from lone_pike.core.count.reasons import rule_sentence
 from lone_pike.core.count.sizing import Window
 from lone_pike.core.messages import LengthUnit, Message, Term, links
-from lone_pike.core.take_up.protocol import Gear, Ground
+from lone_pike.core.take_up.protocol import Gear, Safety
 from lone_pike.drawing.charts.boom import BoomPicture, boom_picture
 from lone_pike.drawing.charts.dials import Dials, dials
 from lone_pike.drawing.charts.growth import GrowthPlot, growth_plot, step_mm
@@ -122,7 +122,7 @@ class SizeView:
     bench: Bench
     links: int
     advised: int
-    ground: Ground
+    safety: Safety
     meaning: Message
     reasons: tuple[Message, ...]
     notices: tuple[Notice, ...]
@@ -143,7 +143,7 @@ class SizeView:
     @property
     def against_advice(self) -> bool:
         """Whether an unsafe count is under test that is not the advised one."""
-        return self.ground is not Ground.SAFE and not self.is_advised
+        return self.safety is not Safety.SAFE and not self.is_advised
 
 
 def stage_view(work: Work, asked: StageRequest) -> SizeView:
@@ -152,11 +152,11 @@ def stage_view(work: Work, asked: StageRequest) -> SizeView:
     answered = sized.answer
     what_if, other = _what_if(sized)
     return SizeView(
-        frame=frame_of(work, "size", asked.told, other),
+        frame=frame_of(work, "size", asked.announcements, other),
         bench=bench_of(sized, "size", other),
         links=sized.links,
         advised=answered.links,
-        ground=sized.ground,
+        safety=sized.safety,
         meaning=Message("count_means", count=links(sized.links), meaning=answered.meaning(sized.links)),
         reasons=answered.reasons,
         notices=tuple(notice for notice in answered.notices if notice.code not in FOLDED),

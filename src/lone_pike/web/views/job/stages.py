@@ -21,7 +21,7 @@ class StageRequest:
 
     data: Database
     stage: str
-    told: tuple[Message, ...] = ()
+    announcements: tuple[Message, ...] = ()
     deferred: bool = False
 
 
@@ -35,7 +35,7 @@ class UnsizedView:
 def stage_view(work: Work, asked: StageRequest) -> object:
     """The view of a stage."""
     if work.sized is None and not STAGES[asked.stage].before_count:
-        return UnsizedView(frame_of(work, asked.stage, asked.told, parts="unsized"))
+        return UnsizedView(frame_of(work, asked.stage, asked.announcements, parts="unsized"))
     return view_builder(asked.stage)(work, asked)
 
 

@@ -7,7 +7,7 @@ from lone_pike.core.count.riding import Ride, ride
 from lone_pike.core.count.search import WEARS_PERCENT, Combination
 from lone_pike.core.count.setting import Setting, setting_of
 from lone_pike.core.messages import Unit
-from lone_pike.core.take_up.protocol import Place, clock_of
+from lone_pike.core.take_up.protocol import GearPlace, clock_of
 from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.drawing.charts.fits import Fits, fits_picture
 from lone_pike.formats.typed.parsing import parse_quantity
@@ -34,7 +34,7 @@ class StandingBench:
     """
 
     moves: Moves
-    place: Place
+    place: GearPlace
     clock: str | None
     wear_percent: float | None
     setting: Setting | None
@@ -81,6 +81,6 @@ def _clamped(sized: SizedWork, fixed: FixedCentres) -> Clamped:
     work = sized.work
     stands = parse_quantity(work.state.clamped, Unit.MM, work.shop.unit).value
     near, taut = float(fixed.near_mm[0].min()), fixed.places(sized.links)[0].centre_mm
-    told = isinstance(stands, float) and near <= stands <= taut
-    setting = setting_of(fixed, sized.links, stands) if told else None
+    is_reached = isinstance(stands, float) and near <= stands <= taut
+    setting = setting_of(fixed, sized.links, stands) if is_reached else None
     return Clamped(work.state.clamped, work.at("size", links=sized.links), setting)

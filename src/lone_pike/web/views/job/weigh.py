@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from lone_pike.core.chain.weighing import Weighed, links_by_weight
 from lone_pike.core.messages import Message, Quantity, Unit, links
-from lone_pike.devices.scale import Trouble, Weight, weight_of
+from lone_pike.devices.scale import ScaleTrouble, Weight, weight_of
 from lone_pike.formats.typed.parsing import parse_quantity, whole_number
 from lone_pike.web.views.job.work import Work, cut_of
 
@@ -52,7 +52,7 @@ def weigh_view(work: Work, typed: tuple[str, str, str], said: Sequence[str]) -> 
     )
 
 
-TROUBLES = {trouble: trouble.value for trouble in Trouble}
+TROUBLES = {trouble: trouble.value for trouble in ScaleTrouble}
 """Codes of what is told where a scale gives no weight."""
 
 

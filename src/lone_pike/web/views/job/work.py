@@ -13,7 +13,7 @@ from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.count.answer import Answer
 from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.messages import Message
-from lone_pike.core.take_up.protocol import Gear, Ground
+from lone_pike.core.take_up.protocol import Gear, Safety
 from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.measure_form import (
     Form,
@@ -125,9 +125,9 @@ class SizedWork:
         return count_of(self.work.job, self.answer, self.work.state.links)
 
     @property
-    def ground(self) -> Ground:
+    def safety(self) -> Safety:
         """What the count under test stands on."""
-        return self.answer.ground(self.links)
+        return self.answer.safety(self.links)
 
     @property
     def travel_mm(self) -> float:

@@ -9,7 +9,7 @@ from lone_pike.core.chain.cutting import End
 from lone_pike.core.chain.offers import offer_of
 from lone_pike.core.chain.pieces import most_links
 from lone_pike.core.messages import Message, Term, links
-from lone_pike.drawing.charts.strip import Piece, piece
+from lone_pike.drawing.charts.strip import DrawnPiece, piece
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bin import JoinerStock, OffcutRow, joiner_stock, offcuts, pieces_for
 from lone_pike.store.database import Database
@@ -30,7 +30,7 @@ class PieceView:
     """One piece: its row, its drawing, what it makes alone, and the address of what it makes with others."""
 
     row: OffcutRow
-    drawn: Piece
+    drawn: DrawnPiece
     makes: Message
     url: str
 
@@ -63,11 +63,11 @@ class BinView:
     joiner_kinds: tuple[tuple[str, Term], ...]
     pager: Pager
     taken: str
-    told: str
+    problem: str
     typed: dict[str, str]
 
 
-def bin_view(database: Database, listing: Listing, taken: str, told: str, typed: Mapping[str, str]) -> BinView:
+def bin_view(database: Database, listing: Listing, taken: str, problem: str, typed: Mapping[str, str]) -> BinView:
     """The page; taken is the piece that was just taken out, told what could not be kept of what was typed."""
     rows: Listed[OffcutRow] = offcuts(database, listing.page)
     return BinView(
@@ -76,7 +76,7 @@ def bin_view(database: Database, listing: Listing, taken: str, told: str, typed:
         joiner_kinds=tuple((str(kind), Term("joiner", kind)) for kind in STOCKED),
         pager=pager_of("/bin", listing, rows),
         taken=taken,
-        told=told,
+        problem=problem,
         typed={name: typed.get(name, "") for name in TYPED},
     )
 

@@ -41,7 +41,7 @@ class ShopView:
     shop: Shop
     saw: int | None
     undo: Message | None
-    told: tuple[Message, ...]
+    announcements: tuple[Message, ...]
     own: tuple[OwnLimit, ...]
     rules: tuple[Rule, ...]
     limits: tuple[Limit, ...]
@@ -50,7 +50,11 @@ class ShopView:
 
 
 def shop_view(
-    shop: Shop, row: ShopRow, typed: dict[str, str], faults: tuple[Fault, ...] = (), told: tuple[Message, ...] = ()
+    shop: Shop,
+    row: ShopRow,
+    typed: dict[str, str],
+    faults: tuple[Fault, ...] = (),
+    announcements: tuple[Message, ...] = (),
 ) -> ShopView:
     """The page; what could not be kept stands as it was typed, with its fault."""
     own = fields_of(EndLimits)
@@ -59,7 +63,7 @@ def shop_view(
         shop=shop,
         saw=row.revision_id,
         undo=row.message if row.can_undo else None,
-        told=told,
+        announcements=announcements,
         own=tuple(_own(shop, spec, typed, by_field.get(name)) for name, spec in own.items()),
         rules=tuple(_rule(rule, shop.house_rule is rule) for rule in HouseRule),
         limits=tuple(one for one in LIMITS.values() if not one.shop_may_change),
