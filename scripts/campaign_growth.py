@@ -1,11 +1,11 @@
 """Growth: pages over a data file of many jobs against one of a hundred."""
 
-import http.client
 import json
 import statistics
 import sys
 import tempfile
 import time
+import urllib.request
 from contextlib import ExitStack, closing
 from pathlib import Path
 
@@ -40,16 +40,16 @@ def growth(jobs: int) -> Tried:
             data = Path(folder) / f"{size}.sqlite3"
             grown(data, size)
             process, port = served.enter_context(serving_process(data))
-            lines[size] = process.pid or 0, http.client.HTTPConnection("127.0.0.1", port, timeout=60)
+            lines[size] = process.pid or 0, port
         for path in PATHS:
             # Turn by turn: the machine's mood meets both alike.
             taken: dict[int, list[float]] = {size: [] for size in lines}
             weighs = dict.fromkeys(lines, 0)
             for _ in range(24):
-                for size, (pid, line) in lines.items():
+                for size, (pid, port) in lines.items():
                     start = spent_ms(pid)
-                    line.request("GET", path)
-                    weighs[size] = len(line.getresponse().read())
+                    with urllib.request.urlopen(f"http://127.0.0.1:{port}{path}", timeout=60) as page:
+                        weighs[size] = len(page.read())
                     taken[size].append(spent_ms(pid) - start)
             for size, row in taken.items():
                 times[path, size] = statistics.median(row[4:])

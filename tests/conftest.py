@@ -13,6 +13,7 @@ from typing import Any
 import pytest
 import uvicorn
 from fastapi import FastAPI
+from hypothesis import HealthCheck, settings
 
 from lone_pike.demo.workshop import fill
 from lone_pike.store.database import Database
@@ -20,6 +21,8 @@ from lone_pike.web.app import create_app
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 os.environ.setdefault("LONE_PIKE_TEST_SEED", str(secrets.randbelow(10**6)))
+settings.register_profile("any machine", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("any machine")
 
 
 def pytest_report_header() -> str:

@@ -104,3 +104,11 @@ def test_ends_that_do_not_go_with_the_count_are_refused() -> None:
     with pytest.raises(InvalidInput) as caught:
         plan_cut(bike, 112)
     assert told(caught.value).endswith("allowed: inner_outer with 118 loose links. Count the box again.")
+
+
+def test_a_pin_takes_a_box_that_begins_with_an_outer_link_as_it_is() -> None:
+    """A pin needs unlike ends, and 112 links have them wherever they begin; a quick link needs the outer one off."""
+    chain = chain_of(box_links=117, box_ends="outer_outer")
+    pin, quick = (plan_cut(wide_bike(chain=chain | {"joiner": kind}), 112) for kind in ("joining_pin", "quick_link"))
+    assert pin and (pin.trim_links, pin.keep_links, pin.push_from_start, pin.offcut_links) == (0, 112, 112, 5)
+    assert quick and (quick.trim_links, quick.keep_links, quick.push_from_start, quick.offcut_links) == (1, 111, 112, 5)

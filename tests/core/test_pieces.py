@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.chain.cutting import End
 from lone_pike.core.chain.pieces import KeptRun, Loose, plan_pieces
+from lone_pike.core.chain.plan import cuts_for, missing_links
 from lone_pike.core.count.answer import answer
 from lone_pike.formats.files.answer_json import answer_json
 from tests.bikes import said, wide_bike
@@ -47,14 +48,14 @@ def by_trying_all(pieces: list[Loose], links: int, joiner_links: int) -> tuple[i
     return None
 
 
-@settings(deadline=None, max_examples=40)
+@settings(max_examples=40)
 @given(PIECES, st.integers(1, 9), st.sampled_from([0, 1]))
 def test_the_plan_is_what_trying_all_finds(told: list[tuple[int, End]], half: int, joiner_links: int) -> None:
     pieces = [Loose(i, links, first) for i, (links, first) in enumerate(told)]
     _is_the_best(pieces, 2 * half, joiner_links)
 
 
-@settings(deadline=None, max_examples=40)
+@settings(max_examples=40)
 @given(st.lists(st.tuples(st.integers(3, 6), st.sampled_from(list(End))), min_size=4, max_size=4), st.integers(3, 11))
 def test_sets_found_by_their_totals_are_as_good(told: list[tuple[int, End]], half: int) -> None:
     """The same few pieces, planned as many are: by the totals their sets can have."""
@@ -68,7 +69,7 @@ def test_sets_found_by_their_totals_are_as_good(told: list[tuple[int, End]], hal
             assert (len(by_totals), sum(run.piece.links - run.links for run in by_totals)) == best
 
 
-@settings(deadline=None, max_examples=100)
+@settings(max_examples=100)
 @given(
     st.lists(st.tuples(st.integers(3, 30), st.sampled_from(list(End)), st.integers(0, 40)), min_size=3, max_size=9),
     st.integers(5, 40),
@@ -128,3 +129,31 @@ def test_the_answer_has_the_pieces_in_order_with_a_joiner_each() -> None:
     assert {piece["piece"] for piece in cut["pieces"]} == {0, 1}
     assert all(piece["keep_links"] % 2 for piece in cut["pieces"]), "inner ends on both sides"
     assert next(piece for piece in cut["pieces"] if piece["piece"] == 1)["start"] == 1, "its first link is an outer one"
+
+
+@pytest.mark.parametrize("joiner", ["locking_link", "joining_pin"])
+@pytest.mark.parametrize("count", [110, 112, 114])
+def test_the_rivet_to_push_is_named_for_each_piece_of_a_loop(joiner: str, count: int) -> None:
+    """Every piece is laid out in letters and cut where its plan says: what is kept, what is left, and their ends."""
+    pieces = [{"links": 47, "first_end": "outer"}, {"links": 44, "first_end": "inner"}]
+    bike = wide_bike(chain={"speeds": 11, "box_links": 43, "joiner": joiner, "pieces": pieces})
+    cuts = cuts_for(bike, count)
+    assert len(cuts) == 3 and sum(cut.keep_links + cut.joiner_links for cut in cuts) == count
+    assert sorted(cut.box_links for cut in cuts) == [43, 44, 47]
+    for cut in cuts:
+        plates = letters(Loose(0, cut.box_links, cut.first_end))[: cut.box_links]
+        push = cut.trim_links + cut.keep_links
+        run, left = plates[cut.trim_links : push], plates[push:]
+        assert tuple(end[0] for end in cut.keep_ends) == (run[0], run[-1])
+        assert cut.offcut_links == len(left)
+        pushes = (push, len(left), (left[0], left[-1])) if left else (None, None, None)
+        ends = tuple(end[0] for end in cut.offcut_ends) if cut.offcut_ends else None
+        assert (cut.push_from_start, cut.push_from_end, ends) == pushes
+
+
+def test_pieces_that_are_all_too_short_say_what_is_missing() -> None:
+    """21 and 31 links with inner ends, a locking link each, make 54: 112 lack 58."""
+    pieces = [{"links": 21, "first_end": "inner"}, {"links": 31, "first_end": "inner"}]
+    bike = wide_bike(chain={"speeds": 11, "joiner": "locking_link", "pieces": pieces})
+    assert missing_links(bike, 112) == 58
+    assert [(cut.box_links, cut.push_from_start) for cut in cuts_for(bike, 112)] == [(31, None)]

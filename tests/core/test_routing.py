@@ -12,15 +12,17 @@ from hypothesis import strategies as st
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.bike.tapes import by_two_tapes
+from lone_pike.core.bike.teeth import PITCH_MM
+from lone_pike.core.chain.crossing import Reach, meeting_of
 from lone_pike.core.chain.path import Path, Stop, trace
-from lone_pike.core.chain.stops import TENSION, idler_id
+from lone_pike.core.chain.stops import COG, RING, TENSION, idler_id
 from lone_pike.core.count.answer import Answer, answer
 from lone_pike.core.route.placing import place_joiners
 from lone_pike.core.route.routing import drafted
 from lone_pike.core.route.threading import walk_of
 from lone_pike.core.route.tubes import in_tubes_links, stops_links, tube_fits
 from lone_pike.formats.files.bike_file import bike_from_document
-from tests.bikes import SAMPLES, said, told
+from tests.bikes import SAMPLES, said, told, wide_bike
 
 PINTAIL = SAMPLES["Pintail"]
 DRIVE, RETURN = PINTAIL["idlers"]
@@ -215,3 +217,27 @@ def test_a_boom_beyond_its_range_and_twenty_idlers_are_refused_by_name() -> None
         with pytest.raises(InvalidInput) as caught:
             answer(bike_from_document({**PINTAIL, **changes}))
         assert told(caught.value).startswith(line), told(caught.value)
+
+
+def test_a_joiner_is_placed_in_mm_on_the_straight_part_that_it_lies_on() -> None:
+    """Two wheels of 32 teeth, 508 mm apart: 40 links below, 16 about the cog, 40 above, 16 about the ring."""
+    ring, cog = Stop(RING, 0.0, 0.0, 32, 1), Stop(COG, -508.0, 0.0, 32, 1)
+    path, radius = trace((ring, cog)), PITCH_MM / (2 * sin(pi / 32))
+    assert float(path.links) == pytest.approx(112)
+    for run in (30.0, 50.0, 70.0):
+        (first, last) = place_joiners(wide_bike(), path, (run, 112 - run), fixed_order=True).joiners
+        assert (last.at_links - first.at_links) % 112 == pytest.approx(112 - run)
+        for place in (first, last):
+            at, behind = place.at_links, place.at_links < 40
+            expected = (-12.7 * at, -radius) if behind else (-508 + 12.7 * (at - 56), radius)
+            assert place.at_mm == (pytest.approx(expected) if at < 40 or 56 <= at <= 96 else None)
+            assert place.on_drive_run == (56 <= at <= 96)
+
+
+def test_runs_are_met_where_they_cross_or_come_nearest() -> None:
+    """The drive run is level at y = 0 from the cog to the ring; the other run comes up to it, or through it."""
+    for end, apart, at in (((-300.0, 40.0), 40.0, (-300.0, 20.0)), ((-300.0, -100.0), 0.0, (-300.0, 0.0))):
+        drive = Reach(COG, RING, (-500.0, 0.0), (0.0, 0.0))
+        other = Reach(idler_id(Run.RETURN, 1), TENSION, (-300.0, 200.0), end)
+        met = meeting_of(drive, other)
+        assert met and (met.apart_mm, met.at_mm) == (pytest.approx(apart), pytest.approx(at))

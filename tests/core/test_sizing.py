@@ -71,7 +71,7 @@ measured_bikes = st.builds(
 )
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(measured_bikes)
 def test_window_edges_are_edges_and_longer_never_lowers_reserve(measured: Bike) -> None:
     sizing = size_bike(measured)
@@ -92,7 +92,7 @@ def test_window_edges_are_edges_and_longer_never_lowers_reserve(measured: Bike) 
     assert sizing.recommended_links == nearest[1]
 
 
-@settings(deadline=None, max_examples=40)
+@settings(max_examples=40)
 @given(measured_bikes)
 def test_the_cage_settles_where_the_loop_has_the_count(measured: Bike) -> None:
     sizing = size_bike(measured)
@@ -105,7 +105,7 @@ def test_the_cage_settles_where_the_loop_has_the_count(measured: Bike) -> None:
     assert lengths[settled] == pytest.approx(expected[settled], abs=5e-4)
 
 
-@settings(deadline=None, max_examples=20)
+@settings(max_examples=20)
 @given(measured_bikes)
 def test_confidence_edges_change_the_count(measured: Bike) -> None:
     """Just within the interval the same count is recommended, just beyond it another one."""

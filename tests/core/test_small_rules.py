@@ -112,3 +112,17 @@ def test_a_miscounted_tooth_gives_what_a_bike_with_it_would_get() -> None:
     rings = tuple(size_bike(wide_bike(rings=[ring])).recommended_links for ring in (29, 31))
     cogs = tuple(size_bike(wide_bike(cogs=[*wide_document()["cogs"][:-1], cog])).recommended_links for cog in (45, 47))
     assert (sensitivity.ring_miscounted, sensitivity.cog_miscounted) == (rings, cogs)
+
+
+@pytest.mark.parametrize("chainstay_mm", range(425, 441, 3))
+def test_a_tooth_more_or_less_is_found_wherever_the_chainstay_puts_the_count(chainstay_mm: int) -> None:
+    sensitivity = answer(wide_bike(chainstay_mm=chainstay_mm)).sensitivity
+    larger = wide_document()["cogs"][:-1]
+    rings, cogs = (
+        tuple(size_bike(wide_bike(chainstay_mm=chainstay_mm, **change)).recommended_links for change in changes)
+        for changes in (
+            ({"rings": [29]}, {"rings": [31]}),
+            ({"cogs": [*larger, 45]}, {"cogs": [*larger, 47]}),
+        )
+    )
+    assert (sensitivity.ring_miscounted, sensitivity.cog_miscounted) == (rings, cogs)

@@ -12,7 +12,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.count.answer import Answer, answer
 from lone_pike.core.count.setting import setting_of
-from lone_pike.core.count.sizing import Window
+from lone_pike.core.count.sizing import Window, size_bike
 from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.protocol import Safety
 from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
@@ -67,7 +67,7 @@ def test_taste_decides_among_the_counts_that_fit(taste: str, links: int) -> None
     assert rooms == sorted(rooms, reverse=True)
 
 
-@settings(deadline=None, max_examples=30)
+@settings(max_examples=30)
 @given(st.integers(30, 52), st.integers(11, 22), st.floats(370, 440), st.floats(12, 60))
 def test_in_a_slot_the_window_is_the_slot(ring: int, cog: int, front_mm: float, length_mm: float) -> None:
     """Each count's loop, traced at the axle's place, holds that count; a longer chain stands farther back."""
@@ -87,7 +87,7 @@ def test_in_a_slot_the_window_is_the_slot(ring: int, cog: int, front_mm: float, 
         assert (result.safety(count) is Safety.SAFE) == (count in {fit.links for fit in result.fits})
 
 
-@settings(deadline=None, max_examples=30)
+@settings(max_examples=30)
 @given(st.integers(25, 52), st.integers(9, 22), st.integers(80, 120), st.floats(0.05, 1.0))
 def test_a_worn_chain_moves_the_axle_back_by_half_of_what_it_grew(ring: int, cog: int, links: int, wear: float) -> None:
     """N p w / 2 within 0.05 mm, and as much more as the runs are slanted (model, section 5)."""
@@ -118,7 +118,7 @@ def raw(rings: list[int], cogs: list[int]) -> dict[str, Any]:
     return {"lone_pike": 1, "name": "Teal", "rings": rings, "cogs": cogs, "take_up": take_up}
 
 
-@settings(deadline=None, max_examples=30)
+@settings(max_examples=30)
 @given(st.floats(395, 440), st.floats(3, 12), st.integers(0, 180))
 def test_the_crank_stands_where_its_circle_meets_the_centre_distance(away: float, radius: float, turn: int) -> None:
     """Whatever the shell's turn when the chainstay was taken, the same eccentric gives the same counts."""
@@ -270,3 +270,23 @@ def test_a_worn_chain_is_sized_as_the_longer_one_it_is() -> None:
     new, old = answer(wide_bike()), answer(wide_bike(chain={"wear_percent": 1.0}))
     loose = new.sizing.cage.path(30, 46, float(old.sizing.cage.resting_rad(30, 46, 110)))
     assert loose.links == pytest.approx(110 * 1.01, abs=2e-4)
+
+
+def test_a_single_gear_is_offered_other_cogs_and_rings_and_several_are_not() -> None:
+    """One to three teeth either way, nearest first; no cog has fewer than 9 teeth."""
+    mends = size_bike(slotted(ring=42, cog=10)).take_up.mends()
+    tried = {what: [trial.change for trial in trials] for what, trials in mends.items()}
+    assert tried == {"another_cog": [11, 9, 12, 13], "another_ring": [43, 41, 44, 40, 45, 39]}
+    assert {trial.rings for trial in mends["another_cog"]} == {(42, 42)}
+    assert [trial.cogs for trial in mends["another_cog"]] == [(size, size) for size in (11, 9, 12, 13)]
+    assert {trial.cogs for trial in mends["another_ring"]} == {(10, 10)}
+    assert [trial.rings[0] for trial in mends["another_ring"]] == tried["another_ring"]
+    assert size_bike(bike_from_document(raw([42], [16, 18]))).take_up.mends() == {}
+
+
+def test_counts_in_reach_begin_below_the_shortest_gear_and_end_beyond_the_longest() -> None:
+    """13 and 22 teeth: four pairs too short for the small one in front, four too long for the large one behind."""
+    counts = size_bike(bike_from_document(raw([42], [13, 22]))).take_up.counts_in_reach()
+    shortest, longest = plain_links(42, 13, 400), plain_links(42, 22, 425)
+    assert 8 - 2 < shortest - counts[0] <= 8
+    assert 6 < counts[-1] - longest <= 8 + 2

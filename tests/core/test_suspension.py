@@ -112,7 +112,7 @@ pivots = st.builds(
 )
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(pivots)
 def test_the_worst_travel_is_found_wherever_it_is(suspension: dict[str, Any]) -> None:
     """Against every millimetre of the travel sized on its own at the end gears."""
@@ -125,7 +125,7 @@ def test_the_worst_travel_is_found_wherever_it_is(suspension: dict[str, Any]) ->
     assert sizing.cage.air_mm(links) == pytest.approx(min(one.cage.air_mm(links) for one in every), abs=0.5)
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(pivots)
 def test_a_table_sampled_from_a_pivot_gives_its_wraps(suspension: dict[str, Any]) -> None:
     """Within 0.02 links, at every travel that is sized."""
@@ -184,3 +184,23 @@ def test_ring_and_cog_that_overlap_on_the_way_are_refused() -> None:
     with pytest.raises(InvalidInput) as caught:
         answer(sprung(shortening, rings=[70], cogs=[11, 20, 30, 40, 60], axle_mm=[-300, 0]))
     assert "at 60 mm of travel" in told(caught.value)
+
+
+def test_growth_in_doubt_is_followed_to_where_another_count_would_be_recommended() -> None:
+    def growing(growth_mm: float, **changes: Any) -> Bike:
+        return sprung({"type": "growth", "growth_mm": growth_mm, "travel_mm": 100}, **changes)
+
+    growth = answer(growing(20, about={"growth_mm": 4})).valid_ranges["growth_mm"]
+    assert growth.value == 20 and growth.least
+    links = size_bike(growing(20)).recommended_links
+    assert size_bike(growing(growth.least + 0.3)).recommended_links == links
+    assert size_bike(growing(growth.least - 0.3)).recommended_links != links
+
+
+@pytest.mark.parametrize(("place", "field"), [({"axle_mm": [-252, 0]}, "axle_mm"), ({}, "chainstay_mm")])
+def test_an_axle_too_near_is_named_by_the_field_it_was_told_in(place: dict[str, Any], field: str) -> None:
+    document = wide_document(rings=[70], cogs=[11, 20, 30, 40, 60], chainstay_mm=252)
+    document = {key: value for key, value in document.items() if not (place and key == "chainstay_mm")} | place
+    with pytest.raises(InvalidInput) as caught:
+        answer(bike_from_document(document))
+    assert [fault.field for fault in caught.value.faults] == [field]

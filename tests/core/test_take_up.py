@@ -11,6 +11,7 @@ from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.count.answer import answer
 from lone_pike.core.count.sizing import size_bike, size_in
 from lone_pike.core.motion.poses import all_gears, gears_of, poses_of
+from lone_pike.core.take_up.caged_loop import cage_measures, guide_centre_mm
 from lone_pike.core.take_up.cages import derailleur_of
 from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import told, wide_bike, wide_document
@@ -44,7 +45,7 @@ def test_a_pose_may_move_the_ring(boom_mm: float, bare: float, window: tuple[int
     assert sizing.recommended_links == links
 
 
-@settings(deadline=None, max_examples=20)
+@settings(max_examples=20)
 @given(st.floats(0.0, 1.4), st.sampled_from([0, 4, 8]))
 def test_the_loops_growth_is_its_derivative_in_every_gear(cage_rad: float, gear: int) -> None:
     """Against a central difference of the traced loop, with an idler before the tension pulley and without."""
@@ -112,3 +113,16 @@ def test_pulleys_that_cannot_be_plumb_for_an_idler_have_no_say() -> None:
     document = random_bike(943005, "long") | {"axle_mm": [-840, 19]}
     votes = {vote.school for vote in answer(bike_from_document(document)).votes}
     assert "cage_vertical" not in votes and "formula" in votes
+
+
+def test_an_arms_pulley_turns_with_the_swing_arm() -> None:
+    """A quarter turn counter-clockwise takes what is ahead to above, and what is above to behind."""
+    bike = wide_bike()
+    poses = poses_of(bike, np.zeros(1))
+    cage = replace(cage_measures(bike, poses), pivot_mm=(10.0, -60.0))
+    turned = replace(poses, swing_rad=np.full((1, 1, 1), np.pi / 2))
+    x_mm, y_mm = guide_centre_mm(turned, cage, 17, 46)
+    assert (np.ravel(x_mm - poses.axle_x_mm), np.ravel(y_mm - poses.axle_y_mm)) == (
+        pytest.approx([60.0]),
+        pytest.approx([10.0]),
+    )

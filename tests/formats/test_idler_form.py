@@ -44,3 +44,10 @@ def test_tapes_keep_the_idler_on_its_side_and_tell_its_doubt() -> None:
     assert placed.idlers[0]["at_mm"] == pytest.approx([-700, -40], abs=3)
     assert placed.idlers[0]["about_mm"] > 2
     assert "about_mm" not in moved(placed.idlers, 0, (-700, -40)).idlers[0]
+
+
+@pytest.mark.parametrize(("to", "right", "up"), [("left", -1, 0), ("right", 1, 0), ("up", 0, 1), ("down", 0, -1)])
+def test_a_nudge_moves_an_idler_that_way_and_keeps_its_doubt(to: str, right: int, up: int) -> None:
+    rows = [ROWS[0] | {"at_mm": [-700, -40], "about_mm": 3}, *ROWS[1:]]
+    (row, *_) = nudged(rows, 0, to, 2.5).idlers
+    assert (row["at_mm"], row["about_mm"]) == ([-700 + 2.5 * right, -40 + 2.5 * up], 3)

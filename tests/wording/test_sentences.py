@@ -1,6 +1,7 @@
 """Every message has its sentence, says the same in every unit, and leaves alone what a person typed."""
 
 import ast
+import json
 import re
 from fractions import Fraction
 from pathlib import Path
@@ -9,7 +10,7 @@ import pytest
 
 import lone_pike
 from lone_pike.core.count.answer import Answer, answer
-from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Unit
+from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Raw, Term, Unit
 from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.formats.records.merging import differences
 from lone_pike.formats.records.message_record import message_of, record_of, values_of
@@ -157,3 +158,12 @@ def test_no_number_stands_in_english_below_the_wording() -> None:
 def test_a_term_that_no_list_has_is_shown_as_it_was_typed() -> None:
     assert render(Message("mark_set", mark=Term("mark", "moon")), LINKS) == "Moon marked"
     assert render(Message("windows_count", count=Quantity(1, Unit.LINKS), sure="x"), LINKS) == "The window's 1 link: x"
+
+
+def test_messages_within_messages_and_rows_of_them_read_back_as_they_were() -> None:
+    inner = Message("near", low=Quantity(110, Unit.LINKS), edge=Quantity(1.25, Unit.MM, 0.5))
+    outer = Message(
+        "outer", inner=inner, rows=(inner, Term("field", "cogs"), Raw([1, "a"]), "typed"), bare=Quantity(3, Unit.NUMBER)
+    )
+    assert message_of(json.loads(json.dumps(record_of(outer)))) == outer
+    assert values_of(outer)["inner"] == {"code": "near", "values": {"low_links": 110, "edge_mm": 1.25}}

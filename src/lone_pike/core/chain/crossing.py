@@ -69,11 +69,16 @@ def meetings(path: Path, apart: StopId, back: StopId) -> Iterator[Meeting]:
     ends = [run.leaves for run in turned].index(back)
     for one in turned[:ends]:
         for other in turned[ends:]:
-            crossed = _crossed_at(one, other)
-            if crossed:
-                yield Meeting(one, other, 0.0, crossed)
-            elif not one.shares_a_wheel(other):
-                yield _nearest(one, other)
+            if met := meeting_of(one, other):
+                yield met
+
+
+def meeting_of(one: Reach, other: Reach) -> Meeting | None:
+    """Where two runs cross, or are nearest; None for two that only meet at a wheel."""
+    crossed = _crossed_at(one, other)
+    if crossed:
+        return Meeting(one, other, 0.0, crossed)
+    return None if one.shares_a_wheel(other) else _nearest(one, other)
 
 
 def away_mm(point: Point, run: Reach) -> float:
