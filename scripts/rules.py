@@ -18,6 +18,9 @@ FORBIDDEN = {
 }
 
 
+CITATION = re.compile(r"\b(model|trade)(?:'s)?,?\s+sections?\s+(\d+(?:(?:,| and)\s+\d+)*)")
+
+
 def main() -> None:
     """Prints every fault, and fails if there is one."""
     tracked = subprocess.run(["git", "ls-files"], capture_output=True, text=True, check=True).stdout.split("\n")
@@ -26,6 +29,7 @@ def main() -> None:
     pictures = [file for file in files if file.parts[:2] == ("docs", "screenshots")]
     readme = Path("README.md").read_text()
     faults += [f"{file} is not linked from the README" for file in pictures if str(file) not in readme]
+    faults += citations_of_nothing(files)
     if len(pictures) > MOST_PICTURES:
         faults.append(f"{len(pictures)} pictures in docs/screenshots, at most {MOST_PICTURES}")
     print("\n".join(faults))
@@ -50,6 +54,22 @@ def of_file(file: Path) -> list[str]:
         if file.suffix in kinds or file.name in kinds:
             faults += [f"{file}: {match[0]!r} must not stand here" for match in re.finditer(pattern, text)]
     return faults
+
+
+def citations_of_nothing(files: list[Path]) -> list[str]:
+    """Where a docstring or comment cites a section of docs/model.md or docs/trade.md that is not there."""
+    sections = {
+        name: set(re.findall(r"^## (\w+)\.", Path(f"docs/{name}.md").read_text(), re.MULTILINE))
+        for name in ("model", "trade")
+    }
+    return [
+        f"{file}: {name}, section {number}: docs/{name}.md has none"
+        for file in files
+        if file.suffix in {".py", ".sql", ".html", ".js", ".css"}
+        for name, numbers in CITATION.findall(file.read_text())
+        for number in re.findall(r"\d+", numbers)
+        if number not in sections[name]
+    ]
 
 
 if __name__ == "__main__":

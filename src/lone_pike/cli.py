@@ -10,6 +10,7 @@ from contextlib import closing
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
+from types import ModuleType
 from typing import Any
 
 from lone_pike import __version__
@@ -33,7 +34,12 @@ def main() -> None:
     from lone_pike.core.bike.faults import InvalidInput
 
     try:
-        sys.exit(arguments.run(arguments))
+        code = arguments.run(arguments)
+        sys.stdout.flush()
+        sys.exit(code)
+    except BrokenPipeError:  # whoever read the answer has read enough, as head does
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        sys.exit(DONE)
     except InvalidInput as error:
         from lone_pike.wording.render import fault_line
         from lone_pike.wording.units import DisplayUnits
@@ -114,20 +120,25 @@ def print_schema(_: argparse.Namespace) -> int:
 
 def serve(arguments: argparse.Namespace) -> int:
     """Serve a workshop."""
-    from lone_pike.web.serving import serve_workshop
-
-    gc.enable()
-    serve_workshop(Path(arguments.data), arguments.host, arguments.port)
+    _serving().serve_workshop(Path(arguments.data), arguments.host, arguments.port)
     return DONE
 
 
 def demo(arguments: argparse.Namespace) -> int:
     """Serve the sample workshop from a fresh copy; nothing of the user's is touched."""
-    from lone_pike.web.serving import serve_demo
-
-    gc.enable()
-    serve_demo(arguments.port)
+    _serving().serve_demo(arguments.port)
     return DONE
+
+
+def _serving() -> ModuleType:
+    """What serves pages. It needs more packages than the sizing does."""
+    try:
+        from lone_pike.web import serving
+    except ModuleNotFoundError as error:
+        print(f"lone-pike: the pages need {error.name}; install lone-pike[web]", file=sys.stderr)
+        sys.exit(WRONG_FILE)
+    gc.enable()
+    return serving
 
 
 def backup(arguments: argparse.Namespace) -> int:

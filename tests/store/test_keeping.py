@@ -2,11 +2,8 @@
 
 import os
 import signal
-import socket
 import sqlite3
-import subprocess
 import tempfile
-import time
 import urllib.request
 from pathlib import Path
 
@@ -15,6 +12,7 @@ import pytest
 from lone_pike.demo.workshop import fill
 from lone_pike.store.bikes import bikes_like
 from lone_pike.store.database import Database
+from tests.served import served
 from tests.test_cli import COMMAND, run
 
 
@@ -70,34 +68,16 @@ def test_check_sizes_every_bike_and_names_what_is_damaged(workshop: Path) -> Non
     assert (torn.returncode, b"damaged: booking" in torn.stderr) == (2, True)
 
 
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
 @pytest.mark.parametrize("kind", ["serve", "demo"])
 def test_a_stop_by_signal_leaves_one_file_that_holds_all_and_no_folder_of_a_demo(tmp_path: Path, kind: str) -> None:
-    port, data = free_port(), tmp_path / "workshop.sqlite3"
-    arguments = [kind, "--port", str(port), *(["--data", str(data)] if kind == "serve" else [])]
-    process = subprocess.Popen(
-        [*COMMAND, *arguments],
-        stdout=subprocess.PIPE,
-        stderr=subprocess.PIPE,
-        env=os.environ | {"TMPDIR": str(tmp_path)},
-    )
-    until = time.monotonic() + 20
-    while time.monotonic() < until:
-        try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/healthz", timeout=2):
-                break
-        except OSError:
-            time.sleep(0.1)
-    if kind == "serve":
-        form = urllib.request.Request(f"http://127.0.0.1:{port}/jobs", data=b"name=Eider", method="POST")
-        urllib.request.urlopen(form, timeout=5).close()
-    process.send_signal(signal.SIGTERM)
-    process.communicate(timeout=20)
+    data = tmp_path / "workshop.sqlite3"
+    arguments = [kind, *(["--data", str(data)] if kind == "serve" else [])]
+    with served([*COMMAND, *arguments], tmp_path, env=os.environ | {"TMPDIR": str(tmp_path)}) as (process, address):
+        if kind == "serve":
+            form = urllib.request.Request(f"{address}jobs", data=b"name=Eider", method="POST")
+            urllib.request.urlopen(form, timeout=5).close()
+        process.send_signal(signal.SIGTERM)
+        process.communicate(timeout=20)
     assert process.returncode == 0
     left = sorted(path.name for path in tmp_path.iterdir())
     assert left == (["workshop.sqlite3"] if kind == "serve" else []), tempfile.gettempdir()

@@ -5,7 +5,7 @@ A value is a quantity, a word of the trade by its key, a text that a person type
 
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import cached_property
+from functools import cached_property, singledispatch
 
 
 class Unit(StrEnum):
@@ -87,9 +87,20 @@ class Message:
     def __hash__(self) -> int:
         return self._hash
 
+    @property
+    def text(self) -> str:
+        """The sentence in English, lengths in mm and counts in links."""
+        return in_words(self)
+
     @cached_property
     def _hash(self) -> int:
         return hash((self.code, tuple(self.values.items())))
+
+
+@singledispatch
+def in_words(said: object) -> str:
+    """The text of a message or a fault. The words stand above the core, in `wording`, which registers them here."""
+    return repr(said)
 
 
 Value = Quantity | Term | Raw | Message | str | tuple["Value", ...]

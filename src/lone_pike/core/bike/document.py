@@ -6,10 +6,11 @@ from typing import Literal, Self
 from pydantic import field_validator, model_validator
 
 from lone_pike.core.bike.axle_place import FARTHEST_AXLE_MM, NEAREST_AXLE_MM, check_axle, check_height
-from lone_pike.core.bike.base import CogTeeth, Document, HouseRule, PositionMm, RingTeeth, Run, trade_error
+from lone_pike.core.bike.base import CogTeeth, HouseRule, PositionMm, RingTeeth, Run, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.joiners import JOINERS, JoinerKind, usual_joiner
 from lone_pike.core.bike.limits import MOST_IDLERS, limit
+from lone_pike.core.bike.model_faults import WholeDocument
 from lone_pike.core.bike.parts import Boom, Chain, EndLimits, Idler, OldChain, Spreads, Tube, check_spreads
 from lone_pike.core.bike.suspensions import Suspension
 from lone_pike.core.bike.take_ups import Search, TakeUpPart
@@ -17,7 +18,7 @@ from lone_pike.core.bike.turning import Caged, Derailleur, caged_part, derailleu
 from lone_pike.core.messages import Message, Quantity, Unit, mm, number
 
 
-class Bike(Document):
+class Bike(WholeDocument):
     """One bike's drivetrain, as measured at the stand."""
 
     lone_pike: Literal[1] = measured(Kind.PART, "Version", "Version of this file.", allowed="this_version")

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from lone_pike.core.messages import Message, Quantity, Raw, Term
+from lone_pike.core.messages import Message, Quantity, Raw, Term, in_words
 
 
 @dataclass(frozen=True)
@@ -14,6 +14,11 @@ class Fault:
     read: Quantity | Term | Raw | Message
     allowed: Message
     hint: Message | None = None
+
+    @property
+    def text(self) -> str:
+        """The fault in one line of English: the field, what was read, what is allowed, how to mend it."""
+        return in_words(self)
 
     @property
     def is_missing(self) -> bool:
@@ -35,7 +40,10 @@ class InvalidInput(Exception):
 
     def __init__(self, faults: Iterable[Fault]) -> None:
         self.faults = tuple(faults)
-        super().__init__("; ".join(f"{fault.field}: {fault.allowed.code}" for fault in self.faults))
+        super().__init__(self.faults)
+
+    def __str__(self) -> str:
+        return "\n".join(fault.text for fault in self.faults)
 
 
 def invalid(

@@ -1,11 +1,13 @@
 """What pydantic found wrong with a document, as the trade's own faults."""
 
+import json
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, Self
 
 from pydantic import BaseModel, ValidationError
 from pydantic_core import ErrorDetails
 
+from lone_pike.core.bike.base import Document
 from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput
 from lone_pike.core.bike.fields import ROW_TAGS, FieldSpec, fields_of, models_in, tag_of
 from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
@@ -15,7 +17,24 @@ MOST_FAULTS = 40
 """Faults of one document that are told one by one; nobody reads more, and one that has more is no bike."""
 
 
-def invalid_by_model(error: ValidationError, model: type[BaseModel]) -> InvalidInput:
+class WholeDocument(Document):
+    """A document that stands alone, such as a bike's. What is wrong with it is an InvalidInput with every fault."""
+
+    @classmethod
+    def model_validate(cls, obj: Any, **options: Any) -> Self:
+        """The document from parsed JSON. Raises: InvalidInput."""
+        return cls.model_validate_json(json.dumps(obj), **options)
+
+    @classmethod
+    def model_validate_json(cls, json_data: str | bytes | bytearray, **options: Any) -> Self:
+        """The document from its text. Raises: InvalidInput."""
+        try:
+            return super().model_validate_json(json_data, **options)
+        except ValidationError as error:
+            raise _invalid_by_model(error, cls) from None
+
+
+def _invalid_by_model(error: ValidationError, model: type[BaseModel]) -> InvalidInput:
     """The faults of a document that its model does not accept."""
     details = error.errors(include_url=False)
     faults = [_fault(detail, model) for detail in details[:MOST_FAULTS]]

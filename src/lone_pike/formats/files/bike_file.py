@@ -4,11 +4,8 @@ import json
 from functools import lru_cache
 from typing import Any
 
-from pydantic import ValidationError
-
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput, invalid
-from lone_pike.core.bike.model_faults import invalid_by_model
 from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
 
 LARGEST_BYTES = 256 * 1024
@@ -16,11 +13,14 @@ AXLE = ("chainstay_mm", "axle_mm")
 CACHE_SIZE = 256
 
 
-def read_bike(data: bytes) -> Bike:
-    """A bike from the bytes of its file.
+def read_bike(data: bytes | str | dict[str, Any]) -> Bike:
+    """A bike from its file: as bytes, as text, or as the parsed document.
 
     Raises: InvalidInput with every fault: not UTF-8, not JSON, too large, or fields that the model refuses.
     """
+    if isinstance(data, dict):
+        return bike_from_document(data)
+    data = data.encode() if isinstance(data, str) else data
     if len(data) > LARGEST_BYTES:
         size, most = (Quantity(count, Unit.BYTES) for count in (len(data), LARGEST_BYTES))
         raise invalid("file", Message("file_size", size=size), Message("up_to", most=most), Message("one_small_file"))
@@ -64,10 +64,7 @@ def _missing_axle(document: dict[str, Any], error: InvalidInput) -> list[Fault]:
 @lru_cache(maxsize=CACHE_SIZE)
 def _bike_of(text: str) -> Bike:
     """A bike from the text of its document, kept: most requests ask for the bike that the one before it asked for."""
-    try:
-        return Bike.model_validate_json(text)
-    except ValidationError as error:
-        raise invalid_by_model(error, Bike) from None
+    return Bike.model_validate_json(text)
 
 
 def document_of(bike: Bike) -> dict[str, Any]:

@@ -5,11 +5,9 @@ from collections.abc import Mapping
 from functools import lru_cache
 from typing import Any
 
-from pydantic import ValidationError
-
 from lone_pike.core.bike.base import HouseRule
 from lone_pike.core.bike.fields import Kind, fields_of, measured
-from lone_pike.core.bike.model_faults import invalid_by_model
+from lone_pike.core.bike.model_faults import WholeDocument
 from lone_pike.core.bike.parts import EndLimits
 from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Value
 from lone_pike.formats.records.merging import differences
@@ -18,7 +16,7 @@ from lone_pike.formats.typed.readings import parse
 Settings = dict[str, Any]
 
 
-class Shop(EndLimits):
+class Shop(EndLimits, WholeDocument):
     """What a shop has settled once for all its bikes: what it keeps at both ends, and its words and house rule."""
 
     first: CountWord = measured(
@@ -50,10 +48,7 @@ def shop_from(settings: Settings) -> Shop:
 @lru_cache(maxsize=1)
 def _shop_of(text: str) -> Shop:
     """The shop from the text of its settings, kept: every request asks for it, and it changes once a season."""
-    try:
-        return Shop.model_validate_json(text)
-    except ValidationError as error:
-        raise invalid_by_model(error, Shop) from None
+    return Shop.model_validate_json(text)
 
 
 def settings_of(shop: Shop) -> Settings:
