@@ -8,6 +8,7 @@ from pathlib import Path
 LONGEST_MODULE, LONGEST_TEMPLATE_LINE, MOST_PICTURES = 300, 160, 19
 FORBIDDEN = {
     r"\sstyle=|<script>|hx-on": (".html", ".svg"),
+    r"-[\"'] *~": (".html", ".svg"),
     r"https?://(?!www\.w3\.org|127\.0\.0\.1|localhost|\{)[a-z]": (
         ".lock",
         ".npmrc",

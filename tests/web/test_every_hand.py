@@ -119,6 +119,17 @@ def test_count_and_next_step_stay_in_sight_on_small_and_enlarged_screens(
             assert foot["height"] <= height / 4
 
 
+CLIPPED = """() => [...document.querySelectorAll('#measures-bed input')].filter(
+    (box) => box.offsetParent && box.scrollWidth > box.clientWidth).map((box) => box.name)"""
+
+
+@pytest.mark.parametrize("job", range(4, 11))
+def test_every_measure_is_read_whole_in_its_box(page: Page, base_url: str, job: int) -> None:
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.goto(f"{base_url}/jobs/{job}/measure")
+    assert page.evaluate(CLIPPED) == []
+
+
 @pytest.mark.parametrize("width", [1280, 820, 390, 320])
 def test_no_hint_is_cut_off(page: Page, base_url: str, width: int) -> None:
     page.set_viewport_size({"width": width, "height": 900})

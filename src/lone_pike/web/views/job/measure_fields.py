@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 from lone_pike.core.take_up.kinds import TakeUpKind
 
-COLUMNS = 12
 SPANS = {
     **dict.fromkeys(("cogs", "chainstay_mm", "search.ratio", "search.slack_mm", "take_up.type"), 3),
     "suspension.points": 4,
@@ -33,11 +32,11 @@ OF_SUSPENSION = {
 
 @dataclass(frozen=True)
 class Cell:
-    """A field under the drawing: how many columns it takes, how large its text is, what list it offers."""
+    """A field under the drawing: its columns of twelve, whether its text is small, the list it offers."""
 
     path: str
     span: int
-    size: str
+    is_small: bool
     list: str
 
 
@@ -55,4 +54,4 @@ def cells_of(kind: TakeUpKind, suspension: str, *, is_chosen: bool) -> tuple[Cel
 def _cell(path: str, kind: TakeUpKind) -> Cell:
     is_wide = path == "cogs" and "chain.speeds" in kind.first
     span = COGS_BESIDE_SPEEDS if is_wide else SPANS.get(path, USUAL_SPAN)
-    return Cell(path, span, "text-base" if path in SMALL else "text-head", LISTS.get(path, "") if is_wide else "")
+    return Cell(path, span, path in SMALL, LISTS.get(path, "") if is_wide else "")
