@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from lone_pike.core.take_up.kinds import TakeUpKind
 
 SPANS = {
-    **dict.fromkeys(("cogs", "chainstay_mm", "search.ratio", "search.slack_mm", "take_up.type"), 3),
+    **dict.fromkeys(("cogs", "chainstay_mm", "search.ratio", "search.slack_mm", "take_up.type", "take_up.taste"), 3),
     "suspension.points": 4,
 }
 """Columns of a field under the drawing, of twelve; any other has two."""
