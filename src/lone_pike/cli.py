@@ -100,10 +100,10 @@ def _size_file(file: str, *, as_json: bool, several: bool) -> Sized:
         return Sized(WRONG_FILE, [], [f"{file}: {line}" if several else line for line in lines])
     if not as_json:
         return Sized(DONE, [*([f"{file}:"] if several else []), *answer_lines(answered, units)], [])
-    told_json = answer_json(answered, lambda message: render(message, units))
+    whole = answer_json(answered, lambda message: render(message, units))
     if several:
-        return Sized(DONE, [_compact({"file": file} | told_json)], [])
-    return Sized(DONE, [json.dumps(told_json, ensure_ascii=False, indent=1)], [])
+        return Sized(DONE, [_compact({"file": file} | whole)], [])
+    return Sized(DONE, [json.dumps(whole, ensure_ascii=False, indent=1)], [])
 
 
 def _compact(document: dict[str, Any]) -> str:
@@ -162,7 +162,7 @@ def restore(arguments: argparse.Namespace) -> int:
 
 
 def check(arguments: argparse.Namespace) -> int:
-    """Look through a data file: whole, and every bike in it still sized or told why not."""
+    """Look through a data file: whole, and every bike in it can still be sized, or why not."""
     from lone_pike.store.bikes import every_document
     from lone_pike.store.database import Database
     from lone_pike.store.keeping import check_there, problems_of

@@ -44,7 +44,7 @@ class LengthUnit(StrEnum):
 
 @dataclass(frozen=True)
 class Quantity:
-    """A number with its unit, and how far off it may be where that is told."""
+    """A number with its unit, and how far off it may be where that is known."""
 
     value: float
     unit: Unit

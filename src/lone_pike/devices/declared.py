@@ -11,7 +11,7 @@ from lone_pike.devices.stand_in import counter_lines, label_line, scale_lines
 
 @dataclass(frozen=True)
 class StandInRequest:
-    """What a stand-in is told: links that a wheel counts or a label has, grams on a scale, its drift a reading."""
+    """What a stand-in is given: links that a wheel counts or a label has, grams on a scale, its drift a reading."""
 
     links: int
     grams: float

@@ -175,7 +175,7 @@ def use_up_pieces(connection: sqlite3.Connection, job_id: int, now: str | None) 
 
 
 def joiner_stock(database: Database) -> list[JoinerStock]:
-    """How many joiners there are, by kind and cogs; those of which none ever came in are not told."""
+    """How many joiners there are, by kind and cogs; without those of which none ever came in."""
     rows = database.connection.execute(
         "SELECT kind, speeds, sum(change) AS amount FROM joiner_move GROUP BY kind, speeds ORDER BY kind, speeds"
     )

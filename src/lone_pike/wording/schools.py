@@ -1,4 +1,4 @@
-"""How each sizing school is called on its flag, and what a shop is told that it does."""
+"""How each sizing school is called on its flag, and how the shop page describes its rule."""
 
 FLAGS = {
     "makers_sheet": "maker's sheet",

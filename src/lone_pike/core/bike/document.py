@@ -236,7 +236,7 @@ class Bike(WholeDocument):
 
     @property
     def joiner(self) -> JoinerKind:
-        """What closes the loop: as told, or what the trade uses for so many cogs."""
+        """What closes the loop: as given, or what the trade uses for so many cogs."""
         return self.chain.joiner or usual_joiner(self.speeds)
 
     @property

@@ -51,7 +51,7 @@ UNITS: dict[Kind, Unit] = {
     Kind.TEXT: Unit.LETTERS,
 }
 ROWS = frozenset({Kind.TRAVEL_ROWS, Kind.IDLER_ROWS, Kind.TUBE_ROWS, Kind.PIECE_ROWS})
-"""Kinds of several rows, told of as a whole."""
+"""Kinds of several rows, described as a whole."""
 
 TWO_FIGURES, THREE_FIGURES = ROW_TAGS = ("two figures", "three figures")
 """What tells rows of two figures from rows of three where a list takes both; no part of a place in the document."""

@@ -54,14 +54,14 @@ LIMITS: dict[str, Limit] = {
         6, "deg", "A linkage's part may turn this much apart from its chainstay; what a third of a link asks for."
     ),
     "linkage_links": Limit(0.3, "links", "What it is worth that a linkage's part turns apart from its chainstay."),
-    "linkage_travel": Limit(150, "mm", "The travel to which both are told; less travel, less turn."),
+    "linkage_travel": Limit(150, "mm", "The travel for which both hold; less travel, less turn."),
     "least_slack": Limit(10, "mm", "Mid-run movement of a chain without a cage, at least; less wears the bearings."),
     "most_slack": Limit(15, "mm", "Mid-run movement of a chain without a cage, at most; much more and it comes off."),
     "cage_clock": Limit(
         37.5, "deg", "Half past four to five on the clock: where a long bike's cage points in big/big."
     ),
     "least_idler_wrap": Limit(5, "deg", "An idler at which the chain turns by less than this does nothing."),
-    "most_idler_wrap": Limit(180, "deg", "An idler the chain goes round by more is likely told with its wrong side."),
+    "most_idler_wrap": Limit(180, "deg", "An idler the chain goes round by more is likely listed with its wrong side."),
     "tape": Limit(2, "mm", "How near a tape from a wheel's centre is read, with the bike in between."),
     "tape_line": Limit(0.1, "", "Two tapes in one line tell the height badly: this is the least that counts."),
     "tube_clear": Limit(30, "mm", "A chain tube ends this far before an idler, so that the run enters straight.", True),

@@ -1,4 +1,4 @@
-"""The measures of a bike that may be off: their values, their spreads, and how far an error is followed."""
+"""The measures of a bike that may be off: their values, how far off they may be, and which errors are tried."""
 
 from collections.abc import Mapping
 from dataclasses import replace
@@ -57,7 +57,7 @@ MEASURES = measures_of_table()
 
 
 def values_of(bike: Bike) -> dict[Measure, float]:
-    """What the bike has for each measure that applies to it."""
+    """The value of each measure that this bike has."""
     values: dict[Measure, float] = {
         "chainstay_mm": bike.chainstay_length_mm,
         "axle_height_mm": bike.axle_xy_mm[1],
@@ -70,7 +70,7 @@ def values_of(bike: Bike) -> dict[Measure, float]:
 
 
 def spreads_of(bike: Bike) -> dict[Measure, float]:
-    """The measures in doubt, with how far off they may be; a class in place of a caliper is wide."""
+    """The measures in doubt, with how far off they may be. A cage known only by its class is far in doubt."""
     spreads = {measure: bike.about.root.get(_key(measure), 0.0) for measure in values_of(bike)}
     if bike.take_up.by_class:
         spreads["cage_mm"] = max(spreads["cage_mm"], limit("cage_class_doubt"))
@@ -86,13 +86,13 @@ def _key(measure: Measure) -> str:
 
 
 def reach_of(measure: Measure) -> float:
-    """How far an error of a measure is followed, in its unit."""
+    """How large an error of a measure is tried, in its unit."""
     spread = MEASURES[measure].spread
     return spread.reach if spread else 0.0
 
 
 def least_mm(bike: Bike, measure: Measure) -> float:
-    """Below this the measure cannot be: ring and cog, or the two pulleys, would overlap tooth in tooth."""
+    """The smallest value that a measure can have: below it ring and cog, or the two pulleys, would overlap."""
     wheels: tuple[int, ...] = ()
     if measure == "chainstay_mm":
         wheels = (bike.largest_ring, bike.largest_cog)
@@ -102,12 +102,12 @@ def least_mm(bike: Bike, measure: Measure) -> float:
 
 
 def most_too_much(bike: Bike, measure: Measure) -> float:
-    """By how much a measure can be told too much at the most: all but a little of what it has to spare."""
+    """The most by which a measure can be too large: nearly all the room it has above its smallest value."""
     if measure not in (*ALWAYS, "travel_mm"):
         return np.inf
     return ALL_BUT * (values_of(bike)[measure] - least_mm(bike, measure))
 
 
 def error_of(errors: Errors | None, measure: Measure) -> Array | float:
-    """The errors of one measure as a column, (V, 1), to meet travels in a row; 0 where it is not in doubt."""
+    """The errors of one measure as a column (V, 1), to combine with travels in a row; 0 where it is not in doubt."""
     return errors[measure][:, None] if errors and measure in errors else 0.0

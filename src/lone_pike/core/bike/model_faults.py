@@ -14,7 +14,7 @@ from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
 
 Location = Iterable[int | str]
 MOST_FAULTS = 40
-"""Faults of one document that are told one by one; nobody reads more, and one that has more is no bike."""
+"""Faults of one document that are listed one by one; nobody reads more, and one that has more is no bike."""
 
 
 class WholeDocument(Document):

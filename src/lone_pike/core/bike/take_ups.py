@@ -106,7 +106,7 @@ class Slot(Standing):
 
     @property
     def near_mm(self) -> float:
-        """Its front end from the crank centre, whichever end was told first."""
+        """Its front end from the crank centre, whichever end was given first."""
         return min(self.min_mm, self.max_mm)
 
     @property

@@ -36,7 +36,7 @@ def joinable_nearest(links: float, step: int) -> int:
 
 
 def joins_at(chain: Chain, new_links: float) -> int:
-    """The first count of a chain that joins and is not below a length, told in links of a new one.
+    """The first count of a chain that joins and is not below a length in links of a new one.
 
     Equation: N (1 + w) >= L (model, section 5): a worn chain is longer, so it takes fewer links.
     Parameters: new_links, a computed length. Returns: links of this chain.
@@ -48,7 +48,7 @@ def joins_at(chain: Chain, new_links: float) -> int:
 
 
 def joins_nearest(chain: Chain, new_links: float) -> int:
-    """The joinable count of a chain that is nearest to a length, told in links of a new one.
+    """The joinable count of a chain that is nearest to a length in links of a new one.
 
     >>> joins_nearest(Chain(), 106.9), joins_nearest(Chain(wear_percent=3.0), 106.9)
     (106, 104)

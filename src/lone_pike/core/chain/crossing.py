@@ -57,7 +57,7 @@ def reaches_of(path: Path) -> list[Reach]:
 def meetings(path: Path, apart: StopId, back: StopId) -> Iterator[Meeting]:
     """Every run of the drive run with every one of the rest, where they are nearest.
 
-    Two that meet at a wheel are met there, and are told only where they cross. Parameters: path, a loop of plain
+    Two that meet at a wheel are met there, and are reported only where they cross. Parameters: path, a loop of plain
     numbers; apart, the stop where the drive run begins; back, where it ends. Source: model, section 1.
     """
     runs = reaches_of(path)

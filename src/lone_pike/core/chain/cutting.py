@@ -70,9 +70,9 @@ def loose_links(chain: Chain, joiner: Joiner) -> int | None:
 
 
 def box_ends(chain: Chain, loose: int) -> tuple[End, End]:
-    """The ends of the loose chain: as told, or what the count leaves possible, inner ends where it leaves both.
+    """The ends of the loose chain: as given, or what the count leaves possible, inner ends where it leaves both.
 
-    Raises: InvalidInput where the ends told do not go with the count.
+    Raises: InvalidInput where the given ends do not go with the count.
     """
     possible = (BoxEnds.INNER_INNER, BoxEnds.OUTER_OUTER) if loose % 2 else (BoxEnds.INNER_OUTER,)
     ends = chain.box_ends or next(iter(possible))

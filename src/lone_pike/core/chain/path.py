@@ -45,7 +45,7 @@ class Stop:
 
     @cached_property
     def bend_links(self) -> Number:
-        """What a radian of wrap about it has less as a polygon than as an arc, links."""
+        """How much less a radian of wrap on it takes as a polygon than as an arc, links."""
         return bend_links(self.teeth)
 
 
@@ -55,10 +55,11 @@ Touched = bool | np.bool_ | NDArray[np.bool_]
 
 @dataclass(frozen=True)
 class Path:
-    """A traced loop: entry i belongs to stop i; span i runs from stop i to the next one that the chain touches.
+    """A traced loop. Entry i of each list belongs to stop i; span i runs from stop i to the next stop that the chain
+    touches.
 
-    Spans are mm, wraps and headings radians; nan where two circles overlap. A stop out of play has a wrap and a span
-    of 0, and the heading of the run that passes it.
+    Spans are in mm, wraps and headings in radians, nan where two circles overlap. A stop that is out of play has a
+    wrap and a span of 0, and the heading of the run that passes it.
     """
 
     stops: tuple[Stop, ...]
@@ -68,7 +69,7 @@ class Path:
     touched: tuple[Touched, ...]
 
     def index(self, name: StopId) -> int:
-        """Where the stop of that name stands in the loop."""
+        """Where a stop stands in the loop."""
         return self._places[name]
 
     @cached_property
@@ -76,7 +77,7 @@ class Path:
         return {stop.name: i for i, stop in enumerate(self.stops)}
 
     def stop(self, name: StopId) -> Stop:
-        """The stop of that name."""
+        """A stop of the loop by its identity."""
         return self.stops[self.index(name)]
 
     def wrap_rad(self, name: StopId) -> Number:
@@ -88,7 +89,9 @@ class Path:
         return self.headings_rad[self.index(name) - 1]
 
     def only(self, *place: int) -> "Path":
-        """One loop of many, by its place on each axis, as plain numbers; what does not vary there counts for all."""
+        """One loop out of many, as plain numbers, chosen by its place on each axis. An axis of length 1 counts for all
+        places.
+        """
 
         places: dict[tuple[int, ...], tuple[int, ...]] = {(): ()}
 
@@ -134,12 +137,12 @@ def tangent(here: Stop, there: Stop) -> Run:
 
 
 def run_over(stops: Sequence[Stop]) -> tuple[list[Run], list[Touched]]:
-    """The taut run over stops from the first to the last, touching idlers only where they press on it.
+    """The taut run over stops from the first to the last. It touches only idlers that press on it.
 
-    Returns: the run that leaves each stop but the last, and whether each stop but the last is touched.
-    An idler that the chain would have to go nearly round does not press: without it the chain passes it on its own
-    side. Left out in one go, idlers that then press after all are taken in again. Where circles overlap numpy warns of
-    an invalid root. Source: model, section 1.
+    Returns: the run that leaves each stop but the last, and whether each of them is touched. An idler that the chain
+    would have to go nearly all the way round does not press: without it the chain passes on its own side. All of these
+    are left out at once, and those that press after all are taken in again. Where circles overlap numpy warns of an
+    invalid root. Source: model, section 1.
     """
     touched: list[Touched] = [True] * (len(stops) - 1)
     if True not in [stop.idler for stop in stops]:
@@ -154,7 +157,7 @@ def run_over(stops: Sequence[Stop]) -> tuple[list[Run], list[Touched]]:
 
 
 def _run_touching(stops: Sequence[Stop], touched: Sequence[Touched]) -> list[Run]:
-    """The runs over the stops that are touched; another has the heading of the run that passes it, and no span."""
+    """The runs over the touched stops. A stop that is passed gets the heading of the run beside it, and no span."""
     ahead, runs = stops[-1], []
     for stop, touches in zip(stops[-2::-1], touched[::-1], strict=True):
         runs.append(tangent(stop, ahead))
@@ -168,7 +171,7 @@ def _run_touching(stops: Sequence[Stop], touched: Sequence[Touched]) -> list[Run
 
 
 def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched], i: int) -> Touched:
-    """Whether an idler presses on the run: it is touched and not left, or passed on the wrong side of its rim."""
+    """Whether an idler presses on the chain: touched and not left, or passed on the wrong side of its rim."""
     stop, (into, _), (out_of, _) = stops[i], runs[i - 1], runs[i]
     pressed = within_turn(stop.wind * (into - out_of)) <= ROUND_ALL_RAD
     pressed = pressed | np.isnan(into - out_of)
@@ -184,7 +187,7 @@ def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touch
 
 
 def last_touched(stops: Sequence[Stop], spans_mm: Sequence[Number], touched: Sequence[Touched]) -> tuple[Stop, Number]:
-    """The last of the stops that the chain touches, and the length of the run that leaves it, mm."""
+    """The last stop that the chain touches, and the length of the run that leaves it, mm."""
     stop, span, seen, i = stops[-1], spans_mm[-1], touched[-1], len(stops) - 1
     while seen is not True and not np.all(seen):
         i -= 1
@@ -194,7 +197,7 @@ def last_touched(stops: Sequence[Stop], spans_mm: Sequence[Number], touched: Seq
 
 
 def _either(where: Touched, here: Stop, there: Stop) -> Stop:
-    """One stop where a condition holds, the other where not, as one stop."""
+    """A stop that is one of two, place by place in the arrays, by a condition."""
     return Stop(
         here.name,
         np.where(where, here.x_mm, there.x_mm),
@@ -205,7 +208,7 @@ def _either(where: Touched, here: Stop, there: Stop) -> Stop:
 
 
 def close(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched]) -> Path:
-    """The loop made of stops, the run that leaves each of them, and whether it is touched.
+    """The Path from its stops, the run that leaves each of them, and whether each is touched.
 
     Parameters: as many runs as stops. Returns: the Path, wraps in radians.
     """

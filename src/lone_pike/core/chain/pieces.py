@@ -1,8 +1,8 @@
-"""A loop of several pieces: which of them, where each is cut, least joints first, then least waste (model, section 6).
+"""A loop of several pieces: which ones, and where each is cut. Fewest joints first, then least waste.
 
-A piece of n links has joints 0..n; a kept run begins at a joint. With quick links every run has inner ends on both
-sides, so an odd count; with pins the ends that meet are unlike, so runs of an odd count come in twos, one that begins
-with an inner link and one that begins with an outer one.
+Source: model, section 6. A piece of n links has joints 0 to n, and a kept run begins at a joint. With quick links
+every run has inner ends on both sides, so an odd count. With pins the ends that meet are unlike, so runs of an odd
+count come in pairs: one that begins with an inner link, and one that begins with an outer link.
 """
 
 from collections import Counter
@@ -25,13 +25,13 @@ Kinds = tuple[int, ...]
 
 @lru_cache(maxsize=MOST_PIECES)
 def _states(count: int) -> list[Kinds]:
-    """How many pieces of each of the four kinds a set of up to so many has."""
+    """The numbers of pieces of each of the four kinds that a set of up to so many can have."""
     return [kinds for kinds in product(range(count + 1), repeat=KINDS) if sum(kinds) <= count]
 
 
 @lru_cache(maxsize=MOST_PIECES * KINDS)
 def _steps(count: int, kind: int) -> tuple[list[int], list[int]]:
-    """The states that one more piece of a kind may be added to, and those it leads to."""
+    """The states to which one piece of a kind can be added, and the states that this leads to."""
     states = _states(count)
     grown = [(i, tuple(n + (k == kind) for k, n in enumerate(kinds))) for i, kinds in enumerate(states)]
     pairs = [(i, states.index(after)) for i, after in grown if sum(after) <= count]
@@ -48,7 +48,7 @@ class Loose:
     wear_percent: float = 0.0
 
     def longest(self, begins: End, odd: bool) -> tuple[int, int]:
-        """The joint where the longest run of a parity begins with such a link, and its count; 0 where there is none."""
+        """Where the longest run of a parity begins that starts with such a link, and its count; 0 for none."""
         start = 0 if self.first is begins else 1
         left = self.links - start
         return start, max(left - (left % 2 != odd), 0)
@@ -66,7 +66,9 @@ def most_links(piece: Loose, joiner_links: int) -> int:
 
 @dataclass(frozen=True)
 class KeptRun:
-    """What is kept of a piece: from a joint on, so many links, beginning with an inner or an outer one."""
+    """What is kept of a piece: the joint where it begins, its links, and whether it begins with an inner or outer
+    link.
+    """
 
     piece: Loose
     start: int
@@ -80,12 +82,11 @@ class KeptRun:
 
 
 def plan_pieces(pieces: Sequence[Loose], links: int, joiner_links: int) -> tuple[KeptRun, ...] | None:
-    """The runs that make a loop, in order round it; None where the pieces do not reach.
+    """The runs that make a loop, in order round it; None where the pieces are not enough.
 
-    Parameters: links, what runs and joiners make together, without an offset link; joiner_links, what each of the
-    joiners adds, one for every run. Pieces of like wear alone go together. Exact: of the sets of the least number of
-    pieces that reaches, one with the least links, so that the least is cut off. Source: model, section 6; compared in
-    the tests with trying all.
+    Parameters: links, the count without an offset link; joiner_links, what each joiner adds, one for every run. Only
+    pieces of like wear go together. The answer is exact: the fewest pieces that reach, and of those sets one with the
+    fewest links, so that the least is cut off. Source: model, section 6; compared in the tests with trying every set.
     """
     for count in range(1, min(len(pieces), MOST_PIECES) + 1):
         wanted = links - count * joiner_links
@@ -98,7 +99,7 @@ def plan_pieces(pieces: Sequence[Loose], links: int, joiner_links: int) -> tuple
 
 
 def _sets(pieces: Sequence[Loose], count: int, wanted: int, joiner_links: int) -> list[tuple[Loose, ...]]:
-    """Sets of so many pieces of like wear, among them one with the least links that reaches what is wanted."""
+    """Sets of so many pieces of like wear, among them one with the fewest links that still reaches the count."""
     if _total(sorted(pieces, key=lambda piece: -piece.links)[:count]) < wanted:
         return []
     if len(pieces) <= FEW:
@@ -107,7 +108,7 @@ def _sets(pieces: Sequence[Loose], count: int, wanted: int, joiner_links: int) -
 
 
 def _may_reach(chosen: Sequence[Loose], wanted: int, joiner_links: int) -> bool:
-    """Whether a set has what is wanted once it has lost what it must."""
+    """Whether a set still has enough links after what it must lose for its runs to meet."""
     kinds = [0] * KINDS
     for piece in chosen:
         kinds[_kind(piece)] += 1
@@ -119,18 +120,18 @@ def _total(chosen: Sequence[Loose]) -> int:
 
 
 def _of_like_wear(chosen: Sequence[Loose]) -> bool:
-    """Whether the wears of a set differ by no more than is like."""
+    """Whether the wears of a set are close enough to each other."""
     wears_percent = [piece.wear_percent for piece in chosen]
     return max(wears_percent) - min(wears_percent) <= limit("like_wear") + NEARLY
 
 
 def loss_links(kinds: tuple[int, ...], joiner_links: int) -> int:
-    """What a set must lose at the least for its runs to meet, by how many of its pieces are of each kind.
+    """The fewest links that a set must lose so that its runs meet, by how many of its pieces are of each kind.
 
-    The kinds are odd begun inner, odd begun outer, even begun inner, even begun outer. With a link in each joint an
-    even run loses one, one of two outer ends two. With pins odd runs go in twos, one begun inner and one outer: one
-    left over loses a link to be even, or an even one does to go with it; even ones of both kinds want such a two
-    between them.
+    The kinds are: odd and inner first, odd and outer first, even and inner first, even and outer first. With quick
+    links an even piece loses one link and an odd one with outer ends two. With pins, odd runs are needed in pairs, one
+    that begins inner and one that begins outer. One too many loses a link and becomes even, or an even one loses a
+    link to pair with it. Even runs of both kinds need such a pair between them.
     """
     odd_inner, odd_outer, even_inner, even_outer = kinds
     if joiner_links:
@@ -140,10 +141,10 @@ def loss_links(kinds: tuple[int, ...], joiner_links: int) -> int:
 
 
 class _Sums:
-    """Which totals of links sets of up to so many pieces of like wear, by their kinds, can have, and of which pieces.
+    """Which totals of links can be made from up to so many pieces of like wear, by their kinds, and from which pieces.
 
-    The pieces are added from the least worn on. Of all sets with a total the one whose least worn piece is the most
-    worn is kept, by that piece's place in the row: whatever goes with another of them goes with this one too.
+    Pieces are added from the least worn on. Among sets with the same total, the one whose least worn piece is the most
+    worn is kept: whatever can be added to another of them can be added to this one too.
     """
 
     def __init__(self, pieces: Sequence[Loose], wanted: int, count: int) -> None:
@@ -163,7 +164,7 @@ class _Sums:
             here[after] = np.maximum(here[after], np.minimum(with_it, i))
 
     def sets(self, wanted: int, joiner_links: int) -> list[tuple[Loose, ...]]:
-        """A set of so many pieces for each make-up, with the least total that reaches once it has lost what it must."""
+        """A set of so many pieces for each mix of kinds, with the smallest total that still reaches."""
         found = []
         for state, kinds in enumerate(self.states):
             if sum(kinds) == self.count:
@@ -187,7 +188,7 @@ class _Sums:
 
 
 def _in_row(pieces: Sequence[Loose], count: int) -> list[Loose]:
-    """The pieces from the least worn on; of those that are alike in all no more than a set can have."""
+    """The pieces from the least worn on. Of pieces alike in everything, no more than a set can use."""
     seen = Counter[tuple[float, int, End]]()
     row = []
     for piece in sorted(pieces, key=lambda each: each.wear_percent):
@@ -198,18 +199,18 @@ def _in_row(pieces: Sequence[Loose], count: int) -> list[Loose]:
 
 
 def _kind(piece: Loose) -> int:
-    """Odd begun inner, odd begun outer, even begun inner, even begun outer: 0 to 3."""
+    """0 odd and inner first, 1 odd and outer first, 2 even and inner first, 3 even and outer first."""
     return 2 * (piece.links % 2 == 0) + (piece.first is End.OUTER)
 
 
 def _with_links(chosen: Sequence[Loose], wanted: int) -> tuple[KeptRun, ...] | None:
-    """Runs with inner ends on both sides, all as long as they can be but for what is too much."""
+    """Runs with inner ends on both sides, each as long as it can be, shortened by what is too much."""
     runs = [KeptRun(piece, *piece.longest(End.INNER, odd=True), End.INNER) for piece in chosen]
     return _shortened(runs, wanted)
 
 
 def _with_pins(chosen: Sequence[Loose], wanted: int) -> tuple[KeptRun, ...] | None:
-    """Runs whose ends meet unlike, inner to outer: odd ones in twos, begun inner and begun outer by turns."""
+    """Runs whose ends meet inner to outer. Odd ones come in pairs, one that begins inner, one that begins outer."""
     kinds = tuple(product((End.INNER, End.OUTER), (False, True)))
     for shapes in product(kinds, repeat=len(chosen)):
         odd = [begins for begins, is_odd in shapes if is_odd]
@@ -243,7 +244,7 @@ def _shortened(runs: list[KeptRun], wanted: int) -> tuple[KeptRun, ...] | None:
 
 
 def _in_turn(runs: Sequence[KeptRun]) -> tuple[KeptRun, ...]:
-    """The runs in an order in which each begins with the other kind than the one before ends with."""
+    """The runs in an order in which each begins with the other kind of link than the one before ends with."""
     left, laid = list(runs), [runs[0]]
     left.remove(runs[0])
     while left:

@@ -1,4 +1,4 @@
-"""How much range a take-up can really serve on this bike, and what would mend it where that is too little."""
+"""How large a range of gears a take-up can serve on this bike, and what would help where that is too little."""
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -22,18 +22,18 @@ WAYS = {
     "another_cog": "mend_another_cog",
     "another_ring": "mend_another_ring",
 }
-"""What is told of each kind of change but the cage's."""
+"""The sentence for each kind of change but the cage's."""
 
 
 @dataclass(frozen=True)
 class Mend:
-    """The nearest change of each kind that opens the window, by kind; only those that do."""
+    """For each kind of change, the smallest one that makes a count safe. Kinds that never do are left out."""
 
     nearest: Mapping[str, str | int]
 
     @property
     def largest_cog(self) -> int | None:
-        """The largest cog that would be served; None where that is not what mends it."""
+        """The largest cog that would work; None where a smaller cog is not what helps."""
         cog = self.nearest.get("largest_cog")
         return None if cog is None else int(cog)
 
@@ -45,16 +45,16 @@ class Mend:
 
 
 def _way(kind: str, change: str | int) -> Message:
-    """One kind of change."""
+    """One kind of change in words."""
     if kind == "cage_class":
         return Message("mend_cage_class", cage=Term("cage_class", str(change)), length=mm(limit(f"{change}_cage")))
     return Message(WAYS[kind], teeth=number(int(change)))
 
 
 def largest_cog_served(sizing: Sizing, mend: Mend | None) -> int | None:
-    """The largest cog with which some count is still safe at both ends, all else as it is; None where none is found.
+    """The largest cog with which some count is still safe at both ends, all else unchanged; None where there is none.
 
-    Parameters: mend, what opens the window where it is empty.
+    Parameters: mend, what makes a count safe where none is.
     """
     if mend:
         return mend.largest_cog
@@ -63,15 +63,17 @@ def largest_cog_served(sizing: Sizing, mend: Mend | None) -> int | None:
 
 
 def mend_of(sizing: Sizing) -> Mend:
-    """The first bike of each kind of change that has a window."""
+    """For each kind of change, the first trial with a safe count."""
     kinds = sizing.take_up.mends()
     nearest = {kind: next((trial for trial, opens in tried(sizing, row) if opens), None) for kind, row in kinds.items()}
     return Mend({kind: trial.change for kind, trial in nearest.items() if trial})
 
 
 def tried(sizing: Sizing, trials: Sequence[Trial]) -> Iterator[tuple[Trial, bool]]:
-    """Each trial with whether it has a window, in order; sized some at a time and more each time, as a near one
-    mostly settles it."""
+    """Each trial in order, with whether some count is safe then.
+
+    They are sized in batches that grow, because a near change mostly settles it.
+    """
     done, some = 0, FIRST_TRIED
     while done < len(trials):
         row = trials[done : done + some]
@@ -80,7 +82,7 @@ def tried(sizing: Sizing, trials: Sequence[Trial]) -> Iterator[tuple[Trial, bool
 
 
 def have_windows(sizing: Sizing, trials: Sequence[Trial]) -> list[bool]:
-    """Whether any count is safe at both ends, for each trial, one or more; all end gears are sized at once."""
+    """Whether each trial has a count that is safe at both ends. The end gears of all trials are sized at once."""
     bike, travels_mm = sizing.bike, sizing.travels_mm
     errors = {measure: np.array([trial.errors[measure] for trial in trials]) for measure in trials[0].errors}
     rings, cogs = (

@@ -69,7 +69,7 @@ def centres_tried_mm(bike: Bike) -> Array:
 def _nearest_first(
     search: Search, centres: Array, counts: Array, slack: Array, off: Array, lengths: Array, spans: Array
 ) -> tuple[Combination, ...]:
-    """Of each ring and cog the best place; a count is told once."""
+    """Of each ring and cog the best place; a count stands once."""
     best, found = off.argmin(axis=2), []
     for i, j in np.argwhere(np.isfinite(off.min(axis=2))):
         k = int(best[i, j])

@@ -39,7 +39,7 @@ class Sizing:
     take_up: TakeUp
     in_reach: Margins
     troubles: tuple[RouteTrouble, ...] = ()
-    """What is to be told of the chain's route over its idlers."""
+    """What a mechanic should look at on the chain's route over its idlers."""
 
     @property
     def cage(self) -> Cage:

@@ -1,4 +1,4 @@
-"""How sure the answer is: how far each measure may be off before another count is recommended."""
+"""How sure the answer is: how far off each measure may be before another count is recommended."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -39,9 +39,9 @@ MISCOUNTS = ((-1, 0), (1, 0), (0, -1), (0, 1))
 
 @dataclass(frozen=True)
 class ValidRange:
-    """Over which values of one measure the recommendation stands, in the measure's unit.
+    """The values of one measure for which the recommendation stays the same, in the unit of the measure.
 
-    less and more are how far it may fall or grow; None beyond the searched reach.
+    less and more are how far the measure may fall or grow; None where no limit was found within reach.
     """
 
     measure: Measure
@@ -51,23 +51,23 @@ class ValidRange:
 
     @property
     def least(self) -> float | None:
-        """Smallest value at which the recommendation stands; None where it is out of reach."""
+        """Smallest value with the same recommendation; None where no limit was found."""
         return None if self.less is None else self.value - self.less
 
     @property
     def most(self) -> float | None:
-        """Largest value at which the recommendation stands; None where it is out of reach."""
+        """Largest value with the same recommendation; None where no limit was found."""
         return None if self.more is None else self.value + self.more
 
     @property
     def nearest(self) -> float | None:
-        """Distance to the nearer edge; None where both are out of reach."""
+        """Distance to the nearer limit; None where there is none on either side."""
         return min((edge for edge in (self.less, self.more) if edge is not None), default=None)
 
 
 @dataclass(frozen=True)
 class Sensitivity:
-    """How far each measure may be off, and the counts that one tooth less or more would recommend."""
+    """How far off each measure may be, and which counts are recommended with one tooth less and one more."""
 
     valid_ranges: dict[Measure, ValidRange]
     ring_miscounted: tuple[int, int]
@@ -75,10 +75,10 @@ class Sensitivity:
 
 
 def sensitivity_of(bike: Bike, take_up: TakeUp, count: int, travels_mm: Array) -> Sensitivity:
-    """What errors in the measures, and miscounts of the largest ring or cog, would change.
+    """How errors in the measures, or a tooth counted wrong, would change the recommended count.
 
-    Parameters: take_up, the bike's as measured; count, the recommended one, links; travels_mm, those at which the ends
-    are worst.
+    Parameters: take_up, the bike's as measured; count, the recommended one, links; travels_mm, the travels at which the
+    two ends are worst.
     """
     step = step_links(bike.chain.offset_link)
     near = (count - step, count, count + step)
@@ -98,8 +98,10 @@ def sensitivity_of(bike: Bike, take_up: TakeUp, count: int, travels_mm: Array) -
 def _followed(
     bike: Bike, measures: tuple[Measure, ...], near: tuple[int, int, int], travels_mm: Array, each_way: int
 ) -> tuple[Margins, dict[Measure, ValidRange]]:
-    """How far errors in the measures leave the middle one of three counts standing, and what the counts then keep, and
-    keep where ring or cog is miscounted."""
+    """How far each measure may be off before a neighbour of the middle one of three counts is better.
+
+    Returns: what the counts keep for every error and every miscount, and the range of each measure.
+    """
     errors = _errors(bike, measures, np.arange(-each_way, each_way + 1) / each_way)
     margins = _margins(bike, measures, errors, near, travels_mm, MISCOUNTS)
     stands, values = _between(margins, *errors.shape) == MIDDLE, values_of(bike)
@@ -110,7 +112,10 @@ def _followed(
 def _missed(
     bike: Bike, ranges: dict[Measure, ValidRange], near: tuple[int, int, int], travels_mm: Array
 ) -> tuple[Measure, ...]:
-    """The measures of which a told edge is none: just short of it the count has fallen, or just past it it stands."""
+    """The measures whose limits turn out wrong when they are computed once more.
+
+    Just inside a limit the count must still be recommended, and just outside it another one must be.
+    """
     if not ranges:
         return ()
     edges = np.array([(-(one.less or 0.0), one.more or 0.0) for one in ranges.values()])
@@ -124,7 +129,7 @@ def _missed(
 
 
 def _errors(bike: Bike, measures: tuple[Measure, ...], shares: Array) -> Array:
-    """Errors of each measure both ways, no further down than it can be, (M, shares)."""
+    """The errors to try for each measure, (M, shares). No error makes a measure smaller than it can be."""
     reach = np.array([reach_of(measure) for measure in measures])
     down = np.minimum(reach, [most_too_much(bike, measure) for measure in measures])
     return shares * np.where(shares < 0, down[:, None], reach[:, None])
@@ -138,7 +143,7 @@ def _margins(
     travels_mm: Array,
     miscounts: Sequence[tuple[int, int]] = (),
 ) -> Margins:
-    """What the counts keep, measure by measure for each of its errors (M, n), and then for each miscount."""
+    """What the counts keep: for each measure in turn with each of its errors (M, n), then for each miscount."""
     each, size = errors.shape[1], errors.size + len(miscounts)
     apart = np.zeros((max(len(measures), 1), size))
     for i, row in enumerate(errors):
@@ -154,12 +159,12 @@ def _margins(
 
 
 def _with_larger(teeth: Array, more: Array) -> Array:
-    """Teeth of the two end gears, (1, 2, 1), with so many more on the larger one in each pose, (P, 2, 1)."""
+    """Teeth of the two end gears (1, 2, 1), with teeth added to the larger wheel in each pose, (P, 2, 1)."""
     return np.asarray(teeth + more[:, None, None] * (teeth == teeth.max()))
 
 
 def _between(margins: Margins, measures: int, points: int) -> NDArray[np.int_]:
-    """Index of the best count of each measure along its errors, FINER places to a gap between them, (M, places)."""
+    """Which count is best for each measure as its error grows, (M, places), with FINER places between two errors."""
     if not measures:
         return np.zeros((0, 0), dtype=np.int_)
     rows = np.concatenate([margins.at_short, margins.at_long], axis=1)[: measures * points]
@@ -170,11 +175,11 @@ def _between(margins: Margins, measures: int, points: int) -> NDArray[np.int_]:
 
 
 def _curve(rows: Array) -> Array:
-    """Values between points, (blocks, points, K) to (blocks, gaps, 40, K): on the cubic through the four points about a
-    gap, past the ends one on the line of the last two; on the line where one of the four is out of play, and -inf where
-    one of its two is.
+    """Values between computed points: (blocks, points, K) become (blocks, gaps, FINER, K).
 
-    Source: Lagrange's interpolation.
+    A value lies on the cubic through the four points around its gap. Beyond either end one more point is added on the
+    line of the last two. Where one of the four is not finite, the value lies on the line between its two neighbours,
+    and it is -inf where one of those is not finite either. Source: Lagrange's interpolation.
     """
     with np.errstate(invalid="ignore"):
         before, past = 2 * rows[:, :1] - rows[:, 1:2], 2 * rows[:, -1:] - rows[:, -2:-1]
@@ -189,7 +194,7 @@ def _curve(rows: Array) -> Array:
 
 
 def _range(measure: Measure, value: float, errors: Array, stands: NDArray[np.bool_]) -> ValidRange:
-    """How far the count stands about the middle one of the errors; stands, at FINER places to a gap between them."""
+    """How far the count stays best on either side of no error. stands has FINER places between two errors."""
     changed = np.flatnonzero(~stands)
     place = int(changed.searchsorted(len(errors) // 2 * FINER))
 

@@ -1,6 +1,7 @@
-"""Where the bike's parts stand: one pose, or many at once (along a travel, over errors in the measures).
+"""Where the parts of the bike stand, in one pose or in many at once.
 
-All later sums are made for every pose together. Suspension, booms and errors are only other ways to make poses.
+Travel, errors in the measures and a boom are all ways to make poses. What is computed later is computed for all of
+them.
 """
 
 from collections.abc import Iterator, Sequence
@@ -23,9 +24,9 @@ from lone_pike.core.motion.suspension import AxlePath, axle_path
 
 @dataclass(frozen=True)
 class Poses:
-    """P poses of one bike; every array has shape (P, 1, 1), to meet G gears and A angles as (P, G, A).
+    """P poses of one bike. Every array is (P, 1, 1), to combine with G gears and A angles as (P, G, A).
 
-    Angles radians, lengths mm. A pose is one of V sets of errors at one of T travels, the travel running fastest.
+    Angles are in radians, lengths in mm. The poses are V sets of errors at T travels each; the travel varies fastest.
     """
 
     axle_x_mm: Array
@@ -38,13 +39,15 @@ class Poses:
     travels: int
 
     def every(self, values: Number) -> Number:
-        """A plain number as it is; values told once for each set of errors, (V, 1), for every pose (P, 1, 1)."""
+        """A plain number as it is; values given once for each set of errors, (V, 1), repeated for every pose (P, 1,
+        1).
+        """
         return values if isinstance(values, float) else values.repeat(self.travels).reshape(-1, 1, 1)
 
 
 @dataclass(frozen=True)
 class Gears:
-    """G gears; ring and cog teeth have shape (1, G, 1), or (P, G, 1) where they differ from pose to pose."""
+    """G gears. Ring and cog teeth are (1, G, 1), or (P, G, 1) where they differ from pose to pose."""
 
     ring_teeth: Array
     cog_teeth: Array
@@ -91,10 +94,10 @@ def poses_of(bike: Bike, travels_mm: Array) -> Poses:
 
 
 def poses_as_told(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
-    """The same for each set of errors in its measures, also of a bike whose wheels overlap or idlers are misplaced.
+    """The same with errors added to the measures, and also for a bike whose wheels overlap or idlers are misplaced.
 
-    Parameters: errors, for each measure that is in doubt what to add to it, all of one length V. Returns: V T poses,
-    the travel running fastest.
+    Parameters: errors, what to add to each measure in doubt, all of one length V. Returns: V T poses, the travel
+    varying fastest.
     """
     return _poses(bike, axle_path(bike, travels_mm, errors), travels_mm, errors)
 
@@ -123,12 +126,12 @@ def _poses(bike: Bike, axle: AxlePath, travels_mm: Array, errors: Errors | None)
 
 
 def bare_stops(poses: Poses, gears: Gears) -> list[Stop]:
-    """The loop round ring and cog and over all idlers, skipping the take-up, in the chain's travel."""
+    """The loop round ring, cog and all idlers, past the take-up, in the chain's direction of travel."""
     return [ring_stop(poses, gears), *poses.return_idlers, cog_stop(poses, gears), *poses.drive_idlers]
 
 
 def ring_stop(poses: Poses, gears: Gears) -> Stop:
-    """The ring where the pose has it."""
+    """The ring, where each pose has it."""
     return Stop(RING, poses.ring_x_mm, poses.ring_y_mm, gears.ring_teeth, CLOCKWISE)
 
 
@@ -138,7 +141,7 @@ def cog_stop(poses: Poses, gears: Gears) -> Stop:
 
 
 def _idlers(bike: Bike, run: Run, heights_mm: Sequence[Number]) -> tuple[Stop, ...]:
-    """The idlers of a run, front to back. Over a drive idler or under a return one the chain winds clockwise."""
+    """The idlers of a run, front to back. The chain winds clockwise over a drive idler and under a return one."""
     on_run = [pair for pair in zip(bike.idlers, heights_mm, strict=True) if pair[0].run is run]
     clockwise = {Run.DRIVE: Side.OVER, Run.RETURN: Side.UNDER}[run]
     return tuple(
@@ -169,12 +172,12 @@ def _check_wheels_apart(bike: Bike, axle: AxlePath) -> None:
 
 
 def idlers_on(bike: Bike) -> list[Fault]:
-    """What is wrong with where the idlers stand, on the bike at rest."""
+    """What is wrong with the places of the idlers on the bike at rest."""
     return [*_misplaced_idlers(bike, axle_path(bike, np.zeros(1)))]
 
 
 def _misplaced_idlers(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
-    """Idlers turn in the ring's plane, so their teeth clear ring, cog and each other; each run is front to back."""
+    """Faults of idlers whose teeth would hit ring, cog or an idler of their run, or that are not front to back."""
     named = [*bike.idlers]
     for i, idler in enumerate(named):
         x_mm, y_mm = idler.at_mm

@@ -1,4 +1,4 @@
-"""Where the joiners of a loop lie on its route: out of tubes and off wheels, one on the drive run, where it can be."""
+"""Where the joiners of a loop lie on its route: out of tubes, off the wheels, one on the drive run."""
 
 from dataclasses import dataclass
 from itertools import permutations
@@ -22,9 +22,9 @@ MOST_ORDERED = 6
 
 @dataclass(frozen=True)
 class JoinerPlace:
-    """Where a joiner lies: links along the loop from its first stop, the place, and the stops of its straight part.
+    """Where a joiner lies: links along the loop from its first stop, its point in mm, and the straight part it is on.
 
-    between is empty where it lies on a wheel; in_tube says that it lies in a tube.
+    between names the stops at the two ends of that part, and is empty on a wheel. in_tube says whether it is in a tube.
     """
 
     at_links: float
@@ -36,17 +36,17 @@ class JoinerPlace:
 
 @dataclass(frozen=True)
 class Placing:
-    """The order in which the runs follow each other, by their index, and where the joiner after each lies."""
+    """The order of the runs round the loop, by their index, and where the joiner behind each of them lies."""
 
     order: tuple[int, ...]
     joiners: tuple[JoinerPlace, ...]
 
 
 def place_joiners(bike: Bike, path: Path, runs_links: tuple[float, ...], *, fixed_order: bool = False) -> Placing:
-    """The turn of the loop and the order of its runs at which the fewest joiners lie badly, one on the drive run.
+    """Where to lay the runs so that as few joiners as possible lie in a tube or on a wheel, and one on the drive run.
 
     Parameters: path, the loop at rest; runs_links, each run with the joiner behind it; fixed_order, whether the runs
-    must follow each other as they stand. Of turns alike the one that keeps farthest from tubes and wheels.
+    keep their order. Of equally good ways the one that keeps joiners farthest from tubes and wheels is taken.
     """
     total, tubes = float(path.links), in_tubes_links(bike, path)
     bad_links, drive = [*tubes, *stops_links(path)], _drive_links(path)
@@ -60,7 +60,7 @@ def place_joiners(bike: Bike, path: Path, runs_links: tuple[float, ...], *, fixe
 
 @dataclass(frozen=True)
 class _Turn:
-    """The best turn of the loop for one order of its runs: how bad it is, and where its joiners then lie."""
+    """The best way to lay one order of the runs: its score, the lower the better, and where its joiners lie."""
 
     score: tuple[float, float, float]
     order: tuple[int, ...]
@@ -68,7 +68,7 @@ class _Turn:
 
 
 def _orders(runs_links: tuple[float, ...], fixed: bool) -> list[tuple[int, ...]]:
-    """All ways in which the runs may follow each other round the loop."""
+    """Every order of the runs round the loop."""
     orders = [(0, *rest) for rest in permutations(range(1, len(runs_links)))]
     return orders[:1] if fixed or len(runs_links) > MOST_ORDERED else orders
 
@@ -92,7 +92,7 @@ def _best_turn(
 
 
 def _room(places: Array, stretch: Stretch, total: float) -> Array:
-    """How far places round the loop lie from a stretch of it, links; below 0 within."""
+    """How far places along the loop are from a stretch of it, links; negative inside the stretch."""
     start, end = stretch
     past = (places - start) % total
     length = end - start
@@ -100,7 +100,7 @@ def _room(places: Array, stretch: Stretch, total: float) -> Array:
 
 
 def _drive_links(path: Path) -> Stretch:
-    """From where the chain leaves the cog to where it comes to the ring, links along the loop."""
+    """The drive run as a stretch of the loop, links: from where the chain leaves the cog to where it meets the ring."""
     names = [stop.name for stop in [*path.stops[1:], path.stops[0]]]
     stretches = dict(zip(names, stops_links(path), strict=True))
     leaves = 0.0 if path.stops[0].name == COG else stretches[COG][1]
@@ -108,7 +108,7 @@ def _drive_links(path: Path) -> Stretch:
 
 
 def _place(path: Path, at_links: float, tubes: list[Stretch], drive: Stretch) -> JoinerPlace:
-    """A place along the loop, told by the straight part it is on."""
+    """A place along the loop, described by the straight part that it is on."""
     in_tube = any(first <= at_links <= last for first, last in tubes)
     leaving = 0.0
     for reach, (arrives, leaves) in zip(reaches_of(path), _touched_stretches(path), strict=True):
@@ -122,6 +122,6 @@ def _place(path: Path, at_links: float, tubes: list[Stretch], drive: Stretch) ->
 
 
 def _touched_stretches(path: Path) -> list[Stretch]:
-    """The stretches on the stops that the chain touches, each after the straight part that comes to it."""
+    """The stretch of chain on each wheel it touches, in the order in which the straight parts lead to them."""
     following = [*path.touched[1:], path.touched[0]]
     return [stretch for stretch, touches in zip(stops_links(path), following, strict=True) if touches]

@@ -1,6 +1,7 @@
-"""Whether the chain can run as the idlers are told, and where a mechanic should look at its route again.
+"""Whether the chain can run over the idlers as they are described, and where a mechanic should look again.
 
-Some troubles refuse the bike: an idler that is never reached, one in a pulley's way, runs that cross. Others are told.
+Some troubles refuse the bike: an idler that is never reached, one in the way of a pulley, runs that cross. The others
+are warnings.
 """
 
 from collections.abc import Iterator, Sequence
@@ -29,7 +30,7 @@ DRAFT_PLUMB = 3
 
 @dataclass(frozen=True)
 class RouteTrouble:
-    """Something about the route to look at again: what, where, its sentence; its fault where it refuses the bike."""
+    """Something on the route to look at: its kind, its place, its sentence, and its fault where it refuses the bike."""
 
     code: str
     at_mm: Point
@@ -46,9 +47,9 @@ class Draft:
 
 
 def route_troubles(cage: Cage, counts: list[int]) -> tuple[RouteTrouble, ...]:
-    """What is to be told of the route at the counts that might be cut to.
+    """What a mechanic should look at on the route, over all the counts that might be cut to.
 
-    Raises: InvalidInput with all that contradicts the run of the chain.
+    Raises: InvalidInput with every trouble that keeps the chain from running.
     """
     resting = [cage.resting_path(*cage.gear_teeth[end], counts[0]) for end in (BIG, SMALL)]
     troubles = tuple(_troubles(cage.bike, cage.running(counts), resting))
@@ -59,9 +60,9 @@ def route_troubles(cage: Cage, counts: list[int]) -> tuple[RouteTrouble, ...]:
 
 
 def drafted(bike: Bike) -> Draft:
-    """The route of a bike as it is told, right or wrong, for a drawing that shows where it goes wrong.
+    """The route of a bike as it is described, right or wrong, for a drawing that shows where it goes wrong.
 
-    Raises: InvalidInput where the cage itself cannot be.
+    Raises: InvalidInput where the cage itself is impossible.
     """
     poses, gears = poses_as_told(bike, np.zeros(1)), end_gears(bike)
     with np.errstate(invalid="ignore"):
@@ -73,7 +74,7 @@ def drafted(bike: Bike) -> Draft:
 
 
 def _troubles(bike: Bike, running: Path, resting: Sequence[Path]) -> Iterator[RouteTrouble]:
-    """All troubles: of each idler over all of its loops, of the runs in big/big and small/small."""
+    """All troubles: those of each idler over all loops, and those between runs in big/big and small/small."""
     for i, idler in enumerate(bike.idlers):
         yield from _of_idler(bike, running, i, idler)
         yield from _in_the_way(bike, running, i, idler)
@@ -81,7 +82,7 @@ def _troubles(bike: Bike, running: Path, resting: Sequence[Path]) -> Iterator[Ro
 
 
 def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTrouble]:
-    """An idler that the chain never touches, hardly turns at, or goes more than half round."""
+    """An idler that the chain never touches, hardly turns at, or goes more than half way round."""
     place, named = path.index(idler_of(bike.idler_runs, i)), _named(bike, i)
     other = Term("other_side", idler.chain)
     if not np.any(path.touched[place]):
@@ -111,7 +112,7 @@ def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteT
 
 
 def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
-    """Runs that cross; and where none do, the two that pass nearest, if nearer than a chain is high."""
+    """Runs that cross. Where none cross, the two that pass nearest, if nearer than a chain is high."""
     met = [[*meetings(path, COG, RING)] for path in paths]
     crossed = next((crossing for each in met if (crossing := [one for one in each if not one.apart_mm])), [])
     for meeting in crossed:
@@ -149,7 +150,7 @@ def _run_of(leaves: StopId, comes_to: StopId) -> Run:
 
 
 def _once_each(troubles: Sequence[RouteTrouble]) -> Iterator[RouteTrouble]:
-    """Each sentence once at each place, for both end gears tell the same."""
+    """Each sentence once at each place, because both end gears report the same."""
     seen: list[tuple[Message, Point]] = []
     for trouble in troubles:
         if (trouble.message, trouble.at_mm) not in seen:
@@ -158,7 +159,7 @@ def _once_each(troubles: Sequence[RouteTrouble]) -> Iterator[RouteTrouble]:
 
 
 def _of_fault(bike: Bike, fault: Fault) -> RouteTrouble:
-    """What an idler's own place is at fault for."""
+    """The trouble with where an idler itself stands."""
     i = int(fault.field.split(".")[1])
     return RouteTrouble("misplaced", bike.idlers[i].at_mm, Message("route_misplaced", idler=_named(bike, i)), fault)
 
@@ -168,12 +169,12 @@ def _named(bike: Bike, i: int) -> Message:
 
 
 def idler_message(runs: Sequence[Run], i: int) -> Message:
-    """The name of one of the idlers that are on these runs, by its place among all of them."""
+    """The name of an idler, from the runs of all idlers and its place among them."""
     return stop_message(runs, idler_of(runs, i))
 
 
 def stop_message(runs: Sequence[Run], stop: StopId) -> Message:
-    """A stop of a bike whose idlers are on these runs: an idler by its run, and its place where that has several."""
+    """The name of a stop: an idler by its run, and by its place there where the run has several."""
     if stop.run is None:
         return Message("the_stop", stop=Term("stop", stop.role))
     run = Term("run", stop.run)

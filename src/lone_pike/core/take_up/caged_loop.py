@@ -1,4 +1,4 @@
-"""The loop through a derailleur: what stands still while the cage turns, and the cage (model, section 2)."""
+"""The loop through a derailleur: the part that stays while the cage turns, and the cage (model, section 2)."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -34,10 +34,10 @@ from lone_pike.core.motion.poses import Gears, Poses, cog_stop, ring_stop
 
 @dataclass(frozen=True)
 class CageMeasures:
-    """A cage as measured, in P poses (P, 1, 1) where in doubt: its length and gap in mm, its lean in radians.
+    """A cage as measured: length and gap in mm, lean in radians. In doubt they are arrays, one value a pose, (P, 1, 1).
 
-    rest_rad is how far back it goes at the most, all the way round where nobody looked; pivot_mm, on a sprung arm, the
-    guide pulley from the axle, forward and up.
+    rest_rad is how far back the empty cage goes; where nobody looked it is a full half turn. pivot_mm places the guide
+    pulley of a sprung arm, forward and up from the axle.
     """
 
     cage_mm: Number
@@ -50,7 +50,7 @@ class CageMeasures:
 
 
 def cage_measures(bike: Bike, poses: Poses, errors: Errors | None = None) -> CageMeasures:
-    """The cage's measures in every pose, with the errors that are told.
+    """The cage's measures in every pose, with the given errors added.
 
     Raises: InvalidInput where the two pulleys would overlap.
     """
@@ -91,10 +91,10 @@ def guide_centre_mm(poses: Poses, cage: CageMeasures, cog_teeth: Number, largest
 
 @dataclass(frozen=True)
 class CagedLoop:
-    """The loop through the derailleur: what stands still while the cage turns.
+    """The loop through the derailleur: all that does not change as the cage turns.
 
-    fixed are the stops in the chain's travel from the guide pulley to the ring, with the runs that leave all but the
-    ring; then come the return idlers and the cage's tip.
+    fixed holds the stops from the guide pulley to the ring, in the chain's direction of travel, with the run that
+    leaves each of them but the ring. The return idlers and the tension pulley come after these.
     """
 
     fixed: tuple[Stop, ...]
@@ -127,7 +127,8 @@ class CagedLoop:
 
     @cached_property
     def across_rad(self) -> Number:
-        """Heading of the run from tension to guide pulley with the cage straight down; it crosses and turns with it.
+        """Heading of the run from tension to guide pulley with the cage straight down. It crosses, and turns with the
+        cage.
 
         Equation: 90 deg - asin((r_t + r_g) / C), the tangent of model, section 1. Returns: radians, in every pose.
         """
@@ -135,7 +136,7 @@ class CagedLoop:
 
     @cached_property
     def across_mm(self) -> Number:
-        """Length of that run, in every pose."""
+        """Length of that run, mm, in every pose."""
         return np.sqrt(np.square(self.cage_mm) - self._between_mm**2)
 
     @property
@@ -144,13 +145,15 @@ class CagedLoop:
 
     @cached_property
     def off_guide_rad(self) -> Array:
-        """The cage angle at which no wrap is left on the guide pulley, (P, G, 1): it falls one for one as it turns."""
+        """The cage angle at which the chain leaves the guide pulley, (P, G, 1). Its wrap falls one for one with the
+        turn.
+        """
         (leaving_rad, _), *_ = self.fixed_runs
         return np.asarray(within_turn(leaving_rad - self.across_rad + QUARTER_RAD) - QUARTER_RAD)
 
     @cached_property
     def still_links(self) -> Array:
-        """Links of the loop that are the same at all cage angles, (P, G, 1); see TurnedLoop.links."""
+        """The part of the length that is the same at every cage angle, links, (P, G, 1); see TurnedLoop.links."""
         headings, spans = zip(*self.fixed_runs, strict=True)
         between = self.fixed[1:-1]
         wrapped = (stop.teeth * wrap for stop, wrap in zip(between, wraps_rad(between, headings), strict=True))
@@ -159,7 +162,10 @@ class CagedLoop:
 
     @cached_property
     def tip_links(self) -> tuple[Number, Number, Number]:
-        """k_t, C / p, and C / p cos(v - a) + k_t + k_g of TurnedLoop.links_per_rad, which hang on no cage angle."""
+        """The parts of TurnedLoop.links_per_rad that do not depend on the cage angle.
+
+        Returns: k_t, C / p, and C / p cos(v - a) + k_t + k_g.
+        """
         tension_links, cage_links = bend_links(self.tension_teeth), self.cage_mm / PITCH_MM
         pulleys_links = tension_links + bend_links(self.guide.teeth)
         return tension_links, cage_links, cage_links * np.cos(self.across_rad) + pulleys_links
@@ -167,9 +173,9 @@ class CagedLoop:
 
 @dataclass(frozen=True)
 class TurnedLoop:
-    """The loop with its cage at angles (P, G, A): the runs that leave ring and return idlers turn with it.
+    """The loop with its cage at angles (P, G, A). The runs that leave ring and return idlers change with them.
 
-    last is the stop that the run to the tension pulley leaves, and that run's heading is within 0 to 2 pi.
+    last is the stop before the tension pulley. The heading of the run from it is kept within 0 to 2 pi.
     """
 
     loop: CagedLoop
@@ -188,7 +194,9 @@ class TurnedLoop:
 
     @property
     def on_tension_rad(self) -> Array:
-        """Wrap on the tension pulley; below 0 the chain is off, nan where the pulley is on its neighbour."""
+        """Wrap on the tension pulley; negative where the chain has left it, nan where the pulley overlaps its
+        neighbour.
+        """
         return np.asarray(self.from_cage_rad - self.loop.across_rad)
 
     @cached_property

@@ -40,7 +40,7 @@ BEST = {
     AxlePlace.FORWARD: "nearest_to_forward",
     AxlePlace.KILOMETRES: "nearest_to_kilometres",
 }
-"""What is told of a count by what stands, and where it is best to stand."""
+"""What is said of a count where the axle or crank stands, and where it is best to stand."""
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,6 @@
-"""The sweep of a cage: loop length against cage angle, and where the cage settles for a count (model, section 2).
+"""The sweep of a cage: how long the loop is at each cage angle, and where the cage rests with a count.
 
-All arrays have three axes: P poses, G gears, and A angles or K counts.
+Source: model, section 2. All arrays have three axes: P poses, G gears, and A angles or K counts.
 """
 
 from collections.abc import Sequence
@@ -31,11 +31,11 @@ Point = tuple[Array, Array]
 
 @dataclass(frozen=True)
 class Sweep:
-    """Length of the loop over the cage's sweep, from slackest to stretched, two angles (P, G, 1).
+    """How long the loop is as the cage turns, from its slackest angle to its stretched one. Both angles are (P, G, 1).
 
-    lengths_links (P, G, A) fall along it: at the slackest, at each of SCAN_RAD, and at the stretched; one of SCAN_RAD
-    that lies outside has the length of the end that is nearer to it. nan where the chain lies on both pulleys at no
-    angle.
+    lengths_links (P, G, A) falls from one to the other: it holds the length at the slackest angle, at each of
+    SCAN_RAD, and at the stretched one. An angle of SCAN_RAD outside the sweep has the length of the nearer end. It is
+    nan where the chain lies on both pulleys at no angle.
     """
 
     loop: CagedLoop
@@ -45,12 +45,12 @@ class Sweep:
 
     @property
     def slackest_links(self) -> Array:
-        """Length there, (P, G, 1)."""
+        """Length of the loop at the slackest angle, links, (P, G, 1)."""
         return self.lengths_links[..., :1]
 
     @property
     def stretched_links(self) -> Array:
-        """Length there, (P, G, 1)."""
+        """Length of the loop at the stretched angle, links, (P, G, 1)."""
         return self.lengths_links[..., -1:]
 
     @property
@@ -64,17 +64,19 @@ class Sweep:
         return self.lengths_links.item(pose, gear, 1 + PLUMB) if inside else None
 
     def scanned_links(self, gear: int, cage_rad: Array) -> Array:
-        """Length in one gear at the last scanned angle before each pose's own, never too little, (P,)."""
+        """Length in one gear at the last scanned angle before the stretched one, links, (P,). Never less than
+        stretched.
+        """
         before = np.searchsorted(SCAN_RAD, cage_rad, side="right")
         return np.asarray(self.lengths_links[np.arange(len(cage_rad)), gear, before])
 
 
 @dataclass(frozen=True)
 class Settled:
-    """Where the cage comes to rest for K counts; every array is (P, G, K), nan where it cannot.
+    """Where the cage rests with each of K counts. Every array is (P, G, K), and nan where the cage cannot rest.
 
-    cage_rad from straight down, forward positive; reserve_rad to the stretched end; clearance_mm from the guide
-    pulley to the return run; short and loose are flags.
+    cage_rad is measured from straight down, forward positive. reserve_rad is what is left to the stretched angle.
+    clearance_mm is from the guide pulley to the return run. short and loose are flags.
     """
 
     cage_rad: Array
@@ -84,15 +86,15 @@ class Settled:
     loose: NDArray[np.bool_]
 
     def at(self, which: slice) -> "Settled":
-        """The same for some of the counts, by their places."""
+        """The same for some of the counts, chosen by their places."""
         return Settled(*(values[..., which] for values in vars(self).values()))
 
 
 def sweep_of(loop: CagedLoop) -> Sweep:
-    """The sweep of the cage from slackest to stretched, for every pose and gear on its own.
+    """The sweep of the cage, for every pose and gear on its own.
 
-    The slackest end is where the loop is longest, or where the empty cage rests if that comes before; the stretched
-    one where it is shortest with the chain still on both pulleys. Source: model, section 2.
+    It begins where the loop is longest, or where the empty cage rests if that comes first. It ends where the loop is
+    shortest with the chain still on both pulleys. Source: model, section 2.
     """
     with np.errstate(invalid="ignore"):
         return _sweep(loop)
@@ -124,14 +126,14 @@ def _sweep(loop: CagedLoop) -> Sweep:
 
 
 def _still_falls(turned: TurnedLoop) -> NDArray[np.bool_]:
-    """Whether the chain is on the tension pulley and the loop shortens as the cage turns further forward."""
+    """Whether the chain lies on the tension pulley and turning the cage further forward still shortens the loop."""
     return np.asarray((turned.on_tension_rad >= ON_PULLEY_RAD) & (turned.links_per_rad <= 0))
 
 
 def _straightest_rad(loop: CagedLoop, slackest: Array, first_off: NDArray[np.int_], straight: Array) -> Array:
-    """Where the loop is shortest before the chain leaves the tension pulley: the last angle at which it still falls.
+    """The last angle at which the loop still gets shorter, before the chain leaves the tension pulley.
 
-    Halved between the scanned angles about it, each pose and gear on its own; what lies past an idler is longer.
+    It is found by halving between two scanned angles, for each pose and gear on its own. Past an idler the loop grows.
     """
     low = np.maximum(SCAN_RAD[np.maximum(first_off - 2, 0)], slackest)
     high = np.minimum(SCAN_RAD[np.minimum(first_off, len(SCAN_RAD) - 1)], straight)
@@ -145,13 +147,13 @@ def _straightest_rad(loop: CagedLoop, slackest: Array, first_off: NDArray[np.int
 
 
 def _first_of(values: Array) -> NDArray[np.int_]:
-    """Where the values of each pose and gear begin among all of them, (P, G, 1)."""
+    """Index of the first value of each pose and gear in the flat array of all values, (P, G, 1)."""
     poses, gears, angles = values.shape
     return np.arange(0, values.size, angles).reshape(poses, gears, 1)
 
 
 def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
-    """Angle of the top of the parabola through the longest of the scanned loops and its neighbours."""
+    """The angle at the top of a parabola through the longest scanned loop and the two beside it."""
     middle = np.minimum(np.maximum(longest, 1), len(SCAN_RAD) - 2)
     around = lengths.take(_first_of(lengths) + middle + BESIDE)
     before, top, after = around[..., :1], around[..., 1:2], around[..., 2:]
@@ -162,7 +164,7 @@ def _top_rad(lengths: Array, longest: NDArray[np.int_]) -> Array:
 
 
 def settle(sweep: Sweep, counts: Sequence[int] | Array) -> Settled:
-    """Where the cage comes to rest for each count, solved on the falling table and refined.
+    """Where the cage rests with each count: read off the table of scanned lengths, then refined.
 
     Source: model, section 2.
     """
@@ -170,7 +172,7 @@ def settle(sweep: Sweep, counts: Sequence[int] | Array) -> Settled:
 
 
 def at_rest(sweep: Sweep, counts: Sequence[int] | Array) -> tuple[Settled, TurnedLoop]:
-    """The same, with the loops as they then run, (P, G, K)."""
+    """The same, together with the loops as they run at those angles, (P, G, K)."""
     links = np.asarray(counts, dtype=float)
     short, loose = links < sweep.stretched_links, links > sweep.slackest_links
     with np.errstate(invalid="ignore"):
@@ -195,9 +197,10 @@ def at_rest(sweep: Sweep, counts: Sequence[int] | Array) -> tuple[Settled, Turne
 
 
 def _near_rest_rad(sweep: Sweep, links: Array) -> tuple[Array, Array, Array]:
-    """The cage angles between which the loop has the count, and one near to it: read off the table, pulled once.
+    """Three cage angles for each count: one on either side of where the loop has the count, and one close to it.
 
-    About its slackest the loop shortens as the square of the turn, so the table is read in roots.
+    The close one is read off the table and refined once. Near the slackest angle the loop shortens with the square of
+    the turn, so the table is read in square roots.
     """
     lengths = sweep.lengths_links
     longer = (lengths[..., None, :] >= links[:, None]).sum(axis=-1)
@@ -215,6 +218,6 @@ def _near_rest_rad(sweep: Sweep, links: Array) -> tuple[Array, Array, Array]:
 
 
 def _pulled_rad(turned: TurnedLoop, links: Array, low: Array, high: Array) -> Array:
-    """Cage angles moved as far as the pull of the two runs at its tip makes up for the links that are amiss."""
+    """Cage angles after one step of refinement: the length still missing, over how fast the length changes."""
     step = (links - turned.links) / np.minimum(turned.links_per_rad, -EPSILON)
     return np.asarray(np.minimum(np.maximum(turned.cage_rad + step, low), high))

@@ -65,7 +65,7 @@ def _tip(cage_deg: float | None) -> str:
 
 
 def gear_message(gear: Gear) -> Message:
-    """A gear with its cage, as it is told to those who do not see the dial."""
+    """A gear with its cage, in words, for those who do not see the dial."""
     ring, cog, state = number(gear.ring), number(gear.cog), Term("state", gear.state)
     if gear.clock is None or gear.reserve_deg is None:
         return Message("no_rest_in_gear", ring=ring, cog=cog, state=state)

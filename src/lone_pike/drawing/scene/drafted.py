@@ -1,4 +1,4 @@
-"""A route that cannot be, drawn as it is told, with every place that is wrong."""
+"""A route that cannot be, drawn as it is described, with every place that is wrong."""
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.messages import Message
@@ -14,7 +14,7 @@ from lone_pike.drawing.svg import circles
 
 
 def drafted_view(bike: Bike, draft: Draft) -> SideView:
-    """A bike that cannot be sized as it is told: its route with the cage hanging, and every place that is wrong."""
+    """A bike that cannot be sized as it is described: its route with the cage hanging, and what is wrong."""
     wheels: tuple[Wheel, ...] = ()
     shapes, cage, hubs = ChainShapes("", "", "", ""), "", ""
     if draft.path:

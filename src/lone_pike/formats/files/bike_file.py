@@ -52,7 +52,7 @@ def bike_from_document(document: Any) -> Bike:
 
 
 def _missing_axle(document: dict[str, Any], error: InvalidInput) -> list[Fault]:
-    """That no chainstay is told, also where other faults kept the model from asking: all that is missing at once."""
+    """A fault for a missing chainstay, which the model does not look for while there are others: all at once."""
     has_axle = any(document.get(key) is not None for key in AXLE)
     take_up = document.get("take_up")
     slotted = isinstance(take_up, dict) and take_up.get("type") == "slot"

@@ -17,7 +17,7 @@ ENDS = {"I": End.INNER, "O": End.OUTER, "inner": End.INNER, "outer": End.OUTER}
 
 @dataclass(frozen=True)
 class TypedPiece:
-    """A piece as it was told."""
+    """A piece as it was typed."""
 
     links: int
     first: End

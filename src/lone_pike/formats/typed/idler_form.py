@@ -37,7 +37,7 @@ def rows_of(document: Mapping[str, Any]) -> list[Row]:
 
 
 def moved(rows: Sequence[Row], place: int, at_mm: Point, about_mm: float | None = None) -> Rows:
-    """One idler put somewhere else; how far off it may be is told anew."""
+    """One idler put somewhere else; how far off it may be is given anew."""
     row = {key: value for key, value in rows[place].items() if key != "about_mm"}
     row["at_mm"] = [round(at_mm[0], 1), round(at_mm[1], 1)]
     return _with(rows, place, row | ({"about_mm": about_mm} if about_mm else {}))

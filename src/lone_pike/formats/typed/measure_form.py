@@ -136,7 +136,7 @@ def parse_form(
 ) -> ParsedForm:
     """The fields of a form whose values differ from the readings; bare lengths are in typed_in.
 
-    Fields that are not in the form stay as they are; a text that is longer than its field takes is cut, and that told.
+    Fields that are not in the form stay as they are. A text that is too long for its field is cut, with a message.
     """
     changed: Readings = {}
     form, messages = _cut_to_longest(form, form_fields(model))
@@ -167,7 +167,7 @@ def _typed_reading(
 
 
 def _behind_slot_from(readings: Readings, changed: Readings, length: Reading) -> Reading:
-    """The slot's rear end, told as "+" and the slot's length."""
+    """The slot's rear end, typed as "+" and the slot's length."""
     front = changed.get(SLOT_FROM, readings[SLOT_FROM]).value
     if not isinstance(front, int | float) or not isinstance(length.value, int | float):
         return length

@@ -59,7 +59,7 @@ class Parsed:
 
 @dataclass(frozen=True)
 class Reading:
-    """A field's value, and how far off it may be where that is told."""
+    """A field's value, and how far off it may be where that was typed."""
 
     value: Any = None
     spread: Any = None
@@ -76,7 +76,7 @@ def collapsed(text: str) -> str:
 
 
 def parse_quantity(text: str, unit: Unit, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """A number in a unit; a bare length is in the shop's unit, and a change of unit is told.
+    """A number in a unit; a bare length is in the shop's unit, and a change of unit is announced.
 
     >>> parse_quantity("431,5", Unit.MM).value, parse_quantity("431.5 mm", Unit.MM).value
     (431.5, 431.5)
@@ -139,7 +139,7 @@ def _figure(text: str) -> float | None:
 
 
 def split_spread(text: str) -> tuple[str, str | None, bool]:
-    """A measure's own text, that of its spread where one is told, and whether it is said to be about right.
+    """A measure's own text, that of its spread where one was typed, and whether it is said to be about right.
 
     >>> split_spread("432 ± 3"), split_spread("about 432")
     (('432', '3', False), ('432', None, True))
@@ -155,7 +155,7 @@ def split_spread(text: str) -> tuple[str, str | None, bool]:
 
 
 def parse_teeth(text: str) -> Parsed:
-    """A list of tooth counts, in any order and with any marks between, sorted; sorting is told.
+    """A list of tooth counts, in any order and with any marks between, sorted; sorting is announced.
 
     >>> parse_teeth("46/33").value
     [33, 46]

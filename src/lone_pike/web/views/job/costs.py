@@ -1,4 +1,4 @@
-"""What an error in a measure costs right now, told under its field."""
+"""What an error in a measure costs right now, shown under its field."""
 
 from lone_pike.core.bike.measures import MEASURES
 from lone_pike.core.count.answer import Answer

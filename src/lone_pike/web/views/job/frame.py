@@ -94,8 +94,8 @@ def frame_of(
 ) -> Frame:
     """The frame of a job at a stage.
 
-    Parameters: told, what has to be said at once; beside, another bike whose window is drawn on the rail; parts, the
-    templates in it where these are not the stage's own.
+    Parameters: announcements, what is said at the top of the page; beside, another bike whose window is drawn on the
+    rail; parts, the templates in it where these are not the stage's own.
     """
     stands_at = "measure" if stage in ASIDE else stage
     here = list(STAGES).index(stands_at)

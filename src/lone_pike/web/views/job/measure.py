@@ -44,7 +44,7 @@ DECIMAL = frozenset({Kind.LENGTH, Kind.ANGLE})
 
 @dataclass(frozen=True)
 class FieldNote:
-    """What stands under a field as it is typed: what is wrong, or a typed count told in both words."""
+    """What stands under a field as it is typed: what is wrong, or a typed count in links and in pairs."""
 
     path: str
     fault: Fault | None
@@ -107,7 +107,7 @@ class KindChoice:
 
 @dataclass(frozen=True)
 class MeasureView:
-    """The stage. sure_key is empty where the costs are told at once; kinds are asked for while nothing is measured."""
+    """The stage. sure_key is empty where the costs are shown at once; kinds are asked for while nothing is measured."""
 
     frame: Frame
     side: SideView | None

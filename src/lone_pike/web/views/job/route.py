@@ -50,7 +50,7 @@ class IdlerHandle:
 
 @dataclass(frozen=True)
 class IdlerInHand:
-    """What is told of the idler in hand: its texts, what its place costs, how far the chain turns there."""
+    """What is shown of the idler in hand: its texts, what its place costs, how far the chain turns there."""
 
     place: int
     name: Message
@@ -67,7 +67,7 @@ class IdlerInHand:
 
 @dataclass(frozen=True)
 class RouteView:
-    """The page. side is the sized bike, or the route as it is told where it cannot be sized; box its view box."""
+    """The page. side is the sized bike, or the route as it is described where it cannot be sized; box its view box."""
 
     frame: Frame
     side: SideView | None

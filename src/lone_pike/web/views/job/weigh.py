@@ -53,7 +53,7 @@ def weigh_view(work: Work, typed: tuple[str, str, str], said: Sequence[str]) -> 
 
 
 TROUBLES = {trouble: trouble.value for trouble in ScaleTrouble}
-"""Codes of what is told where a scale gives no weight."""
+"""Codes of what is said where a scale gives no weight."""
 
 
 def _weighed(chain: str, piece: str, count: str) -> tuple[Weighed | None, str]:

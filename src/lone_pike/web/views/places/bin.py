@@ -56,7 +56,7 @@ class Use:
 
 @dataclass(frozen=True)
 class BinView:
-    """The page; typed is what could not be laid in, and told why."""
+    """The page; typed is what could not be laid in, problem says why."""
 
     pieces: tuple[PieceView, ...]
     joiners: tuple[JoinerView, ...]
@@ -68,7 +68,7 @@ class BinView:
 
 
 def bin_view(database: Database, listing: Listing, taken: str, problem: str, typed: Mapping[str, str]) -> BinView:
-    """The page; taken is the piece that was just taken out, told what could not be kept of what was typed."""
+    """The page; taken is the piece that was just taken out, problem what could not be kept of what was typed."""
     rows: Listed[OffcutRow] = offcuts(database, listing.page)
     return BinView(
         pieces=tuple(map(_piece, rows)),
