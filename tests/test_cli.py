@@ -1,6 +1,7 @@
 """The command: its contract of the model, section 7."""
 
 import json
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -93,3 +94,14 @@ def test_serve_refuses_an_address_that_others_can_reach(tmp_path: Path) -> None:
     done = run("serve", "--data", str(tmp_path / "a.sqlite3"), "--host", "0.0.0.0")
     assert done.returncode == 2
     assert b"loopback" in done.stderr
+
+
+def test_whoever_reads_only_the_beginning_of_an_answer_gets_no_error(tmp_path: Path) -> None:
+    (tmp_path / "otter.json").write_text(json.dumps(wide_document()))
+    reading, writing = os.pipe()
+    arguments = [*COMMAND, "size", "--json", *["otter.json"] * 40]
+    with subprocess.Popen(arguments, stdout=writing, stderr=subprocess.PIPE, cwd=tmp_path) as process:
+        os.close(writing)
+        assert os.read(reading, 1) == b"{"
+        os.close(reading)
+        assert process.stderr and process.stderr.read() == b""
