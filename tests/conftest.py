@@ -52,6 +52,7 @@ def base_url(application: FastAPI) -> Iterator[str]:
     """Address of the application, served in this process."""
     listening = socket.create_server(("127.0.0.1", 0))
     server = uvicorn.Server(uvicorn.Config(application, log_level="error"))
+    application.state.under_way = server.server_state.tasks
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
     thread.start()
     while not server.started:

@@ -1,5 +1,6 @@
 """Every test of the pages works on a sample workshop of its own, in a window that the tests of a run share."""
 
+import time
 from collections.abc import Iterator
 
 import pytest
@@ -13,8 +14,12 @@ WINDOW = {"width": 1280, "height": 800}
 
 
 @pytest.fixture(autouse=True)
-def fresh_workshop(application: FastAPI, database: Database) -> None:
+def fresh_workshop(application: FastAPI, database: Database) -> Iterator[None]:
+    """The workshop of one test. It is closed only when no request of the test is under way any more."""
     application.state.database = database
+    yield
+    while getattr(application.state, "under_way", ()):
+        time.sleep(0.01)
 
 
 @pytest.fixture

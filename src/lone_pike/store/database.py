@@ -33,6 +33,7 @@ class Database:
         self.path = path
         self._local = threading.local()
         self._all: list[sqlite3.Connection] = []
+        self._in_transaction = threading.Lock()
         check_ours(path)
         if not path.exists():
             path.touch(OWNER_ALONE)
@@ -51,14 +52,15 @@ class Database:
         """A transaction that takes the write lock at once: all of it is kept, or nothing."""
         connection = self.connection
         connection.execute("BEGIN IMMEDIATE")
-        try:
-            yield connection
-            connection.execute("COMMIT")
-        except BaseException:
-            # A full disk ends the transaction by itself; a commit that was refused leaves it open.
-            if connection.in_transaction:
-                connection.execute("ROLLBACK")
-            raise
+        with self._in_transaction:
+            try:
+                yield connection
+                connection.execute("COMMIT")
+            except BaseException:
+                # A full disk ends the transaction by itself; a commit that was refused leaves it open.
+                if connection.in_transaction:
+                    connection.execute("ROLLBACK")
+                raise
 
     @property
     def schema_number(self) -> int:
@@ -66,10 +68,11 @@ class Database:
         return int(self.connection.execute("PRAGMA user_version").fetchone()[0])
 
     def close(self) -> None:
-        """Closes every connection; the file then holds all, with nothing beside it."""
-        while self._all:
-            self._all.pop().close()
-        self._local = threading.local()
+        """Waits for a transaction that is under way, and closes every connection; one file then holds all."""
+        with self._in_transaction:
+            while self._all:
+                self._all.pop().close()
+            self._local = threading.local()
 
     def _open(self) -> sqlite3.Connection:
         try:
