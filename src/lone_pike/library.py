@@ -1,12 +1,12 @@
 """Lone Pike for Python programs: read a bike, size it, read the answer. The README has an example."""
 
+import lone_pike.wording.render  # noqa: F401 - messages and faults get their words from it
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.count.answer import Answer, answer
 from lone_pike.formats.files.bike_file import read_bike
-from lone_pike.wording import render
 
-__all__ = ["Answer", "Bike", "InvalidInput", "read_bike", "render", "size"]
+__all__ = ["Answer", "Bike", "InvalidInput", "read_bike", "size"]
 
 
 def size(bike: Bike) -> Answer:

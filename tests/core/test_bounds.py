@@ -1,6 +1,7 @@
 """Every bound of every field: what stands on it is accepted, one step beyond it is refused by that field's name."""
 
 from collections.abc import Iterator
+from copy import deepcopy
 from typing import Any
 
 import pytest
@@ -8,7 +9,7 @@ import pytest
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.fields import Kind, fields_of
-from tests.bikes import WIDE_COGS, wide_document
+from tests.bikes import wide_document
 
 PLACE, TENTH, WHOLE = (-2500, 2500), 0.1, 1
 BOUNDS = {
@@ -94,7 +95,7 @@ def documents(path: str, value: object) -> Iterator[dict[str, Any]]:
     """A bike with one value set, for each kind of the part that it belongs to."""
     first, *_ = keys = path.split(".")
     for kind in KINDS.get(first, ("",)):
-        document = wide_document(cogs=WIDE_COGS) | {first: PARTS[first] for first in keys[:1] if first in PARTS}
+        document = deepcopy(wide_document() | {part: PARTS[part] for part in (first,) if part in PARTS})
         if kind:
             document[first] = {"type": kind}
         here: Any = document

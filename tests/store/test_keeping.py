@@ -4,13 +4,14 @@ import os
 import signal
 import sqlite3
 import tempfile
+import threading
 import urllib.request
 from pathlib import Path
 
 import pytest
 
 from lone_pike.demo.workshop import fill
-from lone_pike.store.bikes import bikes_like
+from lone_pike.store.bikes import add_bike, bikes_like
 from lone_pike.store.database import Database
 from tests.served import served
 from tests.test_cli import COMMAND, run
@@ -82,3 +83,16 @@ def test_a_stop_by_signal_leaves_one_file_that_holds_all_and_no_folder_of_a_demo
     left = sorted(path.name for path in tmp_path.iterdir())
     assert left == (["workshop.sqlite3"] if kind == "serve" else []), tempfile.gettempdir()
     assert kind == "demo" or names_in(data) == ["Eider"]
+
+
+def test_a_workshop_is_closed_after_the_write_that_is_under_way(tmp_path: Path) -> None:
+    data = tmp_path / "workshop.sqlite3"
+    database = Database(data)
+    closing = threading.Thread(target=database.close)
+    with database.atomic() as connection:
+        closing.start()
+        closing.join(0.2)
+        assert closing.is_alive()
+        add_bike(connection, {"name": "Eider"})
+    closing.join()
+    assert names_in(data) == ["Eider"]

@@ -4,13 +4,12 @@ from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput
 from lone_pike.core.messages import Message, links
 from lone_pike.core.refusals import ChainShort, Conflict, Unfit
 from lone_pike.formats.records.observed import Observed
-from lone_pike.formats.records.shop import shop_from
 from lone_pike.store.bookings import Fitting, Offcut, cancel_booking, write_booking
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow
-from lone_pike.store.shop import shop_now
 from lone_pike.workshop.answers import answer_in_shop, count_of, cuts_or_fault
 from lone_pike.workshop.edits import check_seen, job_there, open_job
+from lone_pike.workshop.settings import shop_of
 
 LONGEST_BOOKING_NOTE = 500
 
@@ -49,7 +48,7 @@ def take_back(database: Database, job_id: int, now: str) -> None:
 def _fitting(
     database: Database, job: JobRow, looked_at_links: int | None, note: str, pressure_after: str | None
 ) -> Fitting:
-    answer = answer_in_shop(job.document, shop_from(shop_now(database).settings)).answer
+    answer = answer_in_shop(job.document, shop_of(database)).answer
     if answer is None:
         raise Unfit("not_measured_yet")
     bike, count = answer.bike, count_of(job, answer, looked_at_links)

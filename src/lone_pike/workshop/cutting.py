@@ -8,14 +8,13 @@ from lone_pike.core.chain.trial import piece_of
 from lone_pike.core.messages import Message, Raw, links, number
 from lone_pike.core.refusals import PieceTaken
 from lone_pike.formats.records.chain_rows import cut_into, piece_row, pieces_in, with_pieces
-from lone_pike.formats.records.shop import shop_from
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.bin import piece_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, JobState
-from lone_pike.store.shop import shop_now
 from lone_pike.workshop.answers import answer_in_shop, count_of, cuts_or_fault, shown_cut
 from lone_pike.workshop.edits import edit_job, job_there, state_seen
+from lone_pike.workshop.settings import shop_of
 
 MOST_TAKEN = 6
 """Pieces of the bin that one press takes."""
@@ -54,7 +53,7 @@ def cut_by_mistake(
     chain has not between two links; NotThere, NotOpen.
     """
     job = job_there(database, job_id)
-    shop, seen = shop_from(shop_now(database).settings), state_seen(database, job, saw)
+    shop, seen = shop_of(database), state_seen(database, job, saw)
     answer, joint = answer_in_shop(seen.document, shop).answer, whole_number(rivet, 3) or 0
     cuts = cuts_or_fault(answer.bike, count_of(job, answer, looked_at_links))[0] if answer else ()
     cut = shown_cut(cuts, piece)
