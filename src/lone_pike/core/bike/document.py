@@ -13,8 +13,9 @@ from lone_pike.core.bike.limits import MOST_IDLERS, limit
 from lone_pike.core.bike.model_faults import WholeDocument
 from lone_pike.core.bike.parts import Boom, Chain, EndLimits, Idler, OldChain, Spreads, Tube, check_spreads
 from lone_pike.core.bike.suspensions import Suspension
+from lone_pike.core.bike.take_up import as_a
 from lone_pike.core.bike.take_ups import Search, TakeUpPart
-from lone_pike.core.bike.turning import Caged, Derailleur, caged_part, derailleur_part
+from lone_pike.core.bike.turning import Caged, Derailleur
 from lone_pike.core.messages import Message, Quantity, Unit, mm, number
 
 
@@ -217,12 +218,12 @@ class Bike(WholeDocument):
     @property
     def derailleur(self) -> Derailleur:
         """Its derailleur. Raises: TypeError where it has none."""
-        return derailleur_part(self.take_up)
+        return as_a(Derailleur, self.take_up)
 
     @property
     def caged(self) -> Caged:
         """What turns: its derailleur or its sprung arm. Raises: TypeError where it has neither."""
-        return caged_part(self.take_up)
+        return as_a(Caged, self.take_up)
 
     @property
     def idler_runs(self) -> tuple[Run, ...]:

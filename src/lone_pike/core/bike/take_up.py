@@ -1,10 +1,19 @@
 """What every kind of take-up says of itself."""
 
 from enum import StrEnum
-from typing import ClassVar
+from typing import ClassVar, TypeVar
 
 from lone_pike.core.bike.base import Document
 from lone_pike.core.messages import Message
+
+Narrow = TypeVar("Narrow")
+
+
+def as_a(kind: type[Narrow], thing: object) -> Narrow:
+    """A part or a take-up as the class that it must be here. Raises: TypeError for any other."""
+    if not isinstance(thing, kind):
+        raise TypeError(f"{type(thing).__name__} is no {kind.__name__}")
+    return thing
 
 
 class Family(StrEnum):

@@ -189,13 +189,6 @@ class NoTakeUp(Standing):
     type: Literal["none"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
 
 
-def standing_part(part: TakeUpDocument) -> Standing:
-    """A take-up that stands. Raises: TypeError for one that turns."""
-    if not isinstance(part, Standing):
-        raise TypeError("what takes up this chain does not stand")
-    return part
-
-
 TakeUpPart = Annotated[Derailleur | Arm | Slot | Eccentric | NoTakeUp, Field(discriminator="type")]
 
 

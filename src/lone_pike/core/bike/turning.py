@@ -180,17 +180,3 @@ class Arm(Caged):
     def guide_at_mm(self) -> tuple[float, float]:
         """Where the arm's upper pulley was measured."""
         return self.pivot_mm
-
-
-def caged_part(part: TakeUpDocument) -> Caged:
-    """A take-up that turns. Raises: TypeError for one that stands."""
-    if not isinstance(part, Caged):
-        raise TypeError("what takes up this chain does not turn")
-    return part
-
-
-def derailleur_part(part: TakeUpDocument) -> Derailleur:
-    """A derailleur. Raises: TypeError for any other."""
-    if not isinstance(part, Derailleur):
-        raise TypeError("what takes up this chain is no derailleur")
-    return part

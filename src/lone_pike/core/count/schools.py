@@ -13,13 +13,14 @@ from lone_pike.core.bike.base import ChangedPart, Run
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.bike.parts import OldChain
+from lone_pike.core.bike.take_up import as_a
 from lone_pike.core.chain.counting import joinable_at_or_above, joins_at, joins_nearest
 from lone_pike.core.chain.path import trace
 from lone_pike.core.count.at_rest import longest_clear, longest_in_tension, nearest_to_clock
 from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
 from lone_pike.core.motion.poses import bare_stops, gears_of
-from lone_pike.core.take_up.kinds import arm_in
+from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.protocol import Safety, clock_of
 
 LESS_THAN_A_PAIR = 0.05
@@ -203,7 +204,7 @@ def sized_at_rest(sizing: Sizing) -> SchoolCount | None:
 
 def arm_at_half(sizing: Sizing) -> SchoolCount:
     """A sprung arm half way of its forward movement, at rest."""
-    half = arm_in(sizing.take_up).half_links()
+    half = as_a(ArmTakeUp, sizing.take_up).half_links()
     return SchoolCount(joins_nearest(sizing.bike.chain, half), Message("arm_at_half", at=links(half)))
 
 

@@ -6,7 +6,8 @@ import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import PITCH_MM
-from lone_pike.core.bike.take_ups import Search, standing_part
+from lone_pike.core.bike.take_up import as_a
+from lone_pike.core.bike.take_ups import Search, Standing
 from lone_pike.core.bike.teeth import Array, tips_radius_mm
 from lone_pike.core.chain.counting import step_links
 from lone_pike.core.take_up.slack import movement_mm
@@ -62,7 +63,7 @@ def combinations_of(bike: Bike) -> tuple[Combination, ...]:
 
 def centres_tried_mm(bike: Bike) -> Array:
     """The centre distances that are tried, mm: the one there is, or even places over an eccentric's reach."""
-    near_mm, far_mm = standing_part(bike.take_up).centres_mm(axle_from_shell_mm(bike))
+    near_mm, far_mm = as_a(Standing, bike.take_up).centres_mm(axle_from_shell_mm(bike))
     return np.unique(np.linspace(near_mm, far_mm, CENTRES))
 
 

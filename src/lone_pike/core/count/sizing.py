@@ -7,13 +7,14 @@ from functools import cached_property, lru_cache
 import numpy as np
 
 from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.take_up import as_a
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import step_links
 from lone_pike.core.chain.path import trace
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops, end_gears, gears_of, poses_of
 from lone_pike.core.route.routing import RouteTrouble, route_troubles
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
-from lone_pike.core.take_up.kinds import cage_in, fixed_in, take_up_of
+from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.protocol import Margins, Safety, TakeUp, safety_of
 from lone_pike.core.take_up.standing import FixedCentres
 
@@ -44,12 +45,12 @@ class Sizing:
     @property
     def cage(self) -> Cage:
         """Its cage, for the pictures and schools of what turns. Raises: TypeError where it has none."""
-        return cage_in(self.take_up)
+        return as_a(Cage, self.take_up)
 
     @property
     def fixed(self) -> FixedCentres:
         """Its fixed centres, for the pictures of what stands. Raises: TypeError where something turns."""
-        return fixed_in(self.take_up)
+        return as_a(FixedCentres, self.take_up)
 
     @property
     def step_links(self) -> int:
@@ -135,7 +136,7 @@ def size_in(bike: Bike, travels_mm: Array, poses: Poses, gears: Gears) -> Sizing
     in_reach = take_up.margins(take_up.counts_in_reach())
     troubles: tuple[RouteTrouble, ...] = ()
     if bike.idlers:
-        troubles = route_troubles(cage_in(take_up), in_reach.safe_counts or [in_reach.recommended])
+        troubles = route_troubles(as_a(Cage, take_up), in_reach.safe_counts or [in_reach.recommended])
     return Sizing(bike, travels_mm, poses, take_up, in_reach, troubles)
 
 

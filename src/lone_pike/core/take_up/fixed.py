@@ -6,8 +6,8 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Errors, error_of, least_mm
-from lone_pike.core.bike.take_up import Moves
-from lone_pike.core.bike.take_ups import standing_part
+from lone_pike.core.bike.take_up import Moves, as_a
+from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.messages import Message, Raw, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears
@@ -37,7 +37,7 @@ def fixed_centres(bike: Bike, _poses: Poses, gears: Gears, errors: Errors | None
 
 def _ends_mm(bike: Bike, gears: Gears) -> tuple[Array, Array, str]:
     """The least and most centre distance in each gear, (V, G, 1), and the field that tells the least."""
-    part, away = standing_part(bike.take_up), axle_from_shell_mm(bike)
+    part, away = as_a(Standing, bike.take_up), axle_from_shell_mm(bike)
     every = np.ones(np.broadcast_shapes(gears.ring_teeth.shape, gears.cog_teeth.shape))
     near, far = part.centres_mm(away)
     field = part.near_field or ("chainstay_mm" if bike.axle_mm is None else "axle_mm")

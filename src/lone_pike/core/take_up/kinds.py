@@ -14,12 +14,10 @@ from lone_pike.core.bike.take_up import TakeUpDocument
 from lone_pike.core.bike.take_ups import Eccentric, NoTakeUp, Slot
 from lone_pike.core.bike.turning import Arm, Derailleur
 from lone_pike.core.motion.poses import Gears, Poses
-from lone_pike.core.take_up.arm import ArmTakeUp, arm_of
-from lone_pike.core.take_up.cage import Cage
+from lone_pike.core.take_up.arm import arm_of
 from lone_pike.core.take_up.cages import derailleur_of
 from lone_pike.core.take_up.fixed import fixed_centres
 from lone_pike.core.take_up.protocol import TakeUp
-from lone_pike.core.take_up.standing import FixedCentres
 
 Solver = Callable[[Bike, Poses, Gears, Errors | None], TakeUp]
 Fields = tuple[str, ...]
@@ -150,24 +148,3 @@ def kind_named(key: str) -> TakeUpKind:
 def take_up_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> TakeUp:
     """The bike's take-up in poses and gears. Raises: InvalidInput where its parts overlap."""
     return kind_of(bike).solve(bike, poses, gears, errors)
-
-
-def cage_in(take_up: TakeUp) -> Cage:
-    """A take-up that turns, as one. Raises: TypeError for one that stands."""
-    if not isinstance(take_up, Cage):
-        raise TypeError("this take-up does not turn")
-    return take_up
-
-
-def arm_in(take_up: TakeUp) -> ArmTakeUp:
-    """A sprung arm, as one. Raises: TypeError for another take-up."""
-    if not isinstance(take_up, ArmTakeUp):
-        raise TypeError("this take-up is no sprung arm")
-    return take_up
-
-
-def fixed_in(take_up: TakeUp) -> FixedCentres:
-    """A take-up that stands, as one. Raises: TypeError for one that turns."""
-    if not isinstance(take_up, FixedCentres):
-        raise TypeError("this take-up does not stand")
-    return take_up

@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 from lone_pike.core.bike.base import COG_SIZES, RING_SIZES
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure
-from lone_pike.core.bike.take_up import Moves
-from lone_pike.core.bike.take_ups import AxlePlace, Standing, standing_part
+from lone_pike.core.bike.take_up import Moves, as_a
+from lone_pike.core.bike.take_ups import AxlePlace, Standing
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import as_new_links, joins_at, step_links
 from lone_pike.core.chain.path import CLOCKWISE, Path, Stop, trace
@@ -62,7 +62,7 @@ class FixedCentres:
     @property
     def part(self) -> Standing:
         """What stands, as measured."""
-        return standing_part(self.bike.take_up)
+        return as_a(Standing, self.bike.take_up)
 
     @property
     def always_measured(self) -> tuple[Measure, ...]:
@@ -266,7 +266,7 @@ def axle_from_shell_mm(bike: Bike) -> float:
 
     A chainstay taken from the crank as it stands is laid over: the crank's place on its circle is added.
     """
-    part = standing_part(bike.take_up)
+    part = as_a(Standing, bike.take_up)
     if part.crank_stands_deg is None:
         return bike.chainstay_length_mm
     turn, radius = radians(part.crank_stands_deg), part.crank_radius_mm
