@@ -128,7 +128,9 @@ def test_the_counter_wheel_counts_links_not_bounces_and_ends_at_the_rivet(
     page.goto(f"{base_url}/jobs/4/tally")
     page.mouse.click(640, 200)
     expect(page.get_by_label("Counted")).to_have_text("10")
-    page.wait_for_timeout(1500)
+    for _ in range(2):
+        with page.expect_response(lambda answer: "wheel" in answer.url):
+            pass
     expect(page.get_by_label("Counted")).to_have_text("10")
     assert client.post("/devices/kettle", content="x").status_code == 404
 
