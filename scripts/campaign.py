@@ -6,6 +6,7 @@ import sys
 import time
 from collections.abc import Callable
 
+from campaign_bench import bench, pairs
 from campaign_growth import growth
 from campaign_input import bikes, images
 from campaign_service import disk_and_lock, kills, requests, slow_clients
@@ -27,6 +28,8 @@ def main() -> None:
         lambda: bikes(seed, 60 if short else 8000),
         lambda: requests(seed, 300 if short else 10_000),
         lambda: kills(seed, 2 if short else 30),
+        lambda: bench(seed, 250 if short else 20_000),
+        lambda: pairs(seed, 1 if short else 200),
         disk_and_lock,
         images,
         slow_clients,

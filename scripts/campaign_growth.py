@@ -16,12 +16,24 @@ sys.path.insert(0, str(Path(__file__).parent.parent))
 
 from tests.core.random_bikes import random_bike
 
+from lone_pike.core.chain.plan import cuts_for
 from lone_pike.demo.workshop import fill
+from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.formats.records.observed import Observed
 from lone_pike.store.bikes import add_bike
 from lone_pike.store.database import Database
 from lone_pike.store.history import begin
 from lone_pike.store.jobs import JobState
+from lone_pike.store.ledger import Owner
+from lone_pike.workshop.fitting import Loop, fit_loop
+
+BOXED = bike_from_document(
+    {"lone_pike": 1, "name": "Otter", "chainstay_mm": 430, "rings": [32], "cogs": [11, 32]}
+    | {"take_up": {"type": "derailleur", "cage_mm": 90}}
+    | {"chain": {"speeds": 9, "joiner": "quick_link", "box_links": 119}}
+)
+LOOP = Loop(BOXED, 112, cuts_for(BOXED, 112))
+"""A chain that leaves an off-cut of 8."""
 
 PROCESS_CLOCK = 2
 """What tells the kernel that a process is meant, and all of its threads."""
@@ -98,8 +110,4 @@ def grown(path: Path, jobs: int) -> None:
                         " VALUES (?, ?, 112, 'quick_link', 9, ?, ?)",
                         (job, bike, json.dumps(document), booked),
                     ).lastrowid
-                    connection.execute(
-                        "INSERT INTO offcut (booking_id, links, first_end, last_end, speeds, origin, laid_in_at)"
-                        " VALUES (?, 8, 'inner', 'outer', 9, ?, ?)",
-                        (booking, f"Otter {i}", booked),
-                    )
+                    fit_loop(connection, LOOP, Owner(job, bike, booking), booked)

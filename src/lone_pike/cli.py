@@ -11,15 +11,21 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from types import ModuleType
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from lone_pike import __version__
+
+if TYPE_CHECKING:
+    from lone_pike.store.audit import Audit
+    from lone_pike.workshop.checking import Check
 
 DONE, WRONG_FILE = 0, 2
 MANY_FILES = 64
 """From so many files on it is worth waking the other processors."""
 
 DEFAULT_PORT = 8765
+SECONDS_BETWEEN_LINES = 1.0
+"""How often a long check says how far it is."""
 
 START_FAST = {"OPENBLAS_NUM_THREADS": "1", "PYDANTIC_DISABLE_PLUGINS": "__all__"}
 """What the libraries need not do for one small sizing: no thread pool, no search for plugins."""
@@ -162,40 +168,52 @@ def restore(arguments: argparse.Namespace) -> int:
 
 
 def check(arguments: argparse.Namespace) -> int:
-    """Look through a data file: whole, and every bike in it can still be sized, or why not."""
-    from lone_pike.store.bikes import every_document
+    """Look through a data file: whole, its chain adds up, and every bike in it can still be sized, or why not."""
+    from lone_pike.store.audit import audit
     from lone_pike.store.database import Database
     from lone_pike.store.keeping import check_there, problems_of
-    from lone_pike.store.shop import shop_now
+    from lone_pike.workshop.checking import size_again
 
     check_there(Path(arguments.data))
     with closing(Database(Path(arguments.data))) as database:
         problems = problems_of(database)
         print(*(f"damaged: {problem}" for problem in problems), sep="\n", end="\n" if problems else "", file=sys.stderr)
-        sized, unfinished, broken = _sized_again(every_document(database), shop_now(database).settings)
-    print(f"{arguments.data}: {sized} bikes sized, {unfinished} not measured to the end, {broken} broken")
-    return WRONG_FILE if problems or broken else DONE
+        is_sound = _print_audit(audit(database))
+        counts = _counted(size_again(database))
+    print(
+        "{}: {sized} bikes sized, {unfinished} not measured to the end, {broken} broken".format(
+            arguments.data, **counts
+        )
+    )
+    return WRONG_FILE if problems or counts["broken"] or not is_sound else DONE
 
 
-def _sized_again(documents: Iterator[tuple[str, dict[str, Any]]], settings: dict[str, Any]) -> tuple[int, int, int]:
-    """How many bikes can be sized, lack measures, or break the sizing; the broken ones are named."""
-    from lone_pike.core.bike.faults import InvalidInput
-    from lone_pike.core.count.answer import answer
-    from lone_pike.formats.files.bike_file import bike_from_document
-    from lone_pike.formats.records.shop import shop_from
+def _print_audit(found: "Audit") -> bool:
+    """The ledger of chain, added up, and what does not add up. Returns: whether all of it does."""
+    from lone_pike.wording.audit import sum_lines, trouble_lines
 
-    sized = unfinished = broken = 0
-    shop = shop_from(settings)
-    for name, document in documents:
-        try:
-            answered = answer(bike_from_document(shop.under_rules(document)))
-            sized += bool(answered.why and answered.warnings is not None)
-        except InvalidInput:
-            unfinished += 1
-        except Exception as error:
-            broken += 1
-            print(f"broken: {name}: {error!r}", file=sys.stderr)
-    return sized, unfinished, broken
+    print(*sum_lines(found), sep="\n")
+    for line in trouble_lines(found):
+        print(line, file=sys.stderr)
+    return found.is_sound
+
+
+def _counted(check: "Check") -> dict[str, int]:
+    """How many bikes can be sized, lack measures, or break the sizing; the broken ones are named, the rest counted."""
+    from time import monotonic
+
+    from lone_pike.workshop.checking import Outcome
+
+    counts = dict.fromkeys(map(str, Outcome), 0)
+    told = monotonic()
+    for done, one in enumerate(check.checked, start=1):
+        counts[one.outcome] += 1
+        if one.error:
+            print(f"broken: {one.name}: {one.error}", file=sys.stderr)
+        if monotonic() - told > SECONDS_BETWEEN_LINES:
+            print(f"{done} of {check.total} bikes", file=sys.stderr, flush=True)
+            told = monotonic()
+    return counts
 
 
 def stand_in(arguments: argparse.Namespace) -> int:

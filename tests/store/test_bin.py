@@ -1,49 +1,89 @@
-"""The bin: a piece is one job's at a time, joiners never fall below nothing, a label is laid in once."""
+"""The ledger of chain: every link that came in is somewhere, whatever jobs, bookings and slips do with it."""
 
+import json
+import sqlite3
+from collections.abc import Iterator
 from dataclasses import replace
 
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.messages import Message
-from lone_pike.core.refusals import CodeTwice, PieceTaken
-from lone_pike.formats.records.chain_rows import piece_row, pieces_in, with_pieces
-from lone_pike.store.bin import (
-    NewPiece,
-    joiners_there,
-    lay_in,
-    piece_by_id,
-    pieces_for,
-    take_offcut,
-)
-from lone_pike.store.bookings import Fitting, cancel_booking, write_booking
+from lone_pike.core.messages import LengthUnit
+from lone_pike.core.refusals import ChainShort, CodeTwice, Conflict, NotThere, PieceTaken
+from lone_pike.formats.records.chain_rows import bin_ids_in, piece_row, rows_in, with_pieces
+from lone_pike.formats.typed.bin_form import read_label
+from lone_pike.store.audit import audit
+from lone_pike.store.bin import joiners_there, piece_by_id, pieces_for, pieces_in_bin
+from lone_pike.store.bookings import bookings_of, newest_bookings
 from lone_pike.store.database import Database
-from lone_pike.store.history import step_back
-from lone_pike.store.jobs import close_job, follow_history, job_by_id, reopen_job, revise_job
-from lone_pike.workshop.bin import count_joiners
+from lone_pike.store.jobs import JobRow, job_by_id
+from lone_pike.workshop import bikes, bin, bookings, cutting, jobs
 from tests.bikes import told
 
 NOW = "2026-05-01T08:00:00+00:00"
-EDIT = Message("scale_told")
+LOOP_OF_PIECES = 112
+"""What the pieces 57 and 61 make with two quick links, when 8 links are cut off: 53 + 57 + 2."""
+
+
+@pytest.fixture(autouse=True)
+def adds_up(database: Database) -> Iterator[None]:
+    """Whatever a test does, all chain is accounted for afterwards."""
+    yield
+    found = audit(database)
+    assert found.is_sound, found
 
 
 def piece_of(database: Database, code: str) -> int:
-    row = database.connection.execute("SELECT id FROM offcut WHERE code = ?", (code,)).fetchone()
+    row = database.connection.execute("SELECT id FROM piece WHERE code = ?", (code,)).fetchone()
     return int(row["id"])
 
 
-def reserve(database: Database, job_id: int, piece_id: int) -> None:
+def add(database: Database, links: int, code: str, first: str = "I", speeds: int = 9) -> int:
+    return bin.add_piece(database, read_label(f"LP1*{links}*{first}*{speeds}*0*{code}"), bin.BY_SCANNER, NOW)
+
+
+def job_of(database: Database, job_id: int) -> JobRow:
     job = job_by_id(database, job_id)
     assert job
-    rows = [*pieces_in(job.document), piece_row(21, "inner", 0.0, piece_id)]
-    with database.atomic() as connection:
-        revise_job(connection, job, replace(job.state, document=with_pieces(job.document, rows)), EDIT, NOW)
+    return job
+
+
+def reserve(database: Database, job_id: int, *pieces: int) -> JobRow:
+    return cutting.take_from_bin(database, job_id, job_of(database, job_id).revision_id, pieces, NOW)
+
+
+def type_in(database: Database, job_id: int, **fields: str) -> JobRow:
+    form = {name.replace("__", "."): text for name, text in fields.items()}
+    return jobs.keep_measures(database, job_id, job_of(database, job_id).revision_id, form, LengthUnit.MM, NOW)
 
 
 def held_by(database: Database, piece_id: int) -> int | None:
     piece = piece_by_id(database, piece_id)
     assert piece
-    return piece.reserved_by
+    return piece.job_id
+
+
+def in_bin(database: Database, speeds: int = 9) -> list[int]:
+    return sorted(row.links for row in pieces_for(database, speeds))
+
+
+def job_without_box(database: Database, pieces: tuple[int, ...], links: int = LOOP_OF_PIECES) -> int:
+    """A job for nine cogs on a new bike, with these pieces at hand, its count chosen."""
+    job_id = jobs.start_new(database, NOW, name="Knot")
+    fields = {"rings": "32", "cogs": "11-32", "chainstay_mm": "440", "take_up__cage_mm": "90", "chain__speeds": "9"}
+    type_in(database, job_id, **fields, chain__joiner="quick_link")
+    type_in(database, job_id, cogs="11-13-15-18-21-24-28-30-32")
+    reserve(database, job_id, *pieces)
+    jobs.choose(database, job_id, job_of(database, job_id).revision_id, str(links), NOW)
+    return job_id
+
+
+def book(database: Database, job_id: int) -> int:
+    return bookings.book(database, job_id, job_of(database, job_id).revision_id, NOW)
+
+
+def two_pieces(database: Database) -> tuple[int, int]:
+    return add(database, 57, "A"), add(database, 61, "B")
 
 
 def test_a_piece_is_one_jobs_until_it_lets_go(database: Database) -> None:
@@ -53,64 +93,218 @@ def test_a_piece_is_one_jobs_until_it_lets_go(database: Database) -> None:
     assert piece not in [row.id for row in pieces_for(database, 11)]
     with pytest.raises(PieceTaken):
         reserve(database, 6, piece)
-    other = job_by_id(database, 6)
-    assert other and not pieces_in(other.document), "the refused edit left nothing"
-    with pytest.raises(PieceTaken), database.atomic() as connection:
-        take_offcut(connection, piece, NOW)
-    job = job_by_id(database, 4)
-    assert job
-    with database.atomic() as connection:
-        step_back(connection, job.history_id)
-        follow_history(connection, 4)
+    assert not rows_in(job_of(database, 6).document), "the refused edit left nothing"
+    with pytest.raises(PieceTaken):
+        bin.take_out(database, piece, NOW)
+    jobs.undo(database, 4, job_of(database, 4).revision_id, NOW)
     assert held_by(database, piece) is None
     reserve(database, 6, piece)
     assert held_by(database, piece) == 6
 
 
-def test_a_closed_job_lets_go_and_may_come_too_late_when_it_is_opened_again(database: Database) -> None:
-    piece = piece_of(database, "CUT-0021")
-    reserve(database, 4, piece)
-    with database.atomic() as connection:
-        close_job(connection, 4, NOW)
+def test_a_piece_named_twice_counts_once_and_has_the_links_that_it_has(database: Database) -> None:
+    piece = add(database, 57, "A")
+    job_id = job_without_box(database, (piece, piece))
+    reserve(database, job_id, piece)
+    typed = type_in(database, job_id, chain__pieces=f"57 inner bin {piece}; 99 outer bin {piece}; 40 inner")
+    assert rows_in(typed.document) == [piece_row(57, "inner", 0.0, piece), {"links": 40, "first_end": "inner"}]
+
+
+def test_a_booked_bike_takes_its_chain_along_and_the_next_job_begins_without_it(database: Database) -> None:
+    before = in_bin(database)
+    pieces = two_pieces(database)
+    job_id = job_without_box(database, pieces)
+    bike_id = book(database, job_id)
+    assert in_bin(database) == sorted([*before, 8]), "57 and 61 make 112 with two links, and leave 8"
+    again, copy = jobs.start_on(database, bike_id, NOW), jobs.start_on_copy(database, bike_id, NOW)
+    for other in (again, copy):
+        assert not rows_in(job_of(database, other).document)
+        type_in(database, other, chainstay_mm="441")
+    file = bikes.bike_there(database, bike_id).document
+    assert not bin_ids_in(file) and "box_links" not in file["chain"]
+
+
+def test_what_a_plan_did_not_use_goes_back_into_the_bin(database: Database) -> None:
+    before = in_bin(database)
+    job_id = job_without_box(database, (*two_pieces(database), add(database, 90, "C")))
+    book(database, job_id)
+    assert sum(in_bin(database)) == sum(before) + 57 + 61 + 90 - (LOOP_OF_PIECES - 2)
+
+
+def test_chain_from_outside_comes_in_by_a_move_and_its_rest_goes_into_the_bin(database: Database) -> None:
+    before = in_bin(database)
+    job_id = job_without_box(database, (add(database, 57, "A"),))
+    type_in(database, job_id, chain__pieces=f"57 inner bin {piece_of(database, 'A')}; 61 inner; 33 outer")
+    book(database, job_id)
+    assert sum(in_bin(database)) == sum(before) + 57 + 61 + 33 - (LOOP_OF_PIECES - 2)
+
+
+def test_a_loop_that_is_short_is_not_booked(database: Database) -> None:
+    job_id = job_without_box(database, (add(database, 57, "A"),))
+    with pytest.raises(ChainShort):
+        book(database, job_id)
+
+
+def test_a_slip_is_a_cut_for_good(database: Database) -> None:
+    """180 links cut at 40 are 40 and 140, whether the step is undone, the job closed, or booked."""
+    before = in_bin(database)
+    piece = add(database, 180, "A")
+    job_id = job_without_box(database, (piece,))
+    slipped = cutting.cut_by_mistake(database, job_id, job_of(database, job_id).revision_id, "40", NOW)
+    assert [row["links"] for row in rows_in(slipped.document) if isinstance(row, dict)] == [40, 140]
+    jobs.undo(database, job_id, slipped.revision_id, NOW)
+    undone = job_of(database, job_id)
+    assert undone.chosen_links is None, "the cut is passed over, and the step before it undone: the chosen count"
+    assert [row["links"] for row in rows_in(undone.document) if isinstance(row, dict)] == [40, 140]
+    jobs.close(database, job_id, NOW)
+    assert in_bin(database) == sorted([*before, 40, 140])
+    jobs.reopen(database, job_id, NOW)
+    jobs.choose(database, job_id, job_of(database, job_id).revision_id, str(LOOP_OF_PIECES), NOW)
+    book(database, job_id)
+    assert in_bin(database) == sorted([*before, 40, 140 - 111])
+
+
+def test_undo_and_reopening_pass_over_a_piece_that_another_job_has(database: Database) -> None:
+    first, second = two_pieces(database)
+    job_id = job_without_box(database, (first,))
+    type_in(database, job_id, chain__pieces="", chainstay_mm="442")
+    other = job_without_box(database, (first,))
+    jobs.undo(database, job_id, job_of(database, job_id).revision_id, NOW)
+    undone = job_of(database, job_id)
+    assert (undone.document["chainstay_mm"], rows_in(undone.document)) == (440, [])
+    assert undone.message.code == "without_pieces"
+    reserve(database, job_id, second)
+    jobs.close(database, job_id, NOW)
+    reserve(database, other, second)
+    assert not rows_in(jobs.reopen(database, job_id, NOW).document)
+    assert sorted(bin_ids_in(job_of(database, other).document)) == sorted([first, second])
+
+
+def test_a_booking_by_mistake_is_undone_to_the_last_link_and_joiner(database: Database) -> None:
+    pieces = two_pieces(database)
+    job_id = job_without_box(database, (*pieces, add(database, 90, "C")))
+    bin.count_joiners(database, "quick_link", 9, 5, NOW)
+    before = pieces_in_bin(database), joiners_there(database.connection, "quick_link", 9), job_of(database, job_id)
+    bike_id = book(database, job_id)
+    bikes.put_bike_away(database, bike_id, NOW)
+    bookings.undo_booking(database, job_id, NOW)
+    assert not bikes.bike_there(database, bike_id).put_away_at
+    after = pieces_in_bin(database), joiners_there(database.connection, "quick_link", 9), job_of(database, job_id)
+    assert (after[0], after[1], after[2].document) == (before[0], before[1], before[2].document)
+    with pytest.raises(Conflict):
+        bookings.undo_booking(database, job_id, NOW)
+    book(database, job_id)
+
+
+def test_a_chain_whose_offcut_was_used_can_only_come_off(database: Database) -> None:
+    before = in_bin(database)
+    job_id = job_without_box(database, two_pieces(database))
+    bike_id = book(database, job_id)
+    offcut = next(row for row in pieces_for(database, 9) if row.links == 8 and row.origin == "Knot")
+    reserve(database, 6, offcut.id)
+    assert not bookings.can_be_undone(database, bookings_of(database, bike_id)[0])
+    with pytest.raises(Conflict):
+        bookings.undo_booking(database, job_id, NOW)
+    bookings.take_chain_off(database, job_id, NOW)
+    assert in_bin(database) == sorted([*before, 53, 57]), "opened at both joiners; the off-cut stays where it is"
+    assert {row.first_end for row in pieces_for(database, 9) if row.origin == "Knot"} == {"inner"}
+    assert not rows_in(job_of(database, job_id).document)
+    assert bookings_of(database, bike_id)[0].came_off_at == NOW and not newest_bookings(database, [bike_id])
+
+
+def test_the_next_chain_throws_the_old_one_away_and_an_undo_puts_it_on_again(database: Database) -> None:
+    bike_id = book(database, job_without_box(database, two_pieces(database)))
+    job_id = jobs.start_on(database, bike_id, NOW)
+    book(database, job_id)
+    assert audit(database).sums[-1].adds_up
+    bookings.undo_booking(database, job_id, NOW)
+    on_bike = "SELECT sum(links) FROM piece WHERE bike_id = ?"
+    assert database.connection.execute(on_bike, (bike_id,)).fetchone()[0] == LOOP_OF_PIECES - 2
+
+
+def test_after_a_chain_came_off_the_one_before_it_is_not_on_the_bike(database: Database) -> None:
+    bike_id = book(database, first := job_without_box(database, two_pieces(database)))
+    second = jobs.start_on(database, bike_id, NOW)
+    book(database, second)
+    bookings.take_chain_off(database, second, NOW)
+    jobs.close(database, second, NOW)
+    with pytest.raises(Conflict):
+        bookings.undo_booking(database, first, NOW)
+    assert not newest_bookings(database, [bike_id])
+
+
+def test_a_row_that_cannot_be_read_stays_when_a_piece_is_taken(database: Database) -> None:
+    type_in(database, 4, chain__pieces="about forty")
+    assert rows_in(reserve(database, 4, piece_of(database, "CUT-0021")).document)[0] == "about forty"
+
+
+def test_an_old_page_never_takes_a_piece_that_its_job_has_lost(database: Database) -> None:
+    piece = add(database, 57, "A")
+    job_id = job_without_box(database, (piece,))
+    stale = job_of(database, job_id).revision_id
+    type_in(database, job_id, chain__pieces="")
     reserve(database, 6, piece)
-    job = job_by_id(database, 4)
-    assert job
-    with pytest.raises(PieceTaken), database.atomic() as connection:
-        reopen_job(connection, job)
-    closed = job_by_id(database, 4)
-    assert closed and closed.closed_at
-
-
-def test_a_booking_uses_up_its_pieces_and_joiners_and_taking_it_back_returns_them(database: Database) -> None:
-    piece, before = piece_of(database, "CUT-0021"), joiners_there(database.connection, "locking_link", 11)
-    reserve(database, 4, piece)
-    job = job_by_id(database, 4)
-    assert job
-    with database.atomic() as connection:
-        write_booking(connection, job, Fitting(112, "locking_link", 11, "", None, (), 2), NOW)
-    assert piece_by_id(database, piece) is None
-    assert joiners_there(database.connection, "locking_link", 11) == before - 2
-    with database.atomic() as connection:
-        assert cancel_booking(connection, 4, NOW)
-    assert held_by(database, piece) == 4
-    assert joiners_there(database.connection, "locking_link", 11) == before
+    jobs.keep_measures(database, job_id, stale, {"chainstay_mm": "444"}, LengthUnit.MM, NOW)
+    assert held_by(database, piece) == 6 and job_of(database, job_id).document["chainstay_mm"] == 444
+    with pytest.raises(PieceTaken):
+        cutting.cut_by_mistake(database, job_id, stale, "20", NOW)
 
 
 def test_joiners_never_fall_below_nothing_and_a_label_is_laid_in_once(database: Database) -> None:
     with pytest.raises(InvalidInput) as few:
-        count_joiners(database, "clip_link", 1, -5, NOW)
+        bin.count_joiners(database, "clip_link", 1, -5, NOW)
     assert told(few.value) == "joiners: read -5; allowed: no more out than the 4 that are there."
-    new = NewPiece(57, "inner", "inner", 9, "scanned", code="CUT-0057")
-    with pytest.raises(CodeTwice), database.atomic() as connection:
-        lay_in(connection, new, NOW)
-    with database.atomic() as connection:
-        assert take_offcut(connection, piece_of(database, "CUT-0057"), NOW)
-        assert lay_in(connection, new, NOW), "once it is gone its code is free again"
-        first, second = (
-            row["id"] for row in connection.execute("SELECT id FROM offcut WHERE code = 'CUT-0057' ORDER BY id")
-        )
-        assert take_offcut(connection, first, None), "it comes back without the code, which is another's by now"
-    assert piece_of(database, "CUT-0057") == second
-    with database.atomic() as connection:
-        assert take_offcut(connection, second, NOW) and take_offcut(connection, second, None)
-    assert piece_of(database, "CUT-0057") == second
+    with pytest.raises(CodeTwice):
+        add(database, 57, "CUT-0057")
+    first = piece_of(database, "CUT-0057")
+    bin.take_out(database, first, NOW)
+    second = add(database, 57, "CUT-0057")
+    bin.put_back(database, first, NOW)
+    bin.put_back(database, first, NOW)
+    assert piece_of(database, "CUT-0057") == second, "the first comes back without the code, which is another's by now"
+
+
+def test_only_what_was_taken_by_hand_is_put_back(database: Database) -> None:
+    first, _ = two_pieces(database)
+    book(database, job_without_box(database, (first, piece_of(database, "B"))))
+    with pytest.raises(NotThere):
+        bin.put_back(database, first, NOW)
+
+
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "INSERT INTO piece_move (piece_id, move, moved_at) VALUES (:piece, 'laid_in', '')",
+        "INSERT INTO piece_move (piece_id, move, bike_id, moved_at) VALUES (:piece, 'fitted', 1, '')",
+        "INSERT INTO piece_move (piece_id, move, moved_at) VALUES (:piece, 'reserved', '')",
+        "INSERT INTO piece_move (piece_id, move, moved_at) VALUES (:piece, 'melted', '')",
+        "UPDATE piece SET links = 58, last_end = 'outer' WHERE id = :piece",
+        "UPDATE piece_move SET moved_at = ''",
+        "DELETE FROM piece_move",
+        "DELETE FROM piece WHERE id = :piece",
+        "INSERT INTO piece (parent_id, start, links, first_end, last_end, speeds, origin, made_at)"
+        " VALUES (:piece, 50, 9, 'inner', 'inner', 9, '', '')",
+        "INSERT INTO piece (parent_id, start, links, first_end, last_end, speeds, origin, made_at)"
+        " VALUES (:piece, 1, 9, 'inner', 'inner', 9, '', '')",
+    ],
+)
+def test_the_schema_keeps_the_ledger(database: Database, statement: str) -> None:
+    """In turn: from where it is not, from the bin onto a bike, owned by nobody, no such move; rows that never change;
+    a part longer than its piece, and one that begins with the wrong link."""
+    with pytest.raises(sqlite3.IntegrityError), database.atomic() as connection:
+        connection.execute(statement, {"piece": piece_of(database, "CUT-0057")})
+
+
+def test_an_audit_names_what_does_not_add_up(database: Database) -> None:
+    """A document that names a piece which no one reserved, and a chain on a bike that was never booked."""
+    job, piece = job_of(database, 4), piece_of(database, "CUT-0021")
+    wrong = replace(job.state, document=with_pieces(job.document, [piece_row(21, "inner", 0.0, piece)]))
+    connection = database.connection
+    connection.execute("BEGIN")
+    connection.execute("UPDATE revision SET content = ? WHERE id = ?", (json.dumps(wrong.content), job.revision_id))
+    connection.execute("UPDATE piece SET bike_id = 2 WHERE bike_id = 1")
+    found = {trouble.code: trouble.names for trouble in audit(database).troubles}
+    connection.execute("ROLLBACK")
+    assert found["named_and_not_reserved"] == (str(piece),)
+    assert set(found["bikes_with_another_loop"]) == {"Otter", "Heron"}
+    assert len(found["pieces_not_where_they_went"]) == 1

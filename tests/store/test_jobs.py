@@ -10,22 +10,22 @@ import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import Message
-from lone_pike.core.refusals import Stale
+from lone_pike.core.refusals import Conflict, NotOpen, Stale
 from lone_pike.store import database as database_module
+from lone_pike.store.audit import audit
 from lone_pike.store.bikes import bike_by_id
-from lone_pike.store.bin import offcuts
-from lone_pike.store.bookings import Fitting, Offcut, bookings_of, cancel_booking, write_booking
+from lone_pike.store.bin import pieces_in_bin
+from lone_pike.store.bookings import bookings_of
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import JobRow, close_job, job_by_id, open_jobs, reopen_job, revise_job
+from lone_pike.store.jobs import JobRow, job_by_id, open_jobs, revise_job
 from lone_pike.store.shop import shop_now
 from lone_pike.wording.render import render
 from lone_pike.wording.units import DisplayUnits
-from lone_pike.workshop import jobs
+from lone_pike.workshop import bookings, jobs
 from tests.bikes import told
 
 NOW = "2026-05-01T08:00:00+00:00"
 EDIT = Message("scale_told")
-FITTED = Fitting(112, "locking_link", 11, "", None, (Offcut(6, "outer", "inner"), Offcut(1, "outer", "outer")))
 OLD_FILE = Path(__file__).parent / "schema_3.sql"
 """A data file as the third schema wrote it, with edits, an undo, a booking and settings."""
 
@@ -46,7 +46,7 @@ def edit(database: Database, chainstay_mm: float) -> JobRow:
 
 def undo(database: Database, saw: int) -> bool:
     before = job_of(database)
-    jobs.undo(database, before.id, saw)
+    jobs.undo(database, before.id, saw, NOW)
     return job_of(database) != before
 
 
@@ -76,21 +76,26 @@ def test_a_failed_write_leaves_nothing(database: Database) -> None:
 
 
 def test_a_booking_taken_back_is_a_row_more_and_nothing_less(database: Database) -> None:
-    job, bike_before, bin_before = job_of(database), bike_by_id(database, 1), offcuts(database)
-    with database.atomic() as connection:
-        write_booking(connection, job, FITTED, NOW)
-        write_booking(connection, job, FITTED, NOW)
-    assert [row.links for row in bookings_of(database, 1)] == [112, 110]
-    assert len(offcuts(database).rows) == len(bin_before.rows) + 2, "a trimmed end and an off-cut"
-    with database.atomic() as connection:
-        assert cancel_booking(connection, 4, NOW)
-        assert not cancel_booking(connection, 4, NOW)
-    assert (bike_by_id(database, 1), offcuts(database)) == (bike_before, bin_before)
+    def fitted() -> list[int]:
+        return [row.links for row in bookings_of(database, 1)]
+
+    bike_before, bin_before, before = bike_by_id(database, 1), pieces_in_bin(database), fitted()
+    book(database)
+    with pytest.raises(NotOpen):
+        book(database)
+    assert len(fitted()) == 2 and len(pieces_in_bin(database).rows) == len(bin_before.rows) + 1
+    bookings.undo_booking(database, 4, NOW)
+    with pytest.raises(Conflict):
+        bookings.undo_booking(database, 4, NOW)
+    assert (bike_by_id(database, 1), pieces_in_bin(database), fitted()) == (bike_before, bin_before, before)
     count = "SELECT (SELECT count(*) FROM booking WHERE job_id = 4), (SELECT count(*) FROM cancellation)"
     assert tuple(database.connection.execute(count).fetchone()) == (1, 1)
-    with database.atomic() as connection:
-        write_booking(connection, job_of(database), FITTED, NOW)
-    assert [row.links for row in bookings_of(database, 1)] == [112, 110]
+    book(database)
+    assert len(fitted()) == 2
+
+
+def book(database: Database, job_id: int = 4) -> None:
+    bookings.book(database, job_id, job_of(database, job_id).revision_id, NOW)
 
 
 def test_a_booking_is_taken_back_once_nothing_of_its_bike_stands_in_the_way(database: Database) -> None:
@@ -98,21 +103,21 @@ def test_a_booking_is_taken_back_once_nothing_of_its_bike_stands_in_the_way(data
 
     def booked_job() -> int:
         job_id = jobs.start_on(database, 1, NOW)
-        with database.atomic() as connection:
-            write_booking(connection, job_of(database, job_id), FITTED, NOW)
+        book(database, job_id)
         return job_id
 
-    with database.atomic() as connection:
-        close_job(connection, 4, NOW)
+    jobs.close(database, 4, NOW)
     second, third = booked_job(), booked_job()
-    with database.atomic() as connection:
-        assert not cancel_booking(connection, second, NOW), "it was booked again since"
-        reopen_job(connection, job_of(database))
-        assert not cancel_booking(connection, third, NOW), "the first is open"
-        close_job(connection, 4, NOW)
-        assert cancel_booking(connection, third, NOW)
-        close_job(connection, third, NOW)
-        assert cancel_booking(connection, second, NOW)
+    with pytest.raises(Conflict):
+        bookings.undo_booking(database, second, NOW)
+    jobs.reopen(database, 4, NOW)
+    with pytest.raises(Conflict):
+        bookings.take_chain_off(database, third, NOW)
+    jobs.close(database, 4, NOW)
+    bookings.undo_booking(database, third, NOW)
+    jobs.close(database, third, NOW)
+    bookings.undo_booking(database, second, NOW)
+    assert audit(database).is_sound
 
 
 def test_a_bike_has_one_open_job(database: Database) -> None:
@@ -126,7 +131,9 @@ def test_a_bike_has_one_open_job(database: Database) -> None:
         "UPDATE history SET revision_id = (SELECT revision_id FROM history WHERE id = 5) WHERE id = 4",
         "UPDATE booking SET joiner = 'string'",
         "UPDATE booking SET links = 7",
-        "UPDATE offcut SET first_end = 'inner', last_end = 'inner', links = 4",
+        "UPDATE job SET closed_at = '', booked_at = ''",
+        "INSERT INTO piece (links, first_end, last_end, speeds, origin, made_at)"
+        " VALUES (4, 'inner', 'inner', 9, '', '')",
         "INSERT INTO cancellation (booking_id, cancelled_at) VALUES (999, '')",
     ],
 )
@@ -139,8 +146,8 @@ def test_the_schema_refuses_what_cannot_be(database: Database, statement: str) -
     "query",
     [
         "SELECT * FROM job WHERE booked_at IS NULL AND closed_at IS NULL ORDER BY id DESC",
-        "SELECT * FROM booking WHERE bike_id = 1 ORDER BY booked_at DESC, id DESC",
-        "SELECT * FROM offcut ORDER BY speeds DESC, links DESC, id",
+        "SELECT * FROM booking WHERE bike_id = 1 ORDER BY id DESC",
+        "SELECT * FROM piece WHERE place IN ('bin', 'job') ORDER BY speeds DESC, links DESC, id",
         "SELECT * FROM bike ORDER BY name COLLATE NOCASE, id",
         "SELECT * FROM job WHERE bike_id = 1 AND id > 3",
     ],
@@ -167,10 +174,11 @@ def test_a_file_of_today_migrates_with_its_history(tmp_path: Path) -> None:
     assert render(job.message, DisplayUnits()) == "Name Otter → Route 66 links, Chainstay 432 → 433 mm"
     assert undo(database, job.revision_id) and job_of(database).document["chainstay_mm"] == 432
     assert [row.links for row in bookings_of(database, 1)] == [110]
-    assert [(row.links, row.first_end) for row in offcuts(database)] == [(8, "outer")]
+    assert [(row.links, row.first_end) for row in pieces_in_bin(database)] == [(8, "outer")]
     shop = shop_now(database)
     assert (shop.settings, shop.can_undo) == ({"unit": "in"}, True)
     assert [one.id for one in open_jobs(database)] == [4]
+    assert audit(database).is_sound
 
 
 def test_what_is_not_ours_is_refused_untouched(tmp_path: Path, database: Database) -> None:

@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from lone_pike.devices.stand_in import counter_lines, label_line, scale_lines
 from lone_pike.formats.files.pdf import pdf_of
 from lone_pike.formats.records.shop import Shop
-from lone_pike.store.bin import joiners_there, offcuts
+from lone_pike.store.bin import joiners_there, pieces_in_bin
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 from lone_pike.web.pages import environment
@@ -27,7 +27,7 @@ def test_a_cut_at_the_wrong_rivet_is_recovered_from_the_bin(
     page: Page, base_url: str, client: TestClient, database: Database
 ) -> None:
     """117 loose for 112: cut at 100 in place of 111, and the 17 are lost; the bin has 21. 99 + 11 + 2 links."""
-    boxed = next(row.id for row in offcuts(database) if row.code == "BOX-0126")
+    boxed = next(row.id for row in pieces_in_bin(database) if row.code == "BOX-0126")
     client.post(f"/bin/{boxed}/take")
     page.goto(f"{base_url}/jobs/4/cut")
     page.get_by_label("Try a rivet first").fill("100")
@@ -61,7 +61,7 @@ def test_a_cut_at_the_wrong_rivet_is_recovered_from_the_bin(
     page.goto(f"{base_url}/jobs/4/book")
     page.get_by_role("button", name="Book 112 links").click()
     expect(page.get_by_role("group", name="Fitted").first).to_contain_text("112 links")
-    assert "CUT-0021" not in [row.code for row in offcuts(database)]
+    assert "CUT-0021" not in [row.code for row in pieces_in_bin(database)]
     assert joiners_there(database.connection, "locking_link", 11) == before - 2
 
 
@@ -74,7 +74,7 @@ def test_rivets_are_counted_from_either_end_and_from_the_mark(client: TestClient
 
 
 def test_a_piece_tells_what_it_will_make(client: TestClient, database: Database) -> None:
-    box = next(row for row in offcuts(database) if row.code == "BOX-0126")
+    box = next(row for row in pieces_in_bin(database) if row.code == "BOX-0126")
     assert "Alone with a locking link up to 126 links." in client.get(f"/bin/{box.id}").text
     assert client.get("/bin/99999").status_code == 404
 
@@ -82,8 +82,8 @@ def test_a_piece_tells_what_it_will_make(client: TestClient, database: Database)
 @pytest.mark.parametrize(
     ("path", "form", "says"),
     [
-        ("/bin", {"links": "0", "speeds": "9"}, "links: read 0 links; allowed: 1 to 400 links."),
-        ("/bin", {"links": "57½", "speeds": "9"}, "links: read &#34;57½&#34;; allowed: 1 to 400 links."),
+        ("/bin", {"links": "0", "speeds": "9"}, "links: read 0 links; allowed: 1 to 600 links."),
+        ("/bin", {"links": "57½", "speeds": "9"}, "links: read &#34;57½&#34;; allowed: 1 to 600 links."),
         ("/bin/joiners", {"kind": "clip_link", "speeds": "1", "change": "-9"}, "no more out than the 4 that are there"),
         ("/bin/joiners", {"kind": "staple", "speeds": "1", "change": "1"}, "kind: read &#34;staple&#34;; allowed"),
         ("/bin/scan", {"label": "LP1*57*I"}, "label: read &#34;LP1*57*I&#34;; allowed: a label of this workshop"),
@@ -103,7 +103,7 @@ def test_what_cannot_be_laid_in_is_said_and_stands_there_still(
 
 def test_a_label_and_joiners_come_in(client: TestClient, database: Database) -> None:
     assert client.post("/bin/scan", data={"label": label_line(33, "outer", 9, "CUT-0033", 0.2)}).status_code == 303
-    row = next(row for row in offcuts(database) if row.code == "CUT-0033")
+    row = next(row for row in pieces_in_bin(database) if row.code == "CUT-0033")
     assert (row.links, row.first_end, row.last_end, row.wear_percent, row.origin) == (
         33,
         "outer",

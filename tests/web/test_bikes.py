@@ -3,7 +3,7 @@
 from fastapi.testclient import TestClient
 
 from lone_pike.store.bikes import bike_by_id, bikes_like
-from lone_pike.store.bin import offcuts
+from lone_pike.store.bin import pieces_in_bin
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 
@@ -78,10 +78,10 @@ def test_a_complaint_is_told_at_the_start_and_later_and_undone(client: TestClien
 
 
 def test_an_offcut_is_taken_by_hand_and_laid_back(client: TestClient, database: Database) -> None:
-    before = offcuts(database).rows
+    before = pieces_in_bin(database).rows
     assert client.post(f"/bin/{before[0].id}/take").headers["location"] == f"/bin?taken={before[0].id}"
-    assert offcuts(database).rows == before[1:]
+    assert pieces_in_bin(database).rows == before[1:]
     assert f"/bin/{before[0].id}/lay-back" in client.get(f"/bin?taken={before[0].id}").text
     client.post(f"/bin/{before[0].id}/lay-back")
-    assert offcuts(database).rows == before
+    assert pieces_in_bin(database).rows == before
     assert client.post("/bin/9999/take").status_code == 404

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from lone_pike.store.bin import offcuts
+from lone_pike.store.bin import pieces_in_bin
 from lone_pike.store.database import Database
 from tests.web.reading import count, count_says, drawing, fault, field, readings, settled
 
@@ -93,7 +93,9 @@ def test_from_stand_to_book_by_keyboard_alone(page: Page, base_url: str, databas
     settled(page)
     page.keyboard.press("b")
     expect(page.get_by_role("group", name="Fitted").first).to_contain_text("112 links · 56 pairs")
-    assert [(row.links, row.origin) for row in offcuts(database) if row.origin == "Sandpiper"] == [(6, "Sandpiper")]
+    assert [(row.links, row.origin) for row in pieces_in_bin(database) if row.origin == "Sandpiper"] == [
+        (6, "Sandpiper")
+    ]
 
 
 def test_typing_recomputes_keeps_the_caret_and_saves(page: Page, base_url: str) -> None:

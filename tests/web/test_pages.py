@@ -120,7 +120,7 @@ def test_the_whole_job_without_script(browser: Browser, base_url: str, database:
     page.get_by_label("Note").fill("Salt on everything.")
     page.get_by_role("button", name="Book 108 links").click()
     expect(page.get_by_role("group", name="Fitted").first).to_contain_text("Salt on everything.")
-    page.get_by_role("button", name="Take back").click()
+    page.get_by_role("button", name="Booked by mistake").click()
     expect(page).to_have_url(re.compile("/book"))
     for _ in ("the step of threading", "the count", "the chainstay"):
         page.get_by_role("button", name="Undo").click()

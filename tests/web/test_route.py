@@ -6,7 +6,7 @@ import pytest
 from fastapi.testclient import TestClient
 from playwright.sync_api import Page, expect
 
-from lone_pike.store.bin import offcuts
+from lone_pike.store.bin import pieces_in_bin
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 from tests.web.reading import count, drawing, settled
@@ -108,7 +108,7 @@ def test_a_loop_of_three_pieces_is_cut_threaded_joined_and_booked(
     settled(page)
     page.get_by_role("button", name="Book 268 links").click()
     expect(page.get_by_role("group", name="Fitted").first).to_contain_text("268 links")
-    laid_in = [row.links for row in offcuts(database) if row.origin == "Pintail"]
+    laid_in = [row.links for row in pieces_in_bin(database) if row.origin == "Pintail"]
     assert sum(laid_in) == 286 - 265
 
 

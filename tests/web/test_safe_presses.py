@@ -101,8 +101,8 @@ def test_an_unsafe_count_is_named_beside_the_rivet_with_the_advised_one(page: Pa
 @pytest.mark.parametrize(
     ("path", "text", "words"),
     [
-        ("chain.box_links", "7", "20 to 400"),
-        ("old_chain.links", "many", "20 to 400"),
+        ("chain.box_links", "7", "20 to 600"),
+        ("old_chain.links", "many", "20 to 600"),
         ("take_up.capacity", "3", "4 to 80"),
     ],
 )

@@ -6,7 +6,7 @@ import pytest
 from fastapi.testclient import TestClient
 from playwright.sync_api import Page, expect
 
-from lone_pike.store.bin import offcuts
+from lone_pike.store.bin import pieces_in_bin
 from lone_pike.store.bookings import bookings_of
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, job_by_id
@@ -144,6 +144,6 @@ def test_what_was_booked_is_never_deleted(client: TestClient, database: Database
         assert client.post("/jobs/4/take-back").status_code == 303
     count_of = "SELECT (SELECT count(*) FROM booking WHERE job_id = 4), (SELECT count(*) FROM cancellation)"
     assert tuple(database.connection.execute(count_of).fetchone()) == (2, 2)
-    assert "Otter" not in [row.origin for row in offcuts(database) if row.links == 6]
+    assert "Otter" not in [row.origin for row in pieces_in_bin(database) if row.links == 6]
     with pytest.raises(sqlite3.IntegrityError):
         database.connection.execute("DELETE FROM booking WHERE job_id = 4")

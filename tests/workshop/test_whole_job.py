@@ -12,7 +12,7 @@ from lone_pike.core.refusals import Conflict, NotOpen, NotThere, PieceTaken, Ref
 from lone_pike.core.stages import STAGES
 from lone_pike.formats.typed.bin_form import read_label
 from lone_pike.store.bikes import bike_by_id
-from lone_pike.store.bin import offcuts
+from lone_pike.store.bin import pieces_in_bin
 from lone_pike.store.bookings import bookings_of
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
@@ -58,14 +58,14 @@ def test_from_bike_to_booking_and_back(empty: Database) -> None:
     assert [(row.links, row.joiner, row.note) for row in bookings_of(empty, bike_id)] == [
         (112, "locking_link", "for Tern")
     ]
-    assert [(row.links, row.first_end, row.last_end) for row in offcuts(empty)] == [(6, "outer", "inner")]
+    assert [(row.links, row.first_end, row.last_end) for row in pieces_in_bin(empty)] == [(6, "outer", "inner")]
     with pytest.raises(NotOpen):
         jobs.keep_measures(empty, job_id, None, {"chainstay_mm": "440"}, LengthUnit.MM, LATER)
-    bookings.take_back(empty, job_id, LATER)
-    assert not bookings_of(empty, bike_id) and not offcuts(empty).rows
+    bookings.undo_booking(empty, job_id, LATER)
+    assert not bookings_of(empty, bike_id) and not pieces_in_bin(empty).rows
     assert job_there(empty, job_id).booked_at is None
     with pytest.raises(Conflict):
-        bookings.take_back(empty, job_id, LATER)
+        bookings.undo_booking(empty, job_id, LATER)
 
 
 def test_each_write_names_what_it_saw(empty: Database) -> None:
@@ -74,7 +74,7 @@ def test_each_write_names_what_it_saw(empty: Database) -> None:
     jobs.keep_measures(empty, job_id, seen, {"chainstay_mm": "433"}, LengthUnit.MM, NOW)
     for stale in (
         lambda: jobs.choose(empty, job_id, seen, "114", NOW),
-        lambda: jobs.undo(empty, job_id, seen),
+        lambda: jobs.undo(empty, job_id, seen, NOW),
         lambda: bookings.book(empty, job_id, seen, NOW),
     ):
         with pytest.raises(Stale) as asked:
@@ -83,7 +83,7 @@ def test_each_write_names_what_it_saw(empty: Database) -> None:
     jobs.keep_measures(empty, job_id, seen, {"take_up.cage_mm": "90"}, LengthUnit.MM, NOW)
     merged = job_there(empty, job_id)
     assert (merged.document["chainstay_mm"], merged.document["take_up"]["cage_mm"]) == (433, 90)
-    jobs.undo(empty, job_id, merged.revision_id)
+    jobs.undo(empty, job_id, merged.revision_id, NOW)
     assert job_there(empty, job_id).document["take_up"]["cage_mm"] == 92
 
 
@@ -144,10 +144,11 @@ def test_a_bike_is_put_away_and_comes_back_with_its_words(empty: Database) -> No
     bikes.put_bike_away(empty, bike_id, NOW)
     row = bike_by_id(empty, bike_id)
     assert row and (row.owner_word, row.put_away_at) == ("the blue one", NOW)
-    bikes.bring_bike_back(empty, bike_id)
-    assert jobs.reopen(empty, job_id).id == job_id
+    assert jobs.reopen(empty, job_id, NOW).id == job_id
     job = job_by_id(empty, job_id)
     assert job and job.closed_at is None and job.stage in STAGES
+    row = bike_by_id(empty, bike_id)
+    assert row and row.put_away_at is None, "a bike with a job in hand stands among the others"
 
 
 def test_pages_write_nothing_by_themselves() -> None:

@@ -5,15 +5,23 @@ from dataclasses import replace
 from importlib.resources import files
 from typing import Any
 
-from lone_pike.core.chain.cutting import End, link_kind
+from lone_pike.core.bike.joiners import JOINERS, JoinerKind
+from lone_pike.core.chain.moves import Move
+from lone_pike.core.chain.plan import cuts_for
 from lone_pike.core.messages import Message
+from lone_pike.formats.files.bike_file import bike_from_document
+from lone_pike.formats.records.chain_rows import BOX
 from lone_pike.formats.records.observed import observed_of
-from lone_pike.store.bikes import add_bike
-from lone_pike.store.bin import NewPiece, lay_in, move_joiners
-from lone_pike.store.bookings import Fitting, Offcut, write_booking
+from lone_pike.store.bikes import add_bike, write_bike
+from lone_pike.store.bin import move_joiners
+from lone_pike.store.bookings import Fitting
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id, revise_job
+from lone_pike.store.ledger import NewPiece, enter
 from lone_pike.store.photos import add_photo
+from lone_pike.workshop.bin import BY_HAND
+from lone_pike.workshop.bookings import write_booking
+from lone_pike.workshop.fitting import Loop
 from lone_pike.workshop.jobs import start_on
 
 
@@ -31,7 +39,10 @@ def fill(database: Database) -> None:
     for row in data["fitted"]:
         _book(database, ids[row["bike"]], row)
     _fill_bin(database, data)
+    boxed = {row["document"]["name"]: row["document"] for row in data["bikes"]}
     for row in data["jobs"]:
+        with database.atomic() as connection:  # a new box lies ready for the bike
+            write_bike(connection, ids[row["bike"]], boxed[row["bike"]])
         job_id = start_on(database, ids[row["bike"]], row["opened_at"], complaint=row["complaint"])
         if "photo" in row:
             _mark_photo(database, job_id, row["photo"], row["opened_at"])
@@ -43,14 +54,18 @@ def sample_photo() -> bytes:
 
 
 def _book(database: Database, bike_id: int, row: dict[str, Any]) -> None:
-    """A chain that was fitted before, with its off-cut."""
+    """A chain that was fitted before, cut from a box that left the noted off-cut."""
     when = row["booked_at"]
     job = job_by_id(database, start_on(database, bike_id, when))
-    offcuts = (Offcut(row["offcut_links"], *row["offcut_ends"]),) if row["offcut_links"] else ()
-    fitting = Fitting(row["links"], row["joiner"], row["speeds"], row["note"], None, offcuts)
-    if job:
-        with database.atomic() as connection:
-            write_booking(connection, job, fitting, when)
+    if job is None:
+        return
+    chain = {key: value for key, value in job.document["chain"].items() if key not in (*BOX, "pieces")}
+    loose = row["links"] - JOINERS[JoinerKind(row["joiner"])].links + row["offcut_links"]
+    bike = bike_from_document(job.document | {"chain": chain | {"joiner": row["joiner"], "box_links": loose}})
+    loop = Loop(bike, row["links"], cuts_for(bike, row["links"]))
+    fitting = Fitting(row["links"], row["joiner"], row["speeds"], row["note"], None)
+    with database.atomic() as connection:
+        write_booking(connection, job, loop, fitting, when)
 
 
 def _fill_bin(database: Database, data: dict[str, Any]) -> None:
@@ -58,8 +73,7 @@ def _fill_bin(database: Database, data: dict[str, Any]) -> None:
     with database.atomic() as connection:
         for row in data["bin"]:
             fields = {key: value for key, value in row.items() if key != "laid_in_at"}
-            last = link_kind(End(row["first_end"]), row["links"])
-            lay_in(connection, NewPiece(**fields, last_end=last, origin="by hand"), row["laid_in_at"])
+            enter(connection, NewPiece(**fields, origin=BY_HAND), Move.LAID_IN, row["laid_in_at"])
         for row in data["joiners"]:
             move_joiners(connection, row["kind"], row["speeds"], row["change"], data["bin"][0]["laid_in_at"])
 

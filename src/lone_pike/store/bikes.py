@@ -83,22 +83,38 @@ def words_before(database: Database, bike_id: int) -> tuple[str, str] | None:
     return (row["owner_word"], row["story"]) if row else None
 
 
+EVERY_DOCUMENT = f"""
+    SELECT name, document FROM bike
+    UNION ALL
+    SELECT bike.name, json_extract(revision.content, '$.document') AS document
+    FROM job JOIN bike ON bike.id = job.bike_id JOIN history ON history.id = job.history_id
+    JOIN revision ON revision.id = history.revision_id WHERE {IS_OPEN}
+"""
+
+
 def every_document(database: Database) -> Iterator[tuple[str, Document]]:
     """Every bike's name and document, and those of the open jobs, as they stand."""
-    for row in database.connection.execute("SELECT name, document FROM bike"):
+    for row in database.connection.execute(EVERY_DOCUMENT):
         yield row["name"], json.loads(row["document"])
-    for row in database.connection.execute(
-        "SELECT bike.name, json_extract(revision.content, '$.document') AS document"
-        " FROM job JOIN bike ON bike.id = job.bike_id JOIN history ON history.id = job.history_id"
-        f" JOIN revision ON revision.id = history.revision_id WHERE {IS_OPEN}"
-    ):
-        yield row["name"], json.loads(row["document"])
+
+
+def count_documents(database: Database) -> int:
+    """How many documents these are."""
+    sql = f"SELECT (SELECT count(*) FROM bike) + (SELECT count(*) FROM job WHERE {IS_OPEN})"
+    return int(database.connection.execute(sql).fetchone()[0])
 
 
 def bike_by_id(database: Database, bike_id: int) -> BikeRow | None:
     """One bike."""
     row = database.connection.execute(f"{BIKES} WHERE bike.id = ?", (bike_id,)).fetchone()
     return _bike(row) if row else None
+
+
+def bike_document(connection: sqlite3.Connection, bike_id: int) -> Document:
+    """A bike's document as it now is."""
+    row = connection.execute("SELECT document FROM bike WHERE id = ?", (bike_id,)).fetchone()
+    document: Document = json.loads(row["document"])
+    return document
 
 
 def add_bike(connection: sqlite3.Connection, document: Document, story: str = "") -> int:

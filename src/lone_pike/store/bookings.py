@@ -4,35 +4,27 @@ import json
 import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Literal
 
 from lone_pike.core.messages import Message
 from lone_pike.formats.records.message_record import message_of, record_of
-from lone_pike.store.bikes import write_bike
-from lone_pike.store.bin import joiners_there, move_joiners, use_up_pieces
+from lone_pike.store.bikes import Document
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow
 
-
-@dataclass(frozen=True)
-class Offcut:
-    """What a booking lays into the bin: links, and its two ends."""
-
-    links: int
-    first_end: str
-    last_end: str
+CancelWay = Literal["by_mistake", "came_off"]
 
 
 @dataclass(frozen=True)
 class Fitting:
-    """What a booking writes: the fitted chain, the mechanic's note, what the product adds to it, what is left over, and
-    how many joiners were used."""
+    """What a booking writes: the fitted chain, what closes it and how often, the mechanic's note, and what the product
+    adds to it."""
 
     links: int
     joiner: str
     speeds: int
     note: str
     message: Message | None
-    offcuts: tuple[Offcut, ...]
     joiners: int = 1
 
 
@@ -49,93 +41,71 @@ class BookingRow:
     note: str
     message: Message | None
     booked_at: str
+    came_off_at: str | None
 
 
 BOOKINGS = """
-    SELECT id, job_id, bike_id, links, joiner, speeds, note, message, booked_at FROM booking
-    WHERE NOT EXISTS (SELECT 1 FROM cancellation WHERE booking_id = booking.id)
+    SELECT id, job_id, bike_id, links, joiner, speeds, note, message, booked_at, cancelled_at AS came_off_at
+    FROM booking LEFT JOIN cancellation ON booking_id = booking.id WHERE way IS NOT 'by_mistake'
 """
+"""Chains that were fitted; a booking made by mistake fitted none."""
 
 
 def bookings_of(database: Database, bike_id: int) -> list[BookingRow]:
-    """Chains fitted to a bike and not taken back, newest first."""
-    rows = database.connection.execute(f"{BOOKINGS} AND bike_id = ? ORDER BY booked_at DESC, id DESC", (bike_id,))
+    """Chains fitted to a bike, newest first; those that came off again too."""
+    rows = database.connection.execute(f"{BOOKINGS} AND bike_id = ? ORDER BY id DESC", (bike_id,))
     return [_booking(row) for row in rows]
 
 
 def newest_bookings(database: Database, bike_ids: Iterable[int]) -> dict[int, BookingRow]:
     """The chain on each of some bikes that has one, by the bike's id."""
-    newest = f"{BOOKINGS} AND bike_id = ? ORDER BY booked_at DESC, id DESC LIMIT 1"
+    newest = f"{BOOKINGS} AND bike_id = ? ORDER BY id DESC LIMIT 1"
     rows = (database.connection.execute(newest, (bike_id,)).fetchone() for bike_id in bike_ids)
-    return {row["bike_id"]: _booking(row) for row in rows if row}
+    return {row["bike_id"]: _booking(row) for row in rows if row and not row["came_off_at"]}
 
 
-def write_booking(connection: sqlite3.Connection, job: JobRow, fitting: Fitting, now: str) -> None:
-    """Writes the fitted chain into the bike's history, the off-cuts into the bin, and closes the job."""
-    before = connection.execute("SELECT document FROM bike WHERE id = ?", (job.bike_id,)).fetchone()["document"]
-    closed = connection.execute(
-        "UPDATE job SET booked_at = ?, stage = 'book' WHERE id = ? AND booked_at IS NULL", (now, job.id)
-    )
-    if closed.rowcount == 0:
-        return
-    write_bike(connection, job.bike_id, job.document)
+def add_booking(connection: sqlite3.Connection, job: JobRow, fitting: Fitting, before: Document, now: str) -> int:
+    """Writes the fitted chain into the bike's history and closes the job. Returns: the booking's number.
+
+    Parameters: before, the bike's document as it was, for the booking may be taken back.
+    """
+    connection.execute("UPDATE job SET booked_at = ?, stage = 'book' WHERE id = ?", (now, job.id))
     message = json.dumps(record_of(fitting.message)) if fitting.message else None
     booking = connection.execute(
-        "INSERT INTO booking (job_id, bike_id, links, joiner, speeds, note, message, document_before, booked_at)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-        (job.id, job.bike_id, fitting.links, fitting.joiner, fitting.speeds, fitting.note, message, before, now),
+        "INSERT INTO booking"
+        " (job_id, bike_id, links, joiner, joiners, speeds, note, message, document_before, booked_at)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        (
+            *(job.id, job.bike_id, fitting.links, fitting.joiner, fitting.joiners, fitting.speeds),
+            *(fitting.note, message, json.dumps(before), now),
+        ),
     )
-    origin = str(job.document.get("name", ""))
-    connection.executemany(
-        "INSERT INTO offcut (booking_id, links, first_end, last_end, speeds, origin, laid_in_at)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?)",
-        [
-            (
-                booking.lastrowid,
-                one.links,
-                one.first_end,
-                one.last_end,
-                fitting.speeds,
-                origin,
-                now,
-            )
-            for one in fitting.offcuts
-        ],
+    return int(booking.lastrowid or 0)
+
+
+def document_before(connection: sqlite3.Connection, booking_id: int) -> Document:
+    """The bike's document as it was before a booking."""
+    row = connection.execute("SELECT document_before FROM booking WHERE id = ?", (booking_id,)).fetchone()
+    document: Document = json.loads(row["document_before"])
+    return document
+
+
+def cancel_booking(connection: sqlite3.Connection, booking: BookingRow, way: CancelWay, now: str) -> None:
+    """Writes that a booking was taken back, and opens its job again."""
+    connection.execute(
+        "INSERT INTO cancellation (booking_id, cancelled_at, way) VALUES (?, ?, ?)", (booking.id, now, way)
     )
-    use_up_pieces(connection, job.id, now)
-    there = joiners_there(connection, fitting.joiner, fitting.speeds)
-    used = min(there, fitting.joiners)
-    move_joiners(connection, fitting.joiner, fitting.speeds, -used, now, booking.lastrowid)
+    connection.execute("UPDATE job SET booked_at = NULL WHERE id = ?", (booking.job_id,))
 
 
-def cancel_booking(connection: sqlite3.Connection, job_id: int, now: str) -> bool:
-    """Takes a booking back: the bike as before, its off-cuts out of the bin, the job open again.
-
-    False where the job is not booked, another job of the bike is open, or the bike was booked again since.
-    """
-    row = connection.execute(
-        "SELECT booking.id, booking.bike_id, document_before FROM booking JOIN job ON job.id = booking.job_id"
-        " WHERE job_id = ?1 AND job.booked_at IS NOT NULL"
-        " AND NOT EXISTS (SELECT 1 FROM cancellation WHERE booking_id = booking.id)"
-        " AND NOT EXISTS (SELECT 1 FROM job AS open WHERE open.bike_id = booking.bike_id"
-        " AND open.booked_at IS NULL AND open.closed_at IS NULL)"
-        " AND NOT EXISTS (SELECT 1 FROM booking AS later WHERE later.bike_id = booking.bike_id"
-        " AND later.id > booking.id AND NOT EXISTS (SELECT 1 FROM cancellation WHERE booking_id = later.id))",
-        (job_id,),
-    ).fetchone()
-    if row is None:
-        return False
-    connection.execute("INSERT INTO cancellation (booking_id, cancelled_at) VALUES (?, ?)", (row["id"], now))
-    write_bike(connection, row["bike_id"], json.loads(row["document_before"]))
-    connection.execute("UPDATE job SET booked_at = NULL WHERE id = ?", (job_id,))
-    use_up_pieces(connection, job_id, None)
+def return_joiners(connection: sqlite3.Connection, booking_id: int, now: str) -> None:
+    """The joiners of a booking are in the bin again: it was booked by mistake."""
     connection.execute(
         "INSERT INTO joiner_move (kind, speeds, change, booking_id, moved_at)"
         " SELECT kind, speeds, -sum(change), booking_id, ? FROM joiner_move WHERE booking_id = ?"
         " GROUP BY kind, speeds HAVING sum(change) <> 0",
-        (now, row["id"]),
+        (now, booking_id),
     )
-    return True
 
 
 def _booking(row: sqlite3.Row) -> BookingRow:

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from lone_pike.core.bike.faults import InvalidInput, invalid
 from lone_pike.core.bike.joiners import JOINERS
+from lone_pike.core.chain.moves import MOVES
 from lone_pike.core.messages import Message, Raw, number
 from lone_pike.core.stages import STAGES
 
@@ -20,6 +21,13 @@ PRAGMAS = (
 )
 APPLICATION_ID = 0x4C504B31
 """Written into every data file, from the fourth migration on."""
+
+DECLARED_SETS: dict[str, list[tuple[str, ...]]] = {
+    "joiner_kind": [(str(joiner),) for joiner in JOINERS],
+    "stage": [(stage,) for stage in STAGES],
+    "move_kind": [(str(move), str(way.came_from), str(way.goes_to)) for move, way in MOVES.items()],
+}
+"""What is declared in the code and stands in the data file too, so that the schema can hold it."""
 
 OWNER_ALONE = 0o600
 HEADER_BYTES, MAGIC = 100, b"SQLite format 3\x00"
@@ -102,13 +110,14 @@ class Database:
         self._write_declared_sets()
 
     def _write_declared_sets(self) -> None:
-        """The names of the joiners and stages that there are, as rows that others refer to."""
-        for table, names in (("joiner_kind", JOINERS), ("stage", STAGES)):
+        """The names of the joiners, stages and moves that there are, as rows that others refer to."""
+        for table, rows in DECLARED_SETS.items():
             known = {str(row["name"]) for row in self.connection.execute(f"SELECT name FROM {table}")}
-            new = [(str(name),) for name in names if str(name) not in known]
+            new = [row for row in rows if row[0] not in known]
             if new:
+                marks = ", ".join("?" for _ in new[0])
                 with self.atomic() as connection:
-                    connection.executemany(f"INSERT INTO {table} (name) VALUES (?)", new)
+                    connection.executemany(f"INSERT INTO {table} VALUES ({marks})", new)
 
     def _back_up(self) -> None:
         copy_whole(self.connection, self.path.with_name(f"{self.path.name}.before-{self.schema_number}"))

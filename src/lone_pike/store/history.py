@@ -57,6 +57,18 @@ def revise(connection: sqlite3.Connection, history_id: int, content: Content, me
     _stand_at(connection, history_id, _add(connection, history_id, newest.id, content, message, now))
 
 
+def revise_in_place_of(
+    connection: sqlite3.Connection, history_id: int, step: Revision, content: Content, message: Message, now: str
+) -> None:
+    """A new revision instead of an earlier one: undo goes on from it to the one before that."""
+    _stand_at(connection, history_id, _add(connection, history_id, step.parent_id, content, message, now))
+
+
+def stand_at(connection: sqlite3.Connection, history_id: int, step: Revision) -> None:
+    """The history stands at one of its revisions."""
+    _stand_at(connection, history_id, step.id)
+
+
 def step_back(connection: sqlite3.Connection, history_id: int) -> bool:
     """Back to the revision that the newest was made on; False where it is the first."""
     newest = newest_of(connection, history_id)

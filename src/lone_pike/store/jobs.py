@@ -9,7 +9,6 @@ from lone_pike.core.messages import Message
 from lone_pike.formats.records.message_record import message_of
 from lone_pike.formats.records.observed import Observed, observed_of, record_of
 from lone_pike.store.bikes import IS_OPEN, Document
-from lone_pike.store.bin import hold_pieces, release_pieces
 from lone_pike.store.database import Database
 from lone_pike.store.history import Revision, begin, revise, revision_by_id
 from lone_pike.store.paging import Listed, listed
@@ -116,16 +115,7 @@ def state_of(revision: Revision) -> JobState:
 def revise_job(connection: sqlite3.Connection, job: JobRow, state: JobState, message: Message, now: str) -> None:
     """A new revision on top of the newest."""
     revise(connection, job.history_id, state.content, message, now)
-    follow_history(connection, job.id)
-
-
-def follow_history(connection: sqlite3.Connection, job_id: int) -> None:
-    """What stands beside a job's history follows it: its complaint, and its pieces of the bin.
-
-    Raises: PieceTaken where a piece is another job's by now.
-    """
-    note_complaint(connection, job_id)
-    hold_pieces(connection, job_id)
+    note_complaint(connection, job.id)
 
 
 def note_complaint(connection: sqlite3.Connection, job_id: int) -> None:
@@ -146,14 +136,12 @@ def reach_stage(connection: sqlite3.Connection, job_id: int, stage: str) -> None
 
 def close_job(connection: sqlite3.Connection, job_id: int, now: str) -> None:
     """Closes an open job without a booking; nothing of it is lost."""
-    connection.execute("UPDATE job SET closed_at = ? WHERE id = ? AND booked_at IS NULL", (now, job_id))
-    release_pieces(connection, job_id)
+    connection.execute("UPDATE job SET closed_at = ? WHERE id = ?", (now, job_id))
 
 
-def reopen_job(connection: sqlite3.Connection, job: JobRow) -> None:
-    """Opens a closed job again. Raises: PieceTaken where a piece of it is another job's by now."""
-    connection.execute("UPDATE job SET closed_at = NULL WHERE id = ?", (job.id,))
-    hold_pieces(connection, job.id)
+def reopen_job(connection: sqlite3.Connection, job_id: int) -> None:
+    """Opens a closed job again."""
+    connection.execute("UPDATE job SET closed_at = NULL WHERE id = ?", (job_id,))
 
 
 def last_closed_job(database: Database, bike_id: int) -> int | None:

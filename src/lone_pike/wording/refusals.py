@@ -15,6 +15,10 @@ REFUSALS = {
     "booking_stays": (
         "This booking cannot be taken back: another job of the bike is open, or it was booked again since."
     ),
+    "booking_moved": (
+        "Chain of this booking has been used since, so it cannot be undone as a mistake. If the chain came off the"
+        " bike, say so on the bike's page."
+    ),
     "piece_taken": "That piece is reserved by another job, or gone. Nothing was changed; look into the bin again.",
     "code_twice": "{label} is in the bin already. Nothing was added.",
     "not_measured_yet": "The bike is not measured yet. Measure it first; nothing was changed.",

@@ -2,17 +2,19 @@
 
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.joiners import STOCKED
+from lone_pike.core.chain.moves import Move
 from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
-from lone_pike.core.refusals import NotThere
+from lone_pike.core.refusals import NotThere, PieceTaken
 from lone_pike.formats.typed.bin_form import TypedPiece
-from lone_pike.store.bin import NewPiece, OffcutRow, joiners_there, lay_in, move_joiners, piece_by_id, take_offcut
+from lone_pike.store.bin import joiners_there, move_joiners, piece_by_id
 from lone_pike.store.database import Database
+from lone_pike.store.ledger import NewPiece, PieceRow, enter, is_out_by_hand, move_piece
 
 BY_HAND, BY_SCANNER = "by hand", "scanned"
 MOST_JOINERS, MOST_COGS = 200, 13
 
 
-def piece_there(database: Database, piece_id: int) -> OffcutRow:
+def piece_there(database: Database, piece_id: int) -> PieceRow:
     """A piece that is in the bin. Raises: NotThere."""
     row = piece_by_id(database, piece_id)
     if row is None:
@@ -22,35 +24,26 @@ def piece_there(database: Database, piece_id: int) -> OffcutRow:
 
 def add_piece(database: Database, piece: TypedPiece, origin: str, now: str) -> int:
     """Lays a piece in. Returns: its number. Raises: CodeTwice where its code is in the bin already."""
-    new = NewPiece(
-        piece.links,
-        piece.first,
-        piece.last,
-        piece.speeds,
-        origin,
-        piece.kind,
-        piece.wear_percent,
-        piece.width,
-        piece.code,
-    )
+    values = (piece.links, str(piece.first), piece.speeds, origin, piece.kind, piece.wear_percent, piece.width)
     with database.atomic() as connection:
-        return lay_in(connection, new, now)
+        return enter(connection, NewPiece(*values, piece.code), Move.LAID_IN, now)
 
 
 def take_out(database: Database, piece_id: int, now: str) -> None:
     """Takes a piece out of the bin by hand. Raises: NotThere; PieceTaken where a job has it reserved."""
-    _move(database, piece_id, now)
-
-
-def put_back(database: Database, piece_id: int) -> None:
-    """Puts a piece back that was taken out. Raises: NotThere."""
-    _move(database, piece_id, None)
-
-
-def _move(database: Database, piece_id: int, now: str | None) -> None:
     with database.atomic() as connection:
-        if not take_offcut(connection, piece_id, now):
-            raise NotThere("no_such_piece")
+        if not piece_there(database, piece_id).is_free:
+            raise PieceTaken
+        move_piece(connection, piece_id, Move.THROWN_AWAY, now)
+
+
+def put_back(database: Database, piece_id: int, now: str) -> None:
+    """Puts a piece back that was taken out; one that is there already stays. Raises: NotThere."""
+    with database.atomic() as connection:
+        if is_out_by_hand(connection, piece_id):
+            move_piece(connection, piece_id, Move.PUT_BACK, now)
+        else:
+            piece_there(database, piece_id)
 
 
 def count_joiners(database: Database, kind: str, speeds: int, change: int, now: str) -> None:

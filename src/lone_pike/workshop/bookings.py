@@ -1,14 +1,31 @@
 """Booking: the fitted chain goes into the bike's history, the off-cuts into the bin; and taking a booking back."""
 
+import sqlite3
+from dataclasses import replace
+
 from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput
 from lone_pike.core.messages import Message, links
 from lone_pike.core.refusals import ChainShort, Conflict, Unfit
+from lone_pike.formats.records.chain_rows import without_chain_at_hand
 from lone_pike.formats.records.observed import Observed
-from lone_pike.store.bookings import Fitting, Offcut, cancel_booking, write_booking
+from lone_pike.store.bikes import bike_document, put_away, write_bike
+from lone_pike.store.bin import joiners_there, move_joiners
+from lone_pike.store.bookings import (
+    BookingRow,
+    CancelWay,
+    Fitting,
+    add_booking,
+    cancel_booking,
+    document_before,
+    newest_bookings,
+    return_joiners,
+)
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import JobRow
+from lone_pike.store.jobs import JobRow, open_job_of, revise_job
+from lone_pike.store.ledger import Owner, is_chain_elsewhere
 from lone_pike.workshop.answers import answer_in_shop, count_of, cuts_or_fault
 from lone_pike.workshop.edits import check_seen, job_there, open_job
+from lone_pike.workshop.fitting import Loop, fit_loop, lay_loop_in, take_apart
 from lone_pike.workshop.settings import shop_of
 
 LONGEST_BOOKING_NOTE = 500
@@ -33,32 +50,89 @@ def book(
     with database.atomic() as connection:
         job = open_job(database, job_id)
         check_seen(job, saw, "nothing_booked")
-        fitting = _fitting(database, job, looked_at_links, note.strip()[:LONGEST_BOOKING_NOTE], pressure_after)
-        write_booking(connection, job, fitting, now)
+        loop = _loop(database, job, looked_at_links)
+        message = _shock_message(job.observed, pressure_after)
+        joiners = max(len(loop.cuts), 1)
+        fitting = Fitting(
+            *(loop.links, loop.bike.joiner, loop.bike.speeds),
+            *(note.strip()[:LONGEST_BOOKING_NOTE], message, joiners),
+        )
+        write_booking(connection, job, loop, fitting, now)
         return job.bike_id
 
 
-def take_back(database: Database, job_id: int, now: str) -> None:
-    """Undoes a job's booking and opens the job again. Raises: NotThere; Conflict where that can no longer be."""
+def write_booking(connection: sqlite3.Connection, job: JobRow, loop: Loop, fitting: Fitting, now: str) -> None:
+    """Writes a booking, all of it: the row, the bike with its chain on, the moves of the chain, the used joiners."""
+    before = bike_document(connection, job.bike_id)
+    booking_id = add_booking(connection, job, fitting, before, now)
+    write_bike(connection, job.bike_id, without_chain_at_hand(job.document))
+    fit_loop(connection, loop, Owner(job.id, job.bike_id, booking_id), now)
+    used = min(joiners_there(connection, fitting.joiner, fitting.speeds), fitting.joiners)
+    move_joiners(connection, fitting.joiner, fitting.speeds, -used, now, booking_id)
+
+
+def can_be_undone(database: Database, booking: BookingRow) -> bool:
+    """Whether a booking may still be undone as one made by mistake: its chain is where it was left."""
+    return not is_chain_elsewhere(database.connection, booking.id)
+
+
+def undo_booking(database: Database, job_id: int, now: str) -> None:
+    """Takes back a booking made by mistake: bike, bin and job are as they were before it.
+
+    Raises: NotThere; Conflict where a later job or booking stands in the way, or its chain is elsewhere by now.
+    """
     with database.atomic() as connection:
-        if not cancel_booking(connection, job_there(database, job_id).id, now):
-            raise Conflict("booking_stays")
+        booking = _newest_booking(database, job_there(database, job_id))
+        if is_chain_elsewhere(connection, booking.id):
+            raise Conflict("booking_moved")
+        _cancel(connection, booking, "by_mistake", now)
+        take_apart(connection, Owner(job_id, booking.bike_id, booking.id), now)
+        return_joiners(connection, booking.id, now)
 
 
-def _fitting(
-    database: Database, job: JobRow, looked_at_links: int | None, note: str, pressure_after: str | None
-) -> Fitting:
+def take_chain_off(database: Database, job_id: int, now: str) -> None:
+    """The chain came off its bike again: it lies in the bin, the off-cuts stay where they are, the job is open again.
+
+    Raises: NotThere; Conflict where a later job or booking stands in the way.
+    """
+    with database.atomic() as connection:
+        job = job_there(database, job_id)
+        booking = _newest_booking(database, job)
+        _cancel(connection, booking, "came_off", now)
+        pieces = lay_loop_in(connection, Owner(job_id, booking.bike_id), str(job.document.get("name", "")), now)
+        message = Message("chain_came_off", pieces=tuple(links(count) for count in pieces))
+        state = replace(job.state, document=without_chain_at_hand(job.document))
+        revise_job(connection, job, state, message, now)
+
+
+def _cancel(connection: sqlite3.Connection, booking: BookingRow, way: CancelWay, now: str) -> None:
+    """The booking is taken back: the bike's document as it was before, and the bike among the others again."""
+    write_bike(connection, booking.bike_id, document_before(connection, booking.id))
+    cancel_booking(connection, booking, way, now)
+    put_away(connection, booking.bike_id, None)
+
+
+def _newest_booking(database: Database, job: JobRow) -> BookingRow:
+    """The booking of a job. Raises: Conflict where it has none, where its bike was booked again, or has an open job."""
+    newest = newest_bookings(database, [job.bike_id]).get(job.bike_id)
+    if not job.booked_at or newest is None or newest.job_id != job.id:
+        raise Conflict("booking_stays")
+    if open_job_of(database.connection, job.bike_id) is not None:
+        raise Conflict("booking_stays")
+    return newest
+
+
+def _loop(database: Database, job: JobRow, looked_at_links: int | None) -> Loop:
+    """The chain that is booked. Raises: Unfit while the bike is not measured, ChainShort."""
     answer = answer_in_shop(job.document, shop_of(database)).answer
     if answer is None:
         raise Unfit("not_measured_yet")
-    bike, count = answer.bike, count_of(job, answer, looked_at_links)
-    cuts, _ = cuts_or_fault(bike, count)
+    count = count_of(job, answer, looked_at_links)
+    cuts, _ = cuts_or_fault(answer.bike, count)
     missing = sum(cut.missing_links for cut in cuts)
     if missing:
         raise ChainShort("box_is_short_now", missing=links(missing))
-    offcuts = tuple(Offcut(cut.offcut_links, *cut.offcut_ends) for cut in cuts if cut.offcut_ends)
-    message = _shock_message(job.observed, pressure_after)
-    return Fitting(count, bike.joiner, bike.speeds, note, message, offcuts, max(len(cuts), 1))
+    return Loop(answer.bike, count, cuts)
 
 
 def _shock_message(observed: Observed, pressure_after: str | None) -> Message | None:

@@ -7,11 +7,13 @@ from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.chain.trial import piece_of
 from lone_pike.core.messages import Message, Raw, links, number
 from lone_pike.core.refusals import PieceTaken
-from lone_pike.formats.records.chain_rows import cut_into, piece_row, pieces_in, with_pieces
+from lone_pike.formats.records.chain_rows import cut_into, piece_row, rows_in, with_pieces
 from lone_pike.formats.typed.parsing import whole_number
+from lone_pike.store.bikes import Document
 from lone_pike.store.bin import piece_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, JobState
+from lone_pike.store.ledger import Owner, cut_piece, piece_at
 from lone_pike.workshop.answers import answer_in_shop, count_of, cuts_or_fault, shown_cut
 from lone_pike.workshop.edits import edit_job, job_there, state_seen
 from lone_pike.workshop.settings import shop_of
@@ -25,14 +27,15 @@ def take_from_bin(database: Database, job_id: int, saw: int | None, numbers: Seq
 
     Raises: PieceTaken where one is another job's, or gone; NotThere, NotOpen.
     """
-    rows = [row for one in numbers[:MOST_TAKEN] if (row := piece_by_id(database, one))]
-    if not rows or len(rows) < len(numbers):
+    wanted = list(dict.fromkeys(numbers))[:MOST_TAKEN]
+    rows = [row for number in wanted if (row := piece_by_id(database, number))]
+    if not rows or len(rows) < len(wanted):
         raise PieceTaken
     new = [piece_row(row.links, row.first_end, row.wear_percent, row.id) for row in rows]
     message = Message("from_bin", pieces=tuple(links(row.links) for row in rows))
 
     def with_new(base: JobState) -> JobState:
-        return replace(base, document=with_pieces(base.document, [*pieces_in(base.document), *new]))
+        return replace(base, document=with_pieces(base.document, [*rows_in(base.document), *new]))
 
     return edit_job(database, job_id, saw, with_new, now, lambda _: message)
 
@@ -64,6 +67,24 @@ def cut_by_mistake(
     message = Message("cut_slipped", joint=number(joint), left=left, right=right)
 
     def with_both(base: JobState) -> JobState:
-        return replace(base, document=cut_into(base.document, cut.piece, pieces))
+        made = _cut_in_bin(database, job_id, base.document, cut.piece, joint, now)
+        return replace(base, document=cut_into(base.document, cut.piece, pieces, made))
 
     return edit_job(database, job_id, saw, with_both, now, lambda _: message)
+
+
+def _cut_in_bin(
+    database: Database, job_id: int, document: Document, place: int, joint: int, now: str
+) -> list[int] | None:
+    """Cuts the piece at a place among those at hand in the bin's own list: what is cut stays cut, whatever is undone.
+
+    Returns: the numbers of both parts; None where the chain did not come from the bin. Raises: PieceTaken.
+    """
+    row = rows_in(document)[place - 1] if place else None
+    bin_id = row.get("bin_id") if isinstance(row, dict) else None
+    if bin_id is None:
+        return None
+    piece = piece_at(database.connection, bin_id)
+    if piece is None or piece.job_id != job_id:
+        raise PieceTaken
+    return cut_piece(database.connection, piece, [joint], now, Owner(job_id))

@@ -21,6 +21,7 @@ from lone_pike.formats.typed.measure_form import (
 from lone_pike.formats.typed.parsing import Reading
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, JobState, job_by_id, revise_job, state_at
+from lone_pike.workshop.at_hand import at_hand, newly_named, reserve
 
 Edit = Callable[[JobState], JobState]
 """Makes the edited state from the one that was seen."""
@@ -68,12 +69,14 @@ def edit_job(database: Database, job_id: int, saw: int | None, make: Edit, now: 
         newest = open_job(database, job_id)
         base = state_at(connection, newest, saw) or newest.state
         together = merge_states(base, newest.state, make(base))
-        if together.state == newest.state:
+        asked = newly_named(newest.document, together.state.document)
+        hand = at_hand(connection, job_id, together.state.document, asked)
+        state = replace(together.state, document=hand.document)
+        if state == newest.state:
             return newest
-        message = tell(edit_message(newest.state, together.state))
-        revise_job(
-            connection, newest, together.state, message_with_merge(message, together.measures, change_message), now
-        )
+        message = message_with_merge(tell(edit_message(newest.state, state)), together.measures, change_message)
+        revise_job(connection, newest, state, hand.message_with(message), now)
+        reserve(connection, job_id, hand.bin_ids, now)
         return job_there(database, job_id)
 
 

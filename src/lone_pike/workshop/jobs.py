@@ -10,22 +10,25 @@ from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
 from lone_pike.core.messages import LengthUnit, Message, Raw, links
 from lone_pike.core.refusals import Conflict
 from lone_pike.formats.files.bike_file import document_of, read_bike
+from lone_pike.formats.records.chain_rows import without_bin_numbers
 from lone_pike.formats.records.observed import LONGEST_NOTE
 from lone_pike.formats.typed.parsing import whole_number
-from lone_pike.store.bikes import Document, add_bike
+from lone_pike.store.bikes import Document, add_bike, put_away
 from lone_pike.store.database import Database
-from lone_pike.store.history import step_back
+from lone_pike.store.history import revise_in_place_of, revision_by_id, stand_at
 from lone_pike.store.jobs import (
     JobRow,
     JobState,
     add_job,
     close_job,
-    follow_history,
+    note_complaint,
     open_job_of,
     reach_stage,
     reopen_job,
     revise_job,
+    state_of,
 )
+from lone_pike.workshop.at_hand import at_hand, reserve
 from lone_pike.workshop.bikes import bike_there
 from lone_pike.workshop.edits import check_seen, edit_job, form_edit, job_there, open_job
 
@@ -41,7 +44,7 @@ def start_new(database: Database, now: str, *, name: str = "", complaint: str = 
 
 def start_from_file(database: Database, file: bytes, now: str) -> int:
     """A job on the bike of a file. Raises: InvalidInput with every fault."""
-    return _start(database, document_of(read_bike(file)), now)
+    return _start(database, without_bin_numbers(document_of(read_bike(file))), now)
 
 
 def start_on(database: Database, bike_id: int, now: str, *, complaint: str = "") -> int:
@@ -52,13 +55,15 @@ def start_on(database: Database, bike_id: int, now: str, *, complaint: str = "")
 def start_on_copy(database: Database, bike_id: int, now: str) -> int:
     """A job on a new bike that is like one of the workshop. Raises: NotThere."""
     like_it = bike_there(database, bike_id)
-    return _start(database, like_it.document | {"name": f"{like_it.name} copy"[:LONGEST_NAME]}, now)
+    document = without_bin_numbers(like_it.document) | {"name": f"{like_it.name} copy"[:LONGEST_NAME]}
+    return _start(database, document, now)
 
 
 def _start(database: Database, document: Document, now: str, bike_id: int | None = None, complaint: str = "") -> int:
     with database.atomic() as connection:
         if bike_id is None:
             bike_id = add_bike(connection, document)
+        put_away(connection, bike_id, None)
         return open_job_of(connection, bike_id) or add_job(
             connection, bike_id, document, now, complaint.strip()[:LONGEST_NOTE]
         )
@@ -111,14 +116,30 @@ def _chosen_message(job: JobRow, count: int) -> Message:
     return Message("count_chosen", count=links(count))
 
 
-def undo(database: Database, job_id: int, saw: int | None) -> None:
-    """Takes back the edit that the page showed. Raises: Stale where another came since; NotThere, NotOpen,
-    PieceTaken."""
+def undo(database: Database, job_id: int, saw: int | None, now: str) -> None:
+    """Takes back the edit that the page showed.
+
+    Chain that the earlier step had and that is cut or fitted elsewhere by now is passed over, and so is a step that is
+    left with no change. Raises: Stale where another edit came since; NotThere, NotOpen.
+    """
     with database.atomic() as connection:
         job = open_job(database, job_id)
         check_seen(job, saw, "nothing_undone")
-        step_back(connection, job.history_id)
-        follow_history(connection, job.id)
+        step = revision_by_id(connection, job.history_id, job.parent_id)
+        while step:
+            hand = at_hand(connection, job_id, state_of(step).document)
+            state = replace(state_of(step), document=hand.document)
+            if not hand.passed_over:
+                stand_at(connection, job.history_id, step)
+            elif state != job.state:
+                message = hand.message_with(Message("back_to"))
+                revise_in_place_of(connection, job.history_id, step, state.content, message, now)
+            else:
+                step = revision_by_id(connection, job.history_id, step.parent_id)
+                continue
+            note_complaint(connection, job_id)
+            reserve(connection, job_id, hand.bin_ids, now)
+            return
 
 
 def reach(database: Database, job_id: int, stage: str) -> None:
@@ -128,16 +149,28 @@ def reach(database: Database, job_id: int, stage: str) -> None:
 
 
 def close(database: Database, job_id: int, now: str) -> None:
-    """Closes a job without a booking; nothing of it is lost. Raises: NotThere, NotOpen."""
+    """Closes a job without a booking; what it had reserved lies in the bin again. Raises: NotThere, NotOpen."""
     with database.atomic() as connection:
         close_job(connection, open_job(database, job_id).id, now)
+        reserve(connection, job_id, (), now)
 
 
-def reopen(database: Database, job_id: int) -> JobRow:
-    """Opens a closed job again. Raises: Conflict where its bike has another job in hand; NotThere, PieceTaken."""
+def reopen(database: Database, job_id: int, now: str) -> JobRow:
+    """Opens a closed job again, without the pieces that it can no longer have.
+
+    Raises: Conflict where its bike has another job in hand; NotThere.
+    """
     with database.atomic() as connection:
         job = job_there(database, job_id)
-        if open_job_of(connection, job.bike_id) not in (None, job.id):
+        if not job.closed_at:
+            return job
+        if open_job_of(connection, job.bike_id) is not None:
             raise Conflict("another_job_in_hand")
-        reopen_job(connection, job)
-        return job
+        reopen_job(connection, job_id)
+        put_away(connection, job.bike_id, None)
+        hand = at_hand(connection, job_id, job.document)
+        if hand.passed_over:
+            message = hand.message_with(Message("opened_again"))
+            revise_job(connection, job, replace(job.state, document=hand.document), message, now)
+        reserve(connection, job_id, hand.bin_ids, now)
+        return job_there(database, job_id)

@@ -71,7 +71,7 @@ LIMITS: dict[str, Limit] = {
     "tube_inner": Limit(11, "mm", "A tube narrower than this catches a chain's plates and its joiner."),
     "least_arm": Limit(10, "deg", "A sprung arm keeps this much of its movement before it is straight."),
     "fewest_links": Limit(20, "links", "No chain that is counted, boxed or fitted has fewer links."),
-    "most_links": Limit(400, "links", "No chain that is counted, boxed or fitted has more links."),
+    "most_links": Limit(600, "links", "No chain that is counted, boxed or fitted has more links."),
     "shortest_loop": Limit(60, "links", "No bicycle's chain is shorter; a piece that makes less only adds to others."),
     "scale": Limit(0.1, "g", "How near a workshop scale weighs."),
     "low_joiners": Limit(2, "", "So few joiners of a kind in the bin are low: order more."),

@@ -17,7 +17,7 @@ from lone_pike.core.bike.base import (
 )
 from lone_pike.core.bike.fields import FieldSpec, Kind, measured
 from lone_pike.core.bike.joiners import JoinerKind
-from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS, limit
 from lone_pike.core.messages import Message, Quantity, mm
 
 IdlerTeeth = Annotated[int, Field(ge=8, le=40)]
@@ -67,7 +67,7 @@ class Tube(Document):
 class ChainPiece(Document):
     """A loose piece at hand beside the box; its other end follows from its count."""
 
-    links: int = measured(Kind.COUNT, "Piece", "Its links, counted rivet by rivet.", ge=1, le=400)
+    links: int = measured(Kind.COUNT, "Piece", "Its links, counted rivet by rivet.", ge=1, le=MOST_LINKS)
     first_end: Literal["inner", "outer"] = measured(Kind.CHOICE, "First end", "The kind of its first link.")
     wear_percent: float = measured(Kind.RATIO, "Wear", "How much it has grown.", default=0.0, ge=0, le=5)
     bin_id: int | None = measured(
@@ -87,7 +87,12 @@ class Chain(Document):
         le=13,
     )
     box_links: int | None = measured(
-        Kind.COUNT, "Box", "The count printed on the box, in links of one pitch each.", default=None, ge=20, le=400
+        Kind.COUNT,
+        "Box",
+        "The count printed on the box, in links of one pitch each.",
+        default=None,
+        ge=LEAST_LINKS,
+        le=MOST_LINKS,
     )
     box_includes_joiner: bool = measured(
         Kind.FLAG, "Joiner counted in", "Is the quick link counted in the box's figure?", default=False
@@ -145,7 +150,9 @@ class Chain(Document):
 class OldChain(Document):
     """The chain that came off."""
 
-    links: int = measured(Kind.COUNT, "Old chain", "Counted rivet by rivet, joiner included.", ge=20, le=400)
+    links: int = measured(
+        Kind.COUNT, "Old chain", "Counted rivet by rivet, joiner included.", ge=LEAST_LINKS, le=MOST_LINKS
+    )
     was_right: bool = measured(Kind.FLAG, "Old chain was right", "Did it run well in every gear?", default=True)
     changed: tuple[ChangedPart, ...] = measured(
         Kind.CHOICES, "Changed parts", "Parts that are not as they were.", default=()

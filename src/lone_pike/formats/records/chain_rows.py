@@ -6,14 +6,23 @@ from typing import Any
 from lone_pike.core.chain.trial import CutEnd
 
 Document = dict[str, Any]
+PieceInRow = dict[str, Any] | str
+"""A piece at hand; a row that could not be read is still its text."""
+
 BOX = ("box_links", "box_includes_joiner", "box_ends")
 
 
-def pieces_in(document: Document) -> list[dict[str, Any]]:
-    """The pieces beside the box that can be read."""
+def rows_in(document: Document) -> list[PieceInRow]:
+    """The pieces beside the box, with the rows that cannot be read."""
     chain = document.get("chain")
     rows = chain.get("pieces") if isinstance(chain, dict) else None
-    return [row for row in rows if isinstance(row, dict)] if isinstance(rows, list) else []
+    return rows if isinstance(rows, list) else []
+
+
+def bin_ids_in(document: Document) -> list[int]:
+    """The numbers of the pieces that come from the bin, as often as they are named."""
+    numbers = [row.get("bin_id") for row in rows_in(document) if isinstance(row, dict)]
+    return [number for number in numbers if isinstance(number, int)]
 
 
 def piece_row(links: int, first_end: str, wear_percent: float, bin_id: int) -> dict[str, Any]:
@@ -22,21 +31,39 @@ def piece_row(links: int, first_end: str, wear_percent: float, bin_id: int) -> d
     return row | ({"wear_percent": wear_percent} if wear_percent else {})
 
 
-def with_pieces(document: Document, pieces: Sequence[dict[str, Any]], *, without_box: bool = False) -> Document:
+def with_pieces(document: Document, pieces: Sequence[PieceInRow], *, without_box: bool = False) -> Document:
     """The document with these pieces at hand; without_box where the box is among them now."""
     chain = {key: value for key, value in document.get("chain", {}).items() if not (without_box and key in BOX)}
     chain.pop("pieces", None)
     return {**document, "chain": chain | ({"pieces": list(pieces)} if pieces else {})}
 
 
-def cut_into(document: Document, piece: int, made: Sequence[CutEnd]) -> Document:
-    """The document after a cut of one piece at hand: 0 the box, 1 the first beside it."""
-    rows = pieces_in(document)
+def without_chain_at_hand(document: Document) -> Document:
+    """The bike alone: neither box nor pieces, for these are on a bike by now, or another job's."""
+    if not isinstance(document.get("chain"), dict):
+        return document
+    return with_pieces(document, (), without_box=True)
+
+
+def without_bin_numbers(document: Document) -> Document:
+    """The document without the pieces that come from this workshop's bin: another job or file cannot have them."""
+    rows = rows_in(document)
+    kept = [row for row in rows if not (isinstance(row, dict) and "bin_id" in row)]
+    return document if len(kept) == len(rows) else with_pieces(document, kept)
+
+
+def cut_into(document: Document, piece: int, made: Sequence[CutEnd], bin_ids: Sequence[int] | None = None) -> Document:
+    """The document after a cut of one piece at hand: 0 the box, 1 the first beside it.
+
+    Parameters: bin_ids, the numbers of what was made, where the piece comes from the bin.
+    """
+    rows = rows_in(document)
     cut = document.get("chain", {}) if piece == 0 else rows[piece - 1]
-    wear = cut.get("wear_percent", 0.0)
+    wear = cut.get("wear_percent", 0.0) if isinstance(cut, dict) else 0.0
     kept = {"wear_percent": wear} if wear else {}
-    kept |= {"bin_id": cut["bin_id"]} if cut.get("bin_id") else {}
-    new = [{"links": one.links, "first_end": str(one.first), **kept} for one in made]
+    new: list[PieceInRow] = [{"links": one.links, "first_end": str(one.first), **kept} for one in made]
+    if bin_ids:
+        new = [piece_row(one.links, str(one.first), wear, number) for one, number in zip(made, bin_ids, strict=True)]
     if piece == 0:
         return with_pieces(document, [*new, *rows], without_box=True)
     return with_pieces(document, [*rows[: piece - 1], *new, *rows[piece:]])

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.limits import MOST_LINKS
 from lone_pike.core.chain.cutting import End, link_kind
 from lone_pike.core.messages import Message, Quantity, Raw, Unit
 
@@ -36,7 +37,7 @@ class TypedPiece:
 def read_form(form: Mapping[str, str]) -> TypedPiece:
     """A piece from the form's fields. Raises: InvalidInput by the field."""
     return TypedPiece(
-        links=int(_number(form, "links", 1, 400, Unit.LINKS)),
+        links=int(_number(form, "links", 1, MOST_LINKS, Unit.LINKS)),
         first=_end(form.get("first_end", "inner")),
         speeds=int(_number(form, "speeds", 1, 13, Unit.COGS)),
         wear_percent=_number({"wear": form.get("wear") or "0"}, "wear", 0, 5, Unit.PERCENT),

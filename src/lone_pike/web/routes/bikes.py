@@ -14,6 +14,7 @@ from lone_pike.web.views.places.bikes import bike_line, bike_view
 from lone_pike.web.views.places.listing import ForListing, pager_of
 from lone_pike.wording.terms import kinds_named
 from lone_pike.workshop.bikes import bike_there, bring_bike_back, keep_words, put_bike_away
+from lone_pike.workshop.bookings import can_be_undone
 
 router = APIRouter(prefix="/bikes")
 MOST_SHOWN = 20
@@ -32,7 +33,8 @@ def bikes(request: Request, data: Data, shop: InShop, listing: ForListing) -> Re
 def bike(request: Request, bike_id: RowId, data: Data, shop: InShop) -> Response:
     """One bike and its history."""
     row = bike_there(data, bike_id)
-    view = bike_view(row, bookings_of(data, row.id), shop)
+    history = bookings_of(data, row.id)
+    view = bike_view(row, history, shop, can_undo_booking=bool(history) and can_be_undone(data, history[0]))
     context = {"view": view, "closed_job": last_closed_job(data, row.id), "before": words_before(data, row.id)}
     return page(request, "bike.html", shop, context)
 

@@ -79,7 +79,7 @@ def take(data: Data, piece_id: RowId) -> Response:
 @router.post("/{piece_id}/lay-back")
 def lay_back(data: Data, piece_id: RowId) -> Response:
     """Puts a piece back that was taken."""
-    shelf.put_back(data, piece_id)
+    shelf.put_back(data, piece_id, now())
     return redirect("/bin")
 
 

@@ -97,7 +97,7 @@ def undo_edit(request: Request, job_request: ForJob, form: Fields) -> Response:
     stage = form.get("stage", "")
     shown = stage if stage in (*STAGES, *ASIDE) else "measure"
     try:
-        jobs.undo(job_request.data, job_request.job.id, seen_by(form))
+        jobs.undo(job_request.data, job_request.job.id, seen_by(form), now())
     except Stale as stale:
         return _asked(request, job_request, shown, stale)
     return redirect(job_request.state.url(f"/jobs/{job_request.job.id}/{shown}", links=None))
@@ -131,15 +131,22 @@ def close(job_request: ForJob) -> Response:
 @router.post("/reopen")
 def reopen(job_request: ForJob) -> Response:
     """Opens a closed job again."""
-    job = jobs.reopen(job_request.data, job_request.job.id)
+    job = jobs.reopen(job_request.data, job_request.job.id, now())
     return redirect(f"/jobs/{job.id}/{job.stage}")
 
 
 @router.post("/take-back")
-def take_booking_back(job_request: ForJob) -> Response:
-    """Undoes the booking and opens the job again."""
-    bookings.take_back(job_request.data, job_request.job.id, now())
+def undo_booking(job_request: ForJob) -> Response:
+    """Takes back a booking made by mistake, and opens the job again."""
+    bookings.undo_booking(job_request.data, job_request.job.id, now())
     return redirect(f"/jobs/{job_request.job.id}/book")
+
+
+@router.post("/chain-off")
+def take_chain_off(job_request: ForJob) -> Response:
+    """The chain came off again: it lies in the bin, and the job is open."""
+    bookings.take_chain_off(job_request.data, job_request.job.id, now())
+    return redirect(f"/jobs/{job_request.job.id}/cut")
 
 
 def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:

@@ -14,7 +14,7 @@ from lone_pike.drawing.charts.strip import Strip, close_up, strip
 from lone_pike.drawing.charts.tool import ToolView, tool_view
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.formats.typed.parsing import whole_number
-from lone_pike.store.bin import OffcutRow
+from lone_pike.store.ledger import PieceRow
 from lone_pike.web.view_state import with_query
 from lone_pike.web.views.job.frame import Frame, Papers, frame_of, papers_of, side_of, unsafe_message
 from lone_pike.web.views.job.stages import StageRequest
@@ -60,7 +60,7 @@ class CutView:
     joiners: tuple[str, ...]
     pieces: tuple[PieceLink, ...]
     row: PiecesRow | None
-    offers: tuple[OffcutRow, ...]
+    offers: tuple[PieceRow, ...]
     joiners_left: int | None
     take_url: str
     papers: Papers
@@ -115,7 +115,7 @@ def stage_view(work: Work, asked: StageRequest) -> CutView:
 def cut_view(
     work: Work,
     announcements: tuple[Message, ...] = (),
-    offers: tuple[OffcutRow, ...] = (),
+    offers: tuple[PieceRow, ...] = (),
     joiners_left: int | None = None,
 ) -> CutView:
     """The stage; offers, what the bin has where a chain is too short; joiners_left, how many it has of the joiner."""

@@ -3,12 +3,13 @@
 from lone_pike.core.chain.cutting import End
 from lone_pike.core.chain.offers import offer_of
 from lone_pike.core.chain.pieces import Loose
-from lone_pike.store.bin import OffcutRow, joiner_stock, pieces_for
+from lone_pike.store.bin import joiner_stock, pieces_for
 from lone_pike.store.database import Database
+from lone_pike.store.ledger import PieceRow
 from lone_pike.web.views.job.work import Work
 
 
-def loose_of(row: OffcutRow) -> Loose:
+def loose_of(row: PieceRow) -> Loose:
     """A piece of the bin as the planner takes it, placed by its number."""
     return Loose(row.id, row.links, End(row.first_end), row.wear_percent)
 
@@ -22,7 +23,7 @@ def joiners_left(database: Database, work: Work) -> int | None:
     return counted.get((str(bike.joiner), bike.speeds))
 
 
-def offered(database: Database, work: Work) -> tuple[OffcutRow, ...]:
+def offered(database: Database, work: Work) -> tuple[PieceRow, ...]:
     """The pieces of the bin that make a job's count, where what is at hand does not."""
     if work.sized is None:
         return ()

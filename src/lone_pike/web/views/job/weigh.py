@@ -3,13 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from lone_pike.core.bike.limits import MOST_LINKS
 from lone_pike.core.chain.weighing import Weighed, links_by_weight
 from lone_pike.core.messages import Message, Quantity, Unit, links
 from lone_pike.devices.scale import ScaleTrouble, Weight, weight_of
 from lone_pike.formats.typed.parsing import parse_quantity, whole_number
 from lone_pike.web.views.job.work import Work, cut_of
 
-MOST_G, MOST_LINKS = 5000.0, 400
+MOST_G = 5000.0
 
 
 @dataclass(frozen=True)

@@ -38,6 +38,7 @@ class BikeView:
     history: tuple[BookingRow, ...]
     open_job_id: int | None
     away: bool
+    can_undo_booking: bool
 
     @property
     def in_hand(self) -> bool:
@@ -45,8 +46,8 @@ class BikeView:
         return self.open_job_id is not None
 
     @property
-    def can_take_back(self) -> bool:
-        """Whether the newest booking may be taken back."""
+    def can_come_off(self) -> bool:
+        """Whether the newest chain may come off again."""
         return not self.in_hand
 
 
@@ -58,8 +59,8 @@ def bike_line(bike: BikeRow, fitted: BookingRow | None, shop: Shop) -> BikeLine:
     return BikeLine(f"/bikes/{bike.id}", bike.name, rings, ends, fitted, _small_view(bike, shop), in_hand, away)
 
 
-def bike_view(bike: BikeRow, history: list[BookingRow], shop: Shop) -> BikeView:
-    """The page of one bike."""
+def bike_view(bike: BikeRow, history: list[BookingRow], shop: Shop, *, can_undo_booking: bool) -> BikeView:
+    """The page of one bike. Parameters: can_undo_booking, whether its newest booking can be one made by mistake."""
     form = form_of(readings_of(bike.document), shop.unit)
     return BikeView(
         id=bike.id,
@@ -71,6 +72,7 @@ def bike_view(bike: BikeRow, history: list[BookingRow], shop: Shop) -> BikeView:
         history=tuple(history),
         open_job_id=bike.open_job_id,
         away=bike.put_away_at is not None,
+        can_undo_booking=can_undo_booking,
     )
 
 

@@ -11,9 +11,10 @@ from lone_pike.core.chain.pieces import most_links
 from lone_pike.core.messages import Message, Term, links
 from lone_pike.drawing.charts.strip import DrawnPiece, piece
 from lone_pike.formats.records.shop import Shop
-from lone_pike.store.bin import JoinerStock, OffcutRow, joiner_stock, offcuts, pieces_for
+from lone_pike.store.bin import JoinerStock, joiner_stock, pieces_for, pieces_in_bin
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import open_jobs
+from lone_pike.store.ledger import PieceRow
 from lone_pike.store.paging import Listed
 from lone_pike.web.view_state import ViewState
 from lone_pike.web.views.job.supply import loose_of
@@ -29,7 +30,7 @@ TYPED = ("links", "speeds", "first_end", "wear", "kind", "width", "change", "lab
 class PieceView:
     """One piece: its row, its drawing, what it makes alone, and the address of what it makes with others."""
 
-    row: OffcutRow
+    row: PieceRow
     drawn: DrawnPiece
     makes: Message
     url: str
@@ -69,7 +70,7 @@ class BinView:
 
 def bin_view(database: Database, listing: Listing, taken: str, problem: str, typed: Mapping[str, str]) -> BinView:
     """The page; taken is the piece that was just taken out, problem what could not be kept of what was typed."""
-    rows: Listed[OffcutRow] = offcuts(database, listing.page)
+    rows: Listed[PieceRow] = pieces_in_bin(database, listing.page)
     return BinView(
         pieces=tuple(map(_piece, rows)),
         joiners=tuple(JoinerView(one, one.amount <= limit("low_joiners")) for one in joiner_stock(database)),
@@ -81,11 +82,11 @@ def bin_view(database: Database, listing: Listing, taken: str, problem: str, typ
     )
 
 
-def _piece(row: OffcutRow) -> PieceView:
+def _piece(row: PieceRow) -> PieceView:
     return PieceView(row, piece(row.links, End(row.first_end)), makes_of(row), f"/bin/{row.id}")
 
 
-def makes_of(row: OffcutRow) -> Message:
+def makes_of(row: PieceRow) -> Message:
     """What a piece makes alone, with the joiner that the trade uses for its cogs."""
     joiner = usual_joiner(row.speeds)
     most = most_links(loose_of(row), JOINERS[joiner].links)
@@ -93,7 +94,7 @@ def makes_of(row: OffcutRow) -> Message:
     return Message(code, count=links(most), joiner=Term("joiner", joiner))
 
 
-def uses_of(database: Database, row: OffcutRow, shop: Shop) -> tuple[Use, ...]:
+def uses_of(database: Database, row: PieceRow, shop: Shop) -> tuple[Use, ...]:
     """The newest jobs in hand for as many cogs that this piece can serve, alone or with others of the bin."""
     others = [loose_of(one) for one in pieces_for(database, row.speeds)]
     uses = []

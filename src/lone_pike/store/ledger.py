@@ -1,0 +1,210 @@
+"""The ledger of chain: pieces that never change, and the moves that take them from place to place.
+
+The schema holds that a piece leaves from where it is, that it has one owner, and that the pieces of a cut add up.
+"""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from lone_pike.core.chain.cutting import End, link_kind
+from lone_pike.core.chain.moves import MOVES, Move, Place
+from lone_pike.core.refusals import CodeTwice
+
+
+@dataclass(frozen=True)
+class PieceRow:
+    """One piece of chain: links, its two ends, cogs and width it is made for, its wear, where it came from, its code,
+    where it is, and the job or the bike that has it."""
+
+    id: int
+    links: int
+    first_end: str
+    last_end: str
+    speeds: int
+    origin: str
+    made_at: str
+    kind: str
+    wear_percent: float
+    width: str | None
+    code: str | None
+    place: str
+    job_id: int | None
+    bike_id: int | None
+
+    @property
+    def is_free(self) -> bool:
+        """Whether it lies in the bin and no job has reserved it."""
+        return self.place == Place.BIN
+
+
+@dataclass(frozen=True)
+class NewPiece:
+    """A piece that was not here before; last_end follows from its links and its first end."""
+
+    links: int
+    first_end: str
+    speeds: int
+    origin: str
+    kind: str = "offcut"
+    wear_percent: float = 0.0
+    width: str | None = None
+    code: str | None = None
+
+    @property
+    def last_end(self) -> str:
+        """The kind of its last link."""
+        return str(link_kind(End(self.first_end), self.links))
+
+
+@dataclass(frozen=True)
+class Owner:
+    """Who has a piece after a move, and the booking that the move belongs to; None where it is nobody's."""
+
+    job_id: int | None = None
+    bike_id: int | None = None
+    booking_id: int | None = None
+
+
+NOBODY = Owner()
+COLUMNS = (
+    "id, links, first_end, last_end, speeds, origin, made_at, kind, wear_percent, width, code, place, job_id, bike_id"
+)
+
+
+def piece_at(connection: sqlite3.Connection, piece_id: int) -> PieceRow | None:
+    """One piece, wherever it is."""
+    row = connection.execute(f"SELECT {COLUMNS} FROM piece WHERE id = ?", (piece_id,)).fetchone()
+    return piece_row_of(row) if row else None
+
+
+def pieces_of_job(connection: sqlite3.Connection, job_id: int) -> list[PieceRow]:
+    """The pieces that a job has reserved."""
+    return _where(connection, "job_id = ?", job_id)
+
+
+def pieces_on_bike(connection: sqlite3.Connection, bike_id: int) -> list[PieceRow]:
+    """The pieces of the chain that is on a bike."""
+    return _where(connection, "bike_id = ?", bike_id)
+
+
+def pieces_cut_from(connection: sqlite3.Connection, piece_id: int) -> list[PieceRow]:
+    """What a cut has made of a piece, in order."""
+    return _where(connection, "parent_id = ? AND place <> 'nowhere' ORDER BY start", piece_id)
+
+
+def enter(connection: sqlite3.Connection, piece: NewPiece, by: Move, now: str, owner: Owner = NOBODY) -> int:
+    """A piece that was not here before. Returns: its number. Raises: CodeTwice where its code is in the bin already."""
+    if piece.code and _code_is_there(connection, piece.code):
+        raise CodeTwice(piece.code)
+    values = (piece.links, piece.first_end, piece.last_end, piece.speeds, piece.origin, now, piece.kind)
+    row = connection.execute(
+        "INSERT INTO piece (links, first_end, last_end, speeds, origin, made_at, kind, wear_percent, width, code)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        (*values, piece.wear_percent, piece.width, piece.code),
+    )
+    piece_id = int(row.lastrowid or 0)
+    move_piece(connection, piece_id, by, now, owner)
+    return piece_id
+
+
+def move_piece(connection: sqlite3.Connection, piece_id: int, by: Move, now: str, owner: Owner = NOBODY) -> None:
+    """Moves a piece. Only a job or a bike owns pieces, each where the move goes to its place."""
+    goes_to = MOVES[by].goes_to
+    job_id = owner.job_id if goes_to is Place.JOB else None
+    bike_id = owner.bike_id if goes_to is Place.BIKE else None
+    if goes_to is Place.BIN:
+        _drop_doubled_code(connection, piece_id)
+    connection.execute(
+        "INSERT INTO piece_move (piece_id, move, job_id, bike_id, booking_id, moved_at) VALUES (?, ?, ?, ?, ?, ?)",
+        (piece_id, by, job_id, bike_id, owner.booking_id, now),
+    )
+
+
+def cut_piece(
+    connection: sqlite3.Connection, piece: PieceRow, joints: Sequence[int], now: str, owner: Owner, origin: str = ""
+) -> list[int]:
+    """Cuts a job's piece at some joints. Returns: the numbers of what that makes, in order; the job has them.
+
+    Parameters: joints, counted from the piece's start, rising; origin, where the cuts come from, the piece's own where
+    it is empty.
+    """
+    edges = [0, *joints, piece.links]
+    made = []
+    for start, end in pairwise(edges):
+        first = link_kind(End(piece.first_end), start + 1)
+        row = connection.execute(
+            "INSERT INTO piece (parent_id, start, links, first_end, last_end, speeds, origin, made_at, wear_percent,"
+            " width) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            (
+                *(piece.id, start, end - start, str(first), str(link_kind(first, end - start)), piece.speeds),
+                *(origin or piece.origin, now, piece.wear_percent, piece.width),
+            ),
+        )
+        made.append(int(row.lastrowid or 0))
+        move_piece(connection, made[-1], Move.CUT_OFF, now, owner)
+    move_piece(connection, piece.id, Move.CUT, now, owner)
+    return made
+
+
+def came_from_bike(connection: sqlite3.Connection, piece_id: int, origin: str) -> None:
+    """A chain that comes off a bike is no longer a box with a label; it is that bike's."""
+    connection.execute("UPDATE piece SET kind = 'offcut', code = NULL, origin = ? WHERE id = ?", (origin, piece_id))
+
+
+@dataclass(frozen=True)
+class MoveRow:
+    """One move of a booking."""
+
+    piece_id: int
+    move: Move
+
+
+def moves_of_booking(connection: sqlite3.Connection, booking_id: int) -> list[MoveRow]:
+    """The moves that a booking made, in order."""
+    rows = connection.execute("SELECT piece_id, move FROM piece_move WHERE booking_id = ? ORDER BY id", (booking_id,))
+    return [MoveRow(row["piece_id"], Move(row["move"])) for row in rows]
+
+
+def is_chain_elsewhere(connection: sqlite3.Connection, booking_id: int) -> bool:
+    """Whether a piece of a booking is no longer where the booking left it."""
+    sql = (
+        "SELECT 1 FROM piece_move AS its_last JOIN move_kind ON move_kind.name = its_last.move"
+        " JOIN piece ON piece.id = its_last.piece_id"
+        " WHERE its_last.id IN (SELECT max(id) FROM piece_move WHERE booking_id = ? GROUP BY piece_id)"
+        " AND (piece.place <> goes_to OR piece.job_id IS NOT its_last.job_id OR piece.bike_id IS NOT its_last.bike_id)"
+    )
+    return connection.execute(sql, (booking_id,)).fetchone() is not None
+
+
+def is_out_by_hand(connection: sqlite3.Connection, piece_id: int) -> bool:
+    """Whether a piece was taken out of the bin by hand, and not by a booking."""
+    sql = "SELECT move, booking_id FROM piece_move WHERE piece_id = ? ORDER BY id DESC LIMIT 1"
+    row = connection.execute(sql, (piece_id,)).fetchone()
+    return row is not None and row["move"] == Move.THROWN_AWAY and row["booking_id"] is None
+
+
+def _where(connection: sqlite3.Connection, condition: str, value: int) -> list[PieceRow]:
+    order = "" if "ORDER BY" in condition else " ORDER BY id"
+    rows = connection.execute(f"SELECT {COLUMNS} FROM piece WHERE {condition}{order}", (value,))
+    return [piece_row_of(row) for row in rows]
+
+
+def _code_is_there(connection: sqlite3.Connection, code: str) -> bool:
+    there = "SELECT 1 FROM piece WHERE code = ? AND place IN ('bin', 'job')"
+    return connection.execute(there, (code,)).fetchone() is not None
+
+
+def _drop_doubled_code(connection: sqlite3.Connection, piece_id: int) -> None:
+    """A piece that comes back has lost its code where another piece has it by now."""
+    connection.execute(
+        "UPDATE piece SET code = NULL WHERE id = ?1 AND EXISTS (SELECT 1 FROM piece AS other"
+        " WHERE other.code = piece.code AND other.place IN ('bin', 'job') AND other.id <> ?1)",
+        (piece_id,),
+    )
+
+
+def piece_row_of(row: sqlite3.Row) -> PieceRow:
+    """A row of the table as a piece."""
+    return PieceRow(**dict(row))

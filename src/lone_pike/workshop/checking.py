@@ -1,0 +1,75 @@
+"""Looking through a data file: every bike in it is sized again, on all processors where there are many."""
+
+import os
+from collections.abc import Iterator
+from contextlib import closing
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import partial
+from multiprocessing import get_context
+from typing import Any
+
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.count.answer import answer
+from lone_pike.formats.files.bike_file import bike_from_document
+from lone_pike.formats.records.shop import Shop, shop_from
+from lone_pike.store.bikes import Document, count_documents, every_document
+from lone_pike.store.database import Database
+from lone_pike.store.shop import shop_now
+
+MANY, AT_ONCE = 64, 16
+"""From so many bikes on the other processors are worth waking; so many bikes are handed to each at once."""
+
+
+class Outcome(StrEnum):
+    """What came of sizing a bike again."""
+
+    SIZED = "sized"
+    UNFINISHED = "unfinished"
+    BROKEN = "broken"
+
+
+@dataclass(frozen=True)
+class Checked:
+    """One bike that was sized again: its name, what came of it, and the error that broke it."""
+
+    name: str
+    outcome: Outcome
+    error: str = ""
+
+
+@dataclass(frozen=True)
+class Check:
+    """How many bikes there are to size, and each as it is done."""
+
+    total: int
+    checked: Iterator[Checked]
+
+
+def size_again(database: Database) -> Check:
+    """Sizes every bike of a data file under its shop's rules, bikes and open jobs alike."""
+    total, documents = count_documents(database), every_document(database)
+    return Check(total, _in_turn(documents, total, shop_now(database).settings))
+
+
+def _in_turn(documents: Iterator[tuple[str, Document]], total: int, settings: dict[str, Any]) -> Iterator[Checked]:
+    work = partial(_sized, settings=settings)
+    if total < MANY:
+        yield from map(work, documents)
+        return
+    with closing(get_context("spawn").Pool(os.cpu_count())) as pool:
+        yield from pool.imap(work, documents, chunksize=AT_ONCE)
+
+
+def _sized(row: tuple[str, Document], settings: dict[str, Any]) -> Checked:
+    """One bike. An error of the program itself is an outcome too: the check goes on."""
+    name, document = row
+    shop: Shop = shop_from(settings)
+    try:
+        answered = answer(bike_from_document(shop.under_rules(document)))
+        _ = answered.why, answered.warnings
+    except InvalidInput:
+        return Checked(name, Outcome.UNFINISHED)
+    except Exception as error:
+        return Checked(name, Outcome.BROKEN, repr(error))
+    return Checked(name, Outcome.SIZED)

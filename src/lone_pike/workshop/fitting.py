@@ -1,0 +1,117 @@
+"""What a booking does to the chain: cut, fitted, the off-cuts laid into the bin, the old chain thrown away."""
+
+import sqlite3
+from dataclasses import dataclass
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.joiners import JOINERS
+from lone_pike.core.bike.limits import LINKS_PER_PAIR
+from lone_pike.core.chain.cutting import Cut, End, plan_cut
+from lone_pike.core.chain.moves import MOVES, Move
+from lone_pike.core.chain.plan import at_hand
+from lone_pike.core.refusals import PieceTaken
+from lone_pike.store.ledger import (
+    NewPiece,
+    Owner,
+    PieceRow,
+    came_from_bike,
+    cut_piece,
+    enter,
+    move_piece,
+    moves_of_booking,
+    piece_at,
+    pieces_on_bike,
+)
+
+
+@dataclass(frozen=True)
+class Loop:
+    """A chain to be fitted: the bike, the count in links, and the cut of each of its pieces; none where no chain was at
+    hand, so that all of it comes from outside."""
+
+    bike: Bike
+    links: int
+    cuts: tuple[Cut, ...]
+
+
+def fit_loop(connection: sqlite3.Connection, loop: Loop, owner: Owner, now: str) -> None:
+    """Fits a chain: what is at hand is cut, kept runs go on the bike, all the rest into the bin.
+
+    Parameters: owner, the job, its bike and its booking. Raises: PieceTaken where a piece of the bin is not the job's.
+    """
+    _throw_old_chain_away(connection, owner, now)
+    pieces = _chain_at_hand(connection, loop, owner, now)
+    for cut in loop.cuts:
+        _cut_and_fit(connection, pieces.pop(cut.piece), cut, owner, now, loop.bike.name)
+    if not loop.cuts:
+        move_piece(connection, _whole_loop(connection, loop, owner, now), Move.FITTED, now, owner)
+    for left in pieces.values():
+        move_piece(connection, left.id, Move.LET_GO, now, owner)
+
+
+def take_apart(connection: sqlite3.Connection, owner: Owner, now: str) -> None:
+    """Each move of a booking undone, the last one first: what was booked by mistake was never done."""
+    for row in reversed(moves_of_booking(connection, owner.booking_id or 0)):
+        undone_by = MOVES[row.move].undone_by
+        if undone_by:
+            move_piece(connection, row.piece_id, undone_by, now, owner)
+
+
+def lay_loop_in(connection: sqlite3.Connection, owner: Owner, origin: str, now: str) -> tuple[int, ...]:
+    """The chain comes off its bike and lies in the bin, opened at its joiners. Returns: the links of its pieces."""
+    pieces = pieces_on_bike(connection, owner.bike_id or 0)
+    for piece in pieces:
+        move_piece(connection, piece.id, Move.CAME_OFF, now, owner)
+        came_from_bike(connection, piece.id, origin)
+    return tuple(piece.links for piece in pieces)
+
+
+def _throw_old_chain_away(connection: sqlite3.Connection, owner: Owner, now: str) -> None:
+    for piece in pieces_on_bike(connection, owner.bike_id or 0):
+        for move in (Move.CAME_OFF, Move.THROWN_AWAY):
+            move_piece(connection, piece.id, move, now, owner)
+
+
+def _chain_at_hand(connection: sqlite3.Connection, loop: Loop, owner: Owner, now: str) -> dict[int, PieceRow]:
+    """The job's box and pieces by their places, 0 the box. What is not of the bin is brought from outside."""
+    bike, found = loop.bike, {}
+    for loose in at_hand(bike, plan_cut(bike, loop.links) if loop.cuts else None):
+        bin_id = bike.chain.pieces[loose.place - 1].bin_id if loose.place else None
+        if bin_id is None:
+            outside = NewPiece(
+                loose.links,
+                str(loose.first),
+                bike.speeds,
+                bike.name,
+                kind="offcut" if loose.place else "box",
+                wear_percent=loose.wear_percent,
+            )
+            bin_id = enter(connection, outside, Move.BROUGHT, now, owner)
+        piece = piece_at(connection, bin_id)
+        if piece is None or piece.job_id != owner.job_id or piece.links != loose.links:
+            raise PieceTaken
+        found[loose.place] = piece
+    return found
+
+
+def _cut_and_fit(
+    connection: sqlite3.Connection, piece: PieceRow, cut: Cut, owner: Owner, now: str, origin: str
+) -> None:
+    """Cuts a piece where the plan says. The run goes on the bike, the off-cut into the bin; a trimmed end is thrown
+    away."""
+    start, end = cut.trim_links, cut.trim_links + cut.keep_links
+    joints = sorted({start, end} - {0, piece.links})
+    parts = cut_piece(connection, piece, joints, now, owner, origin) if joints else [piece.id]
+    trimmed, run, offcut = parts[: bool(start)], parts[bool(start)], parts[bool(start) + 1 :]
+    move_piece(connection, run, Move.FITTED, now, owner)
+    for one in (*trimmed, *offcut):
+        move_piece(connection, one, Move.LET_GO, now, owner)
+    for one in trimmed:
+        move_piece(connection, one, Move.THROWN_AWAY, now, owner)
+
+
+def _whole_loop(connection: sqlite3.Connection, loop: Loop, owner: Owner, now: str) -> int:
+    """A chain that nobody described: as long as the count says, without its joiner. Returns: its number."""
+    links = loop.links - loop.links % LINKS_PER_PAIR - JOINERS[loop.bike.joiner].links
+    piece = NewPiece(links, str(End.INNER), loop.bike.speeds, loop.bike.name, wear_percent=loop.bike.chain.wear_percent)
+    return enter(connection, piece, Move.BROUGHT, now, owner)
