@@ -1,9 +1,10 @@
 """The data file: refused where it is not ours, opened, migrated, backed up, and one way to write."""
 
+import os
 import sqlite3
 import threading
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, suppress
 from importlib.resources import files
 from pathlib import Path
 
@@ -30,6 +31,9 @@ DECLARED_SETS: dict[str, list[tuple[str, ...]]] = {
 """What is declared in the code and stands in the data file too, so that the schema can hold it."""
 
 OWNER_ALONE = 0o600
+MOVED = "the data file was removed, moved or replaced"
+"""What the database says then; the pages turn it into words."""
+OUR_TABLES = {"bike", "job", "revision"}
 HEADER_BYTES, MAGIC = 100, b"SQLite format 3\x00"
 USER_VERSION, APPLICATION = slice(60, 64), slice(68, 72)
 
@@ -45,6 +49,7 @@ class Database:
         check_ours(path)
         if not path.exists():
             path.touch(OWNER_ALONE)
+        self._file = _identity(path)
         self._migrate()
 
     @property
@@ -57,12 +62,17 @@ class Database:
 
     @contextmanager
     def atomic(self) -> Iterator[sqlite3.Connection]:
-        """A transaction that takes the write lock at once: all of it is kept, or nothing."""
+        """A transaction that takes the write lock at once: all of it is kept, or nothing.
+
+        Raises: sqlite3.OperationalError where the data file is no longer the one that was opened.
+        """
         connection = self.connection
         connection.execute("BEGIN IMMEDIATE")
         with self._in_transaction:
             try:
+                self._check_in_place()
                 yield connection
+                self._check_in_place()
                 connection.execute("COMMIT")
             except BaseException:
                 # A full disk ends the transaction by itself; a commit that was refused leaves it open.
@@ -82,9 +92,16 @@ class Database:
                 self._all.pop().close()
             self._local = threading.local()
 
+    def _check_in_place(self) -> None:
+        """What is written into a file that was removed, moved or replaced would never be seen again."""
+        if _identity(self.path) != self._file:
+            raise sqlite3.OperationalError(MOVED)
+
     def _open(self) -> sqlite3.Connection:
+        self._check_in_place()
         try:
-            connection = sqlite3.connect(self.path, isolation_level=None, check_same_thread=False)
+            address = f"{self.path.absolute().as_uri()}?mode=rw"
+            connection = sqlite3.connect(address, uri=True, isolation_level=None, check_same_thread=False)
             connection.row_factory = sqlite3.Row
             for pragma in PRAGMAS:
                 connection.execute(pragma)
@@ -123,24 +140,53 @@ class Database:
         copy_whole(self.connection, self.path.with_name(f"{self.path.name}.before-{self.schema_number}"))
 
 
+def _identity(path: Path) -> tuple[int, int] | None:
+    """What file stands under a path: its device and its number there; None where none does."""
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_dev, found.st_ino
+
+
 def copy_whole(source: sqlite3.Connection, target: Path) -> None:
-    """All of a data file into another, also while it is written to; for the owner alone."""
-    target.touch(OWNER_ALONE)
-    with closing(sqlite3.connect(target)) as there:
-        source.backup(there)
+    """All of a data file into another, also while it is written to; for the owner alone.
+
+    The copy is made beside, checked, and only then has its name, so that no half of one ever has it. Raises:
+    InvalidInput where it cannot be written whole.
+    """
+    part = target.with_name(f"{target.name}.part")
+    try:
+        part.unlink(missing_ok=True)
+        part.touch(OWNER_ALONE)
+        with closing(sqlite3.connect(part)) as there:
+            source.backup(there)
+            there.execute("PRAGMA journal_mode = DELETE")
+        check_ours(part, may_be_empty=False)
+        with part.open("rb") as written:
+            os.fsync(written.fileno())
+        part.replace(target)
+    except (OSError, sqlite3.Error) as error:
+        with suppress(OSError):
+            part.unlink(missing_ok=True)
+        problem = error.strerror if isinstance(error, OSError) else str(error)
+        raise invalid("backup", Raw(str(target)), Message("a_place_to_write", problem=str(problem))) from None
 
 
-def check_ours(path: Path) -> None:
+def check_ours(path: Path, *, may_be_empty: bool = True) -> None:
     """Refuses another program's file, a newer or a damaged one, before a byte of it is changed.
 
-    Raises: InvalidInput, saying what it is.
+    Parameters: may_be_empty, whether a file with nothing in it will do, for a workshop that begins. Raises:
+    InvalidInput, saying what it is.
     """
     try:
         header = _header(path) if path.exists() else b""
     except OSError as error:
         raise _not_ours(path, str(error.strerror)) from None
     if not header:
-        return
+        if may_be_empty:
+            return
+        raise _not_ours(path, "empty file")
     if not header.startswith(MAGIC):
         raise _not_ours(path, "file is not a database")
     version, application = (int.from_bytes(header[part]) for part in (USER_VERSION, APPLICATION))
@@ -150,7 +196,7 @@ def check_ours(path: Path) -> None:
         raise invalid("data", Message("schema_number", number=number(version)), allowed, Message("later_version"))
     if application not in (0, APPLICATION_ID):
         raise _not_ours(path, "file of another program")
-    _check_inside(path, application)
+    _check_inside(path, application, may_be_empty=may_be_empty)
 
 
 def _header(path: Path) -> bytes:
@@ -158,15 +204,16 @@ def _header(path: Path) -> bytes:
         return file.read(HEADER_BYTES)
 
 
-def _check_inside(path: Path, application: int) -> None:
+def _check_inside(path: Path, application: int, *, may_be_empty: bool) -> None:
     """Looks into the file, reading alone and leaving nothing beside it: its tables are ours, and it is whole."""
     has_log = path.with_name(f"{path.name}-wal").exists()
     address = f"{path.absolute().as_uri()}?mode=ro{'' if has_log else '&immutable=1'}"
     try:
         with closing(sqlite3.connect(address, uri=True)) as connection:
             tables = {str(row[0]) for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
-            if tables and not application and not {"bike", "job", "revision"} <= tables:
-                raise _not_ours(path, "file of another program")
+            holds_workshop = tables >= OUR_TABLES
+            if not (holds_workshop or application) and (tables or not may_be_empty):
+                raise _not_ours(path, "file of another program" if tables else "empty file")
             problem = str(connection.execute("PRAGMA quick_check(1)").fetchone()[0])
     except sqlite3.Error as error:
         raise _not_ours(path, str(error)) from None

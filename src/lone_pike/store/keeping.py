@@ -23,7 +23,7 @@ def back_up(data: Path, target: Path) -> None:
 def restore(backup: Path, data: Path) -> Path | None:
     """Puts a backup in the place of a data file. What stood there is kept beside it; returns where, if anything was.
 
-    Raises: InvalidInput where the backup is missing, damaged or not ours.
+    Raises: InvalidInput where the backup is missing, damaged or not ours, or the data file is being served.
     """
     check_there(backup)
     kept = None
@@ -31,8 +31,24 @@ def restore(backup: Path, data: Path) -> Path | None:
         check_ours(data)
         kept = _free_name(data)
         _copy(data, kept)
+        _close_log(data)
     _copy(backup, data)
     return kept
+
+
+def _close_log(data: Path) -> None:
+    """Brings the last writes into the data file: a log that is left beside would be read into the next one.
+
+    Raises: InvalidInput while another process has the file open.
+    """
+    try:
+        with closing(sqlite3.connect(data)) as connection:
+            connection.execute("PRAGMA busy_timeout = 1000")
+            mode = connection.execute("PRAGMA journal_mode = DELETE").fetchone()[0]
+    except sqlite3.OperationalError:
+        mode = "wal"
+    if mode != "delete":
+        raise invalid("data", Raw(str(data)), Message("a_file_not_served"))
 
 
 def problems_of(database: Database) -> list[str]:
@@ -43,10 +59,10 @@ def problems_of(database: Database) -> list[str]:
 
 
 def check_there(path: Path) -> None:
-    """Refuses a file that is missing, not ours, or damaged. Raises: InvalidInput."""
+    """Refuses a file that is missing, empty, not ours, or damaged. Raises: InvalidInput."""
     if not path.is_file():
         raise invalid("data", Raw(str(path)), Message("a_file_that_is_there"))
-    check_ours(path)
+    check_ours(path, may_be_empty=False)
 
 
 def _copy(source: Path, target: Path) -> None:

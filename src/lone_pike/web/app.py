@@ -1,9 +1,11 @@
 """The application over one data file."""
 
+import asyncio
 import gc
 import sqlite3
 from collections.abc import AsyncIterator, Mapping
 from contextlib import asynccontextmanager
+from datetime import UTC, datetime
 from importlib.resources import files
 from pathlib import Path
 
@@ -21,13 +23,16 @@ from lone_pike.core.messages import Message
 from lone_pike.core.refusals import Conflict, NotThere, Refusal, Unfit
 from lone_pike.devices.hub import Hub
 from lone_pike.formats.records.shop import Shop
-from lone_pike.store.database import Database
+from lone_pike.store.database import MOVED, Database
+from lone_pike.web.dear import Busy, DearWork
 from lone_pike.web.guard import LOOPBACK, RequestGuard, TooLarge, log
 from lone_pike.web.pages import page, units_of
 from lone_pike.web.requests import sent_again
 from lone_pike.web.routes import about, bench, bikes, bin, devices, job, limits, paper, photo, route, shop, stand
 from lone_pike.wording.render import fault_line, render
+from lone_pike.workshop.backups import back_up_daily
 
+SECONDS_BETWEEN_LOOKS = 3600.0
 COLLECT_AFTER = 20_000
 """New objects after which the youngest are looked through: a page makes some thousands, and drops them all."""
 
@@ -36,6 +41,7 @@ NEXT_STEPS = {404: "nothing_here", 405: "not_taken_here", 413: "too_large"}
 
 STATUSES: dict[type[Refusal], int] = {NotThere: 404, Unfit: 422, Conflict: 409}
 CAUSES = {
+    MOVED: "data_moved",
     "locked": "data_locked",
     "busy": "data_locked",
     "full": "data_full",
@@ -52,6 +58,7 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
     app = FastAPI(title="Lone Pike", version=__version__, openapi_url=None, lifespan=_loaded_once)
     app.state.database = database
     app.state.devices = Hub()
+    app.state.backs_up, app.state.dear = False, DearWork()
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(RequestGuard, hosts=hosts)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
@@ -76,22 +83,33 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
         return _error(request, 422, Message("as_written", text=lines))
 
     @app.exception_handler(Refusal)
-    def refused(request: Request, error: Refusal) -> HTMLResponse:
+    async def refused(request: Request, error: Refusal) -> HTMLResponse:
+        """What was sent stands on the page: it can be sent again once what is in the way is gone."""
         status = next(status for kind, status in STATUSES.items() if isinstance(error, kind))
-        return _error(request, status, error.message)
+        return _error(request, status, error.message, _sent_again(request))
 
     @app.exception_handler(TooLarge)
     def too_large(request: Request, _: TooLarge) -> HTMLResponse:
         return _error(request, 413, Message(NEXT_STEPS[413]))
 
+    @app.exception_handler(Busy)
+    async def busy(request: Request, _: Busy) -> HTMLResponse:
+        answer = _error(request, 503, Message("busy_now"), _sent_again(request))
+        answer.headers["Retry-After"] = "5"
+        return answer
+
     @app.exception_handler(sqlite3.Error)
     async def not_kept(request: Request, error: sqlite3.Error) -> HTMLResponse:
-        """The data file cannot be used: which of its causes, and what was sent, so that it can be sent again."""
+        """The data file cannot be used: which of its causes, and what was sent, so that it can be sent again.
+
+        What the schema refuses is a mistake of the program, and no fault of the disk.
+        """
+        if isinstance(error, sqlite3.IntegrityError | sqlite3.ProgrammingError):
+            log.error("%s %s broke", request.method, request.url.path, exc_info=error)
+            return _error(request, 500, Message("our_mistake"), _sent_again(request))
         log.error("%s %s: %s", request.method, request.url.path, error)
         cause = Message(next(code for sign, code in CAUSES.items() if sign in str(error)))
-        fields = sent_again(request) if request.method == "POST" else ()
-        again = {"action": str(request.url.path), "fields": fields} if request.method == "POST" else None
-        return _error(request, 503, cause, again)
+        return _error(request, 503, cause, _sent_again(request))
 
     return app
 
@@ -102,9 +120,30 @@ async def _loaded_once(app: FastAPI) -> AsyncIterator[None]:
     gc.collect()
     gc.freeze()
     gc.set_threshold(COLLECT_AFTER, 20, 50)
+    keeping = asyncio.create_task(_backed_up(app.state.database)) if app.state.backs_up else None
     yield
+    if keeping:
+        keeping.cancel()
+    app.state.dear.end()
     gc.unfreeze()
     app.state.database.close()
+
+
+async def _backed_up(database: Database) -> None:
+    """Looks every hour whether the day's backup is due."""
+    while True:
+        await asyncio.sleep(SECONDS_BETWEEN_LOOKS)
+        try:
+            await asyncio.to_thread(back_up_daily, database, datetime.now(UTC))
+        except (InvalidInput, sqlite3.Error) as error:
+            log.error("no backup could be made: %s", error)
+
+
+def _sent_again(request: Request) -> Mapping[str, object] | None:
+    """What a form sent and where to, so that nothing typed is lost; None where nothing was sent."""
+    if request.method != "POST":
+        return None
+    return {"action": str(request.url.path), "fields": sent_again(request)}
 
 
 def _error(request: Request, status: int, message: Message, again: Mapping[str, object] | None = None) -> HTMLResponse:

@@ -25,6 +25,7 @@ POLICY = {
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "same-origin",
     "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
 }
 
 
@@ -36,6 +37,8 @@ BODY_SECONDS, HEARD_OUT_SECONDS = 60.0, 60.0
 
 LONGEST_LENGTH = 15
 """Digits of an honest content length."""
+
+LONGEST_PORT, MOST_PORT = 5, 65535
 
 BROKE = "Something broke here, and nothing of yours was changed. Go back, and undo the last change if it stays."
 log = logging.getLogger("lone_pike")
@@ -52,10 +55,12 @@ class RequestGuard:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        started = False
+        started, is_head = False, scope["method"] == "HEAD"
 
         async def send_with_policy(message: Message) -> None:
             nonlocal started
+            if is_head and message["type"] == "http.response.body":
+                message = {**message, "body": b""}
             if message["type"] == "http.response.start":
                 started = True
                 headers = MutableHeaders(scope=message)
@@ -76,7 +81,9 @@ class RequestGuard:
                 await _heard_out(receive)
                 await refuse(*refusal)
             else:
-                await self.app(scope, _counted(receive, largest), send_with_policy)
+                # A HEAD is answered as the GET would be, without its body.
+                asked = {**scope, "method": "GET"} if is_head else scope
+                await self.app(asked, _counted(receive, largest), send_with_policy)
         except ClientDisconnect:
             log.warning("%s %s: the client went away", scope["method"], scope["path"])
         except TooSlow:
@@ -129,11 +136,13 @@ def _counted(receive: Receive, largest: int) -> Receive:
 def _refusal(method: str, headers: Headers, largest: int, hosts: frozenset[str]) -> tuple[int, str] | None:
     """Status and words of a refusal; None where the request may come in."""
     host = headers.get("host", "")
-    if host.rpartition(":")[0] not in hosts and host not in hosts:
+    if not _is_own(host, hosts):
         return (
             400,
             f"Host: read {host[:60]!r}; allowed: {', '.join(sorted(hosts))}. Open the workshop under its own name.",
         )
+    if _is_part_of_foreign_page(headers):
+        return 403, "Another site asked for a part of this workshop. Open the workshop's own page."
     if method not in WRITES:
         return None
     length = headers.get("content-length", "0")
@@ -149,6 +158,23 @@ def _refusal(method: str, headers: Headers, largest: int, hosts: frozenset[str])
     if site not in (None, "same-origin", "none") or (origin and not _is_from(origin, host)):
         return 403, "A write from another site was refused. Open the workshop's own page and try again."
     return None
+
+
+def _is_own(host: str, hosts: frozenset[str]) -> bool:
+    """Whether a host is one of ours, alone or with a port: nothing before it, nothing behind."""
+    if host in hosts:
+        return True
+    name, colon, port = host.rpartition(":")
+    is_port = port.isascii() and port.isdecimal() and len(port) <= LONGEST_PORT and 0 < int(port) <= MOST_PORT
+    return bool(colon) and name in hosts and is_port
+
+
+def _is_part_of_foreign_page(headers: Headers) -> bool:
+    """Whether another site's page asks for a picture, a script or a frame; a link that is followed there is not."""
+    if headers.get("sec-fetch-site") not in ("cross-site", "same-site"):
+        return False
+    is_link = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-dest") in (None, "document")
+    return not is_link
 
 
 def _charset(content_type: str) -> str:

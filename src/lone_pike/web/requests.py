@@ -1,5 +1,6 @@
 """What routes take from a request: the data file, the typed form, what it saw, the time."""
 
+from collections.abc import AsyncIterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from time import monotonic
@@ -7,7 +8,7 @@ from typing import Annotated
 
 from fastapi import Depends
 from pydantic import AfterValidator
-from starlette.datastructures import UploadFile
+from starlette.datastructures import FormData, UploadFile
 from starlette.requests import Request
 
 from lone_pike.core.bike.fields import Kind
@@ -19,6 +20,7 @@ from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow
+from lone_pike.web.dear import dear_work
 from lone_pike.web.view_state import ViewState, view_state_of
 from lone_pike.workshop.edits import job_there
 from lone_pike.workshop.settings import shop_of
@@ -54,18 +56,28 @@ class Sent:
 async def sent_form(request: Request) -> Sent:
     """The form; boxes that are not ticked are said to be so where the whole form was sent."""
     async with request.form(max_part_size=256 * 1024) as form:
-        fields = {name: value for name, value in form.items() if isinstance(value, str)}
-        is_whole = fields.pop("whole", "") == "1"
-        lists = [f"observed.{name}" for name, mark in TICK_LISTS.items() if fields.pop(mark, "")]
-        if is_whole:
-            lists += [path for path, spec in form_fields().items() if spec.kind is Kind.CHOICES]
-        for name in lists:
-            fields[name] = ", ".join(value for value in form.getlist(name) if isinstance(value, str))
-        if is_whole:
-            ticks = [path for path, spec in form_fields().items() if spec.kind is Kind.FLAG]
-            fields |= {path: fields.get(path, "") for path in ticks}
-        upload = form.get("file")
-        file = await upload.read() if isinstance(upload, UploadFile) and upload.filename else None
+        return await _sent(request, form)
+
+
+async def sent_photo(request: Request) -> AsyncIterator[Sent]:
+    """The form with a photo. It has come in whole, and is taken into memory only when it is its turn."""
+    async with request.form(max_part_size=256 * 1024) as form, dear_work(request).queues["photo"].slot():
+        yield await _sent(request, form)
+
+
+async def _sent(request: Request, form: FormData) -> Sent:
+    fields = {name: value for name, value in form.items() if isinstance(value, str)}
+    is_whole = fields.pop("whole", "") == "1"
+    lists = [f"observed.{name}" for name, mark in TICK_LISTS.items() if fields.pop(mark, "")]
+    if is_whole:
+        lists += [path for path, spec in form_fields().items() if spec.kind is Kind.CHOICES]
+    for name in lists:
+        fields[name] = ", ".join(value for value in form.getlist(name) if isinstance(value, str))
+    if is_whole:
+        ticks = [path for path, spec in form_fields().items() if spec.kind is Kind.FLAG]
+        fields |= {path: fields.get(path, "") for path in ticks}
+    upload = form.get("file")
+    file = await upload.read() if isinstance(upload, UploadFile) and upload.filename else None
     request.state.sent = fields
     return Sent(fields, file)
 
@@ -147,6 +159,7 @@ async def job_request(request: Request, job_id: RowId) -> JobRequest:
 
 Data = Annotated[Database, Depends(database_of)]
 SentForm = Annotated[Sent, Depends(sent_form)]
+SentPhoto = Annotated[Sent, Depends(sent_photo)]
 Fields = Annotated[TypedForm, Depends(typed_fields)]
 InShop = Annotated[Shop, Depends(shop_in_force)]
 ForJob = Annotated[JobRequest, Depends(job_request)]

@@ -49,6 +49,7 @@ HISTORY = {
     "nothing_chosen": "Meanwhile another tab changed this: {last}. Nothing was kept; look again",
     "nothing_booked": "Meanwhile another tab changed this: {last}. Nothing was booked; look again",
     "shock_note": "Shock {before} before, {after} put back",
+    "beside_the_file": "beside the data file",
     "nothing": "–",
     "yes": "yes",
     "no": "no",

@@ -33,7 +33,16 @@ REFUSALS = {
     "nothing_here": "Nothing is at this address.",
     "not_taken_here": "This address does not take that.",
     "too_large": "That is too large. A bike is one small file, a photo up to 25 MB; nothing was changed.",
+    "busy_now": "Too much of this is asked for at once. Nothing was changed; wait a moment, and ask again.",
+    "our_mistake": (
+        "This is a mistake of the program, not of yours or of your disk. Nothing was changed. Go back and look at the"
+        " page again; what you typed stands below."
+    ),
     "data_locked": "Another program holds the data file. Nothing was changed; close it there, and send this again.",
+    "data_moved": (
+        "The data file is no longer where it was: it was removed, moved or replaced. Nothing was changed. Put it back,"
+        " or start the workshop again, and send this again."
+    ),
     "data_full": "The disk is full. Nothing was changed; make room, and send this again.",
     "data_read_only": (
         "The data file may only be read. Nothing was changed; give the right to write it, and send this again."

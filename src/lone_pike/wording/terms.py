@@ -72,7 +72,7 @@ NOTES = {
     "threaded": "Threaded",
     "joined": "Joiner looked at",
 }
-SETTINGS = {"first": "Counts", "unit": "Lengths", "house_rule": "House rule"}
+SETTINGS = {"first": "Counts", "unit": "Lengths", "house_rule": "House rule", "backup_folder": "Backups in"}
 SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"}
 STAGE_NAMES = {stage.key: stage.label for stage in STAGES.values()}
 LABELS = {path: spec.label for path, spec in fields_of(Bike).items()}

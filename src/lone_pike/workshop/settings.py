@@ -9,6 +9,7 @@ from lone_pike.formats.records.shop import Shop, settings_message, settings_of, 
 from lone_pike.store.database import Database
 from lone_pike.store.history import newest_of, revise, revision_by_id, step_back
 from lone_pike.store.shop import shop_history, shop_history_to_write, shop_now
+from lone_pike.workshop.folders import check_folder
 
 
 def shop_of(database: Database) -> Shop:
@@ -17,7 +18,10 @@ def shop_of(database: Database) -> Shop:
 
 
 def settle(database: Database, saw: int | None, form: Mapping[str, str], now: str) -> None:
-    """Keeps what a form changes. Raises: InvalidInput, by setting; then nothing changes."""
+    """Keeps what a form changes.
+
+    Raises: InvalidInput, by setting, also where backups cannot be written into the folder; then nothing changes.
+    """
     with database.atomic() as connection:
         history_id = shop_history_to_write(connection, now)
         newest = newest_of(connection, history_id)
@@ -25,6 +29,8 @@ def settle(database: Database, saw: int | None, form: Mapping[str, str], now: st
         was, is_now = (settings_of(shop_from(one.content)) for one in (base, newest))
         merged = merge(was, is_now, settings_typed(shop_from(base.content), form), None)
         settings = settings_of(shop_from(merged.merged))
+        if settings["backup_folder"] != is_now["backup_folder"]:
+            check_folder(settings["backup_folder"])
         if settings != is_now:
             message = message_with_merge(settings_message(is_now, settings), merged, _elsewhere_message)
             revise(connection, history_id, settings, message, now)

@@ -8,6 +8,9 @@ WIDTH, ROW_HEIGHT, TOP, LEFT, RIGHT = 836.0, 62.0, 26.0, 96.0, 40.0
 BESIDE_SHARE = 0.22
 """How much of what lies beside the reach is shown, as a share of it."""
 
+MOST_MM = 120.0
+"""Of a longer reach, so much of it is drawn, round the count that is looked at."""
+
 
 @dataclass(frozen=True)
 class Stand:
@@ -33,20 +36,24 @@ class FitRow:
 
 @dataclass(frozen=True)
 class Fits:
-    """The picture; near_x and far_x are the two ends of the reach."""
+    """The picture; near_x and far_x are the two ends of the reach, or of the part of it that is drawn.
+
+    near_mm and far_mm are None where that end is not drawn.
+    """
 
     width: float
     height: float
     near_x: float
     far_x: float
-    near_mm: float
-    far_mm: float
+    near_mm: float | None
+    far_mm: float | None
     rows: tuple[FitRow, ...]
 
 
 def fits_picture(fixed: FixedCentres, links: int) -> Fits:
     """Every joinable count near the reach, gear by gear; the near end stands to the right, where the bike goes."""
-    near, far = float(fixed.near_mm[0].min()), float(fixed.far_mm[0].max())
+    near_end, far_end = float(fixed.near_mm[0].min()), float(fixed.far_mm[0].max())
+    near, far = _drawn_part(near_end, far_end, fixed.places(links)[0].centre_mm)
     beside = max((far - near) * BESIDE_SHARE, 0.2)
     scale = (WIDTH - LEFT - RIGHT) / (far - near + 2 * beside)
 
@@ -71,4 +78,17 @@ def fits_picture(fixed: FixedCentres, links: int) -> Fits:
         shown = next((stand for stand in stands if stand.shown and stand.fits), None)
         room = (x(far), round(shown.x - x(far), 1)) if shown else None
         rows.append(FitRow(ring, cog, TOP + i * ROW_HEIGHT, stands, room))
-    return Fits(WIDTH, TOP + len(rows) * ROW_HEIGHT + 8, x(near), x(far), near, far, tuple(rows))
+    ends_mm = near if near == near_end else None, far if far == far_end else None
+    return Fits(WIDTH, TOP + len(rows) * ROW_HEIGHT + 8, x(near), x(far), *ends_mm, tuple(rows))
+
+
+def _drawn_part(near_mm: float, far_mm: float, centre_mm: float) -> tuple[float, float]:
+    """The part of a reach that is drawn: all of it, or what lies round a centre distance.
+
+    >>> _drawn_part(385.0, 400.0, 390.0), _drawn_part(230.0, 2468.0, 400.0), _drawn_part(230.0, 2468.0, 240.0)
+    ((385.0, 400.0), (340.0, 460.0), (230.0, 350.0))
+    """
+    if far_mm - near_mm <= MOST_MM:
+        return near_mm, far_mm
+    start_mm = min(max(centre_mm - MOST_MM / 2, near_mm), far_mm - MOST_MM)
+    return start_mm, start_mm + MOST_MM

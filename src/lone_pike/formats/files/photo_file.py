@@ -11,7 +11,13 @@ from lone_pike.core.messages import Message, Quantity, Unit, number
 KINDS = ("JPEG", "PNG", "WEBP")
 LARGEST_BYTES = 25_000_000
 MOST_PIXELS, MOST_SIDE_PX = 24_000_000, 12_000
+MOST_WEBP_PIXELS = 12_000_000
+"""Unpacking a WebP takes three times the memory of the others: 260 MB for so many pixels."""
+
 LEAST_SIDE_PX = 300
+LARGE_PIXELS, MOST_PIXELS_A_BYTE = 4_000_000, 200
+"""A large picture with less in its file than this shows nothing, and would take hundreds of megabytes to say so."""
+
 KEPT_WITHIN_PX = (1600, 1200)
 Image.MAX_IMAGE_PIXELS = None  # MOST_PIXELS is checked here, before a picture is unpacked
 
@@ -35,7 +41,7 @@ def read_photo(data: bytes) -> PhotoFile:
         raise invalid("photo", Message("file_size", size=size), Message("up_to", most=most))
     try:
         with Image.open(BytesIO(data), formats=KINDS) as opened:
-            _check_size(opened)
+            _check_size(opened, len(data))
             opened.draft("RGB", KEPT_WITHIN_PX)
             # Made small before it is turned: a whole copy of a large picture is most of the memory it takes.
             small = opened if opened.mode in ("RGB", "L", "RGBA") else opened.convert("RGB")
@@ -53,11 +59,15 @@ def read_photo(data: bytes) -> PhotoFile:
     return PhotoFile(out.getvalue(), kept.width, kept.height)
 
 
-def _check_size(opened: Image.Image) -> None:
+def _check_size(opened: Image.Image, size_bytes: int) -> None:
+    """Looks at a picture before it is unpacked. Raises: InvalidInput where it is too large, too small, or too empty."""
     width, height = opened.size
     read = Message("size_px", width=number(width), height=number(height))
-    if width * height > MOST_PIXELS:
-        raise invalid("photo", read, Message("megapixels", most=number(MOST_PIXELS // 1_000_000)))
+    most = MOST_WEBP_PIXELS if opened.format == "WEBP" else MOST_PIXELS
+    if width * height > most:
+        raise invalid("photo", read, Message("megapixels", most=number(most // 1_000_000)))
+    if width * height > LARGE_PIXELS and width * height > MOST_PIXELS_A_BYTE * size_bytes:
+        raise invalid("photo", read, Message("a_photo_with_something_on_it"))
     if max(width, height) > MOST_SIDE_PX:
         raise invalid("photo", read, Message("px_at_most", most=Quantity(MOST_SIDE_PX, Unit.PX)))
     if min(width, height) < LEAST_SIDE_PX:

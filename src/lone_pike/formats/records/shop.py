@@ -14,6 +14,7 @@ from lone_pike.formats.records.merging import differences
 from lone_pike.formats.typed.readings import parse
 
 Settings = dict[str, Any]
+LONGEST_FOLDER = 300
 
 
 class Shop(EndLimits, WholeDocument):
@@ -28,6 +29,14 @@ class Shop(EndLimits, WholeDocument):
         "House rule",
         "What decides the count where a bike has no rule of its own.",
         default=HouseRule.WINDOW,
+    )
+
+    backup_folder: str | None = measured(
+        Kind.TEXT,
+        "Backups in",
+        "The folder of the automatic backups; beside the data file where none is named.",
+        default=None,
+        max_length=LONGEST_FOLDER,
     )
 
     def under_rules(self, document: dict[str, Any]) -> dict[str, Any]:
@@ -81,4 +90,6 @@ def _value(name: str, value: Any) -> Value:
     spec = fields_of(Shop)[name]
     if isinstance(value, int | float):
         return Quantity(value, spec.unit)
+    if spec.kind is Kind.TEXT:
+        return str(value) if value else Message("beside_the_file")
     return Term("house_rule" if name == "house_rule" else "setting_value", str(value))

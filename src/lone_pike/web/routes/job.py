@@ -9,6 +9,7 @@ from starlette.responses import HTMLResponse, Response
 from lone_pike.core.messages import Message
 from lone_pike.core.refusals import NotThere, Stale
 from lone_pike.formats.files.bike_file import bike_from_document, write_bike
+from lone_pike.web.dear import in_turn
 from lone_pike.web.pages import attached, is_partial, page, redirect
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
 from lone_pike.web.views.job.costs import costs_of
@@ -52,7 +53,7 @@ def typed(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
     return page(request, "typed.html", typing.shop, {"view": view})
 
 
-@router.post("/sure")
+@router.post("/sure", dependencies=[in_turn("sure")])
 def sure(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
     """How sure the count is with what is being typed: sent after the page that needs it."""
     typing = job_request.as_typed(form)

@@ -10,6 +10,7 @@ from lone_pike.core.refusals import NotThere, Unfit
 from lone_pike.drawing.charts.boom import boom_picture
 from lone_pike.drawing.charts.strip import strip
 from lone_pike.formats.files.pdf import pdf_of
+from lone_pike.web.dear import dear_work, in_turn
 from lone_pike.web.pages import attached, environment, units_of
 from lone_pike.web.pictures import drawn
 from lone_pike.web.requests import ForJob, JobRequest
@@ -23,18 +24,18 @@ from lone_pike.wording.units import DisplayUnits
 router = APIRouter(prefix="/jobs/{job_id}")
 
 
-@router.get("/card.pdf")
+@router.get("/card.pdf", dependencies=[in_turn("paper")])
 def card(request: Request, job_request: ForJob, sheet: str = "a4") -> Response:
     """The job card, one page, with a code that leads back to the job."""
     sized, units = _sized(job_request), units_of(job_request.shop)
     address = str(request.url_for("latest_stage", job_id=job_request.job.id))
     view = card_view(sized, sheet, address, units)
     html = environment.get_template("pages/paper_card.html").render(view=view, units=units)
-    return _pdf(html, "card")
+    return _pdf(request, html, "card")
 
 
-@router.get("/strip.pdf")
-def strip_at_scale(job_request: ForJob, sheet: str = "a4") -> Response:
+@router.get("/strip.pdf", dependencies=[in_turn("paper")])
+def strip_at_scale(request: Request, job_request: ForJob, sheet: str = "a4") -> Response:
     """The strip at 1:1 over as many pages as it needs."""
     sized = _sized(job_request)
     sheets = strip_sheets(sized)
@@ -42,7 +43,7 @@ def strip_at_scale(job_request: ForJob, sheet: str = "a4") -> Response:
         raise Unfit("no_chain_at_hand")
     context = {"sheets": sheets, "sheet": SHEETS.get(sheet, "A4"), "name": sized.bike.name, "links": sized.links}
     html = environment.get_template("pages/paper_strip.html").render(**context, units=units_of(job_request.shop))
-    return _pdf(html, "strip")
+    return _pdf(request, html, "strip")
 
 
 @router.get("/picture/{name}.svg")
@@ -117,6 +118,7 @@ def _sized(job_request: JobRequest) -> SizedWork:
     return sized
 
 
-def _pdf(html: str, name: str) -> Response:
+def _pdf(request: Request, html: str, name: str) -> Response:
+    content = dear_work(request).papers.run(pdf_of, html)
     headers = {"Content-Disposition": f'inline; filename="{name}.pdf"'}
-    return Response(pdf_of(html), media_type="application/pdf", headers=headers)
+    return Response(content, media_type="application/pdf", headers=headers)

@@ -1,7 +1,5 @@
 """Measuring from a side photo: it is marked, the marks give measures with their spread, and these are taken over."""
 
-from threading import BoundedSemaphore
-
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
@@ -14,8 +12,9 @@ from lone_pike.demo.workshop import sample_photo
 from lone_pike.formats.files.photo_file import read_photo
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.photos import PhotoRow, image_of
+from lone_pike.web.dear import dear_work
 from lone_pike.web.pages import page, redirect
-from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentForm, TypedForm, now, seen_by
+from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentPhoto, TypedForm, now, seen_by
 from lone_pike.web.views.job.photo import photo_url, photo_view, shown_px
 from lone_pike.web.views.job.work import work_of
 from lone_pike.workshop.photos import JobPhoto, photo_of, photo_there, set_mark, set_scale, take_measures, take_photo_in
@@ -23,8 +22,6 @@ from lone_pike.workshop.photos import JobPhoto, photo_of, photo_there, set_mark,
 router = APIRouter(prefix="/jobs/{job_id}/photo")
 NUDGES = {"left": (-1, 0), "right": (1, 0), "up": (0, -1), "down": (0, 1)}
 MOST_NUDGE_PX = 20
-AT_ONCE = BoundedSemaphore(2)
-"""Photos that are read at the same time: each may take a hundred megabytes while it is made small."""
 
 
 @router.get("")
@@ -43,12 +40,11 @@ def picture(job_request: ForJob, photo_id: RowId) -> Response:
 
 
 @router.post("")
-def add(request: Request, job_request: ForJob, sent: SentForm) -> Response:
+def add(request: Request, job_request: ForJob, sent: SentPhoto) -> Response:
     """Keeps an uploaded photo, or the drawn sample, as the job's photo."""
     is_sample = bool(sent.fields.get("sample"))
     try:
-        with AT_ONCE:
-            file = read_photo(sample_photo() if is_sample else sent.file or b"")
+        file = dear_work(request).photos.run(read_photo, sample_photo() if is_sample else sent.file or b"")
     except InvalidInput as error:
         return _shown(request, job_request, "", next(iter(error.faults)))
     saw = seen_by(sent.fields)

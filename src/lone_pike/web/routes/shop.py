@@ -1,5 +1,7 @@
 """The shop: words, lengths and house rule, which every page and print follows."""
 
+from datetime import UTC, datetime
+
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
@@ -12,7 +14,8 @@ from lone_pike.store.database import Database
 from lone_pike.store.shop import shop_now
 from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now, seen_by
-from lone_pike.web.views.places.shop import shop_view
+from lone_pike.web.views.places.shop import backups_view, shop_view
+from lone_pike.workshop.backups import back_up, backups_there
 from lone_pike.workshop.settings import settle, shop_of, undo_settings
 
 router = APIRouter(prefix="/shop")
@@ -44,6 +47,16 @@ def undo(request: Request, data: Data, form: Fields) -> Response:
     return _answered(request, data)
 
 
+@router.post("/backup")
+def backup(request: Request, data: Data, shop: InShop) -> Response:
+    """Makes a backup at once."""
+    try:
+        back_up(data, datetime.now(UTC))
+    except InvalidInput as error:
+        return _shown(request, data, shop, faults=error.faults)
+    return _answered(request, data)
+
+
 def _answered(request: Request, data: Database) -> Response:
     return _shown(request, data, shop_of(data)) if request.headers.get("HX-Request") else redirect("/shop")
 
@@ -57,5 +70,6 @@ def _shown(
     announcements: tuple[Message, ...] = (),
     status: int = 200,
 ) -> HTMLResponse:
-    view = shop_view(shop, shop_now(data), typed or {}, faults, announcements)
+    backups = backups_view(backups_there(data), shop, typed or {}, faults, datetime.now(UTC))
+    view = shop_view(shop, shop_now(data), backups, typed or {}, faults, announcements)
     return page(request, "shop.html", shop, {"view": view}, 422 if faults else status, block="shop")

@@ -1,6 +1,8 @@
 """Shop: words, lengths, house rule and limits, which every page and print follows."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 from lone_pike.core.bike.base import HouseRule
 from lone_pike.core.bike.faults import Fault
@@ -10,6 +12,7 @@ from lone_pike.core.bike.parts import EndLimits
 from lone_pike.core.messages import Message, Quantity, Term, Unit, deg
 from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.writing import format_value
+from lone_pike.store.backups import Backup
 from lone_pike.store.shop import ShopRow
 
 
@@ -35,6 +38,17 @@ class Rule:
 
 
 @dataclass(frozen=True)
+class BackupsView:
+    """The automatic backups: the newest few with their age in days, how many there are, the folder as it was typed, and
+    what is wrong with it."""
+
+    newest: tuple[tuple[Backup, int], ...]
+    total: int
+    folder: str
+    fault: Fault | None
+
+
+@dataclass(frozen=True)
 class ShopView:
     """The page."""
 
@@ -47,12 +61,26 @@ class ShopView:
     limits: tuple[Limit, ...]
     faults: tuple[Fault, ...]
     least_reserve: Quantity
+    backups: BackupsView
+
+
+MOST_BACKUPS_SHOWN = 4
+
+
+def backups_view(
+    backups: Sequence[Backup], shop: Shop, typed: Mapping[str, str], faults: Sequence[Fault], now: datetime
+) -> BackupsView:
+    """The backups as the page shows them."""
+    newest = tuple((one, one.age(now).days) for one in backups[:MOST_BACKUPS_SHOWN])
+    fault = next((fault for fault in faults if fault.field in ("backup_folder", "backup")), None)
+    return BackupsView(newest, len(backups), typed.get("backup_folder", shop.backup_folder or ""), fault)
 
 
 def shop_view(
     shop: Shop,
     row: ShopRow,
-    typed: dict[str, str],
+    backups: BackupsView,
+    typed: Mapping[str, str],
     faults: tuple[Fault, ...] = (),
     announcements: tuple[Message, ...] = (),
 ) -> ShopView:
@@ -67,12 +95,13 @@ def shop_view(
         own=tuple(_own(shop, spec, typed, by_field.get(name)) for name, spec in own.items()),
         rules=tuple(_rule(rule, shop.house_rule is rule) for rule in HouseRule),
         limits=tuple(one for one in LIMITS.values() if not one.shop_may_change),
-        faults=tuple(fault for fault in faults if fault.field not in own),
+        faults=tuple(fault for fault in faults if fault.field not in own and fault is not backups.fault),
         least_reserve=deg(limit("least_reserve")),
+        backups=backups,
     )
 
 
-def _own(shop: Shop, spec: FieldSpec, typed: dict[str, str], fault: Fault | None) -> OwnLimit:
+def _own(shop: Shop, spec: FieldSpec, typed: Mapping[str, str], fault: Fault | None) -> OwnLimit:
     text = typed.get(spec.path, format_value(spec, getattr(shop, spec.path), shop.unit))
     return OwnLimit(spec.path, Term("setting", spec.path), spec.unit, text, fault)
 
