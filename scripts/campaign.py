@@ -9,7 +9,8 @@ from collections.abc import Callable
 from campaign_bench import bench, pairs
 from campaign_growth import growth
 from campaign_input import bikes, images
-from campaign_service import disk_and_lock, kills, requests, slow_clients
+from campaign_kills import kills, kills_of_commands
+from campaign_service import disk_and_lock, requests, slow_clients
 from campaign_tried import SHORT, Tried
 from rich.console import Console
 from rich.table import Table
@@ -27,7 +28,8 @@ def main() -> None:
     parts: list[Callable[[], Tried]] = [
         lambda: bikes(seed, 60 if short else 8000),
         lambda: requests(seed, 300 if short else 10_000),
-        lambda: kills(seed, 2 if short else 30),
+        lambda: kills(seed, 2 if short else 100),
+        lambda: kills_of_commands(seed, 6 if short else 100),
         lambda: bench(seed, 250 if short else 20_000),
         lambda: pairs(seed, 1 if short else 200),
         disk_and_lock,

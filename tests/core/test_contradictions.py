@@ -60,6 +60,11 @@ REFUSED = {
         "idlers",
         "figure of eight",
     ),
+    "longer than any chain": (
+        wide_document(chainstay_mm=2500, idlers=[RETURN | {"at_mm": [1200, -2000], "chain": "under"}]),
+        "idlers",
+        "a chain of up to 600 links",
+    ),
     "idler behind the axle": (
         long(DRIVE, RETURN | {"at_mm": [-1700, -300], "chain": "under"}),
         "idlers.1.at_mm",

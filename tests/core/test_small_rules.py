@@ -1,5 +1,6 @@
 """Rules that stand on their own: spacings, counting, faults, how far a cage serves."""
 
+import json
 from itertools import pairwise
 
 import pytest
@@ -54,6 +55,30 @@ def test_no_bytes_break_the_reader(data: bytes) -> None:
     with pytest.raises(InvalidInput) as caught:
         read_bike(data)
     assert all(fault.field and fault_line(fault, UNITS) for fault in caught.value.faults)
+
+
+MONSTERS = {
+    "a number of 5 000 digits": ("9" * 5000, "numbers of up to 40 digits"),
+    "one of 5 000 digits with a sign": ("-" + "9" * 5000, "numbers of up to 40 digits"),
+    "a list in lists, 400 deep": ("[" * 400 + "]" * 400, "lists within lists without end"),
+    "an object in objects, 400 deep": ('{"a":' * 400 + "1" + "}" * 400, "lists within lists without end"),
+    "lists without end": ("[" * 100_000, "lists within lists without end"),
+    "half of a character": (r'"\ud800"', "half of a character"),
+    "a key twice": ('{"a": 1, "a": 2}', "each key once"),
+    "no number at all": ("NaN", "chainstay_mm"),
+    "a number beyond all": ("1e999", "chainstay_mm"),
+}
+
+
+@pytest.mark.parametrize("name", MONSTERS)
+@pytest.mark.parametrize("field", ["chainstay_mm", "name"])
+def test_a_monstrous_file_is_a_fault_and_no_more(name: str, field: str) -> None:
+    text, says = MONSTERS[name]
+    with pytest.raises(InvalidInput) as caught:
+        read_bike(f'{{"lone_pike": 1, "{field}": {text}}}')
+    lines = [fault_line(fault, UNITS) for fault in caught.value.faults]
+    assert any(says.replace("chainstay_mm", field) in line for line in lines), lines
+    json.dumps(lines, ensure_ascii=False).encode()
 
 
 def test_every_field_of_the_schema_says_how_it_is_measured_and_what_is_allowed() -> None:

@@ -1,16 +1,13 @@
 """The ledger of chain: every link that came in is somewhere, whatever jobs, bookings and slips do with it."""
 
-import json
-import sqlite3
 from collections.abc import Iterator
-from dataclasses import replace
 
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import LengthUnit
 from lone_pike.core.refusals import ChainShort, CodeTwice, Conflict, NotThere, PieceTaken
-from lone_pike.formats.records.chain_rows import bin_ids_in, piece_row, rows_in, with_pieces
+from lone_pike.formats.records.chain_rows import bin_ids_in, piece_row, rows_in
 from lone_pike.formats.typed.bin_form import read_label
 from lone_pike.store.audit import audit
 from lone_pike.store.bin import joiners_there, piece_by_id, pieces_for, pieces_in_bin
@@ -269,42 +266,3 @@ def test_only_what_was_taken_by_hand_is_put_back(database: Database) -> None:
     book(database, job_without_box(database, (first, piece_of(database, "B"))))
     with pytest.raises(NotThere):
         bin.put_back(database, first, NOW)
-
-
-@pytest.mark.parametrize(
-    "statement",
-    [
-        "INSERT INTO piece_move (piece_id, move, moved_at) VALUES (:piece, 'laid_in', '')",
-        "INSERT INTO piece_move (piece_id, move, bike_id, moved_at) VALUES (:piece, 'fitted', 1, '')",
-        "INSERT INTO piece_move (piece_id, move, moved_at) VALUES (:piece, 'reserved', '')",
-        "INSERT INTO piece_move (piece_id, move, moved_at) VALUES (:piece, 'melted', '')",
-        "UPDATE piece SET links = 58, last_end = 'outer' WHERE id = :piece",
-        "UPDATE piece_move SET moved_at = ''",
-        "DELETE FROM piece_move",
-        "DELETE FROM piece WHERE id = :piece",
-        "INSERT INTO piece (parent_id, start, links, first_end, last_end, speeds, origin, made_at)"
-        " VALUES (:piece, 50, 9, 'inner', 'inner', 9, '', '')",
-        "INSERT INTO piece (parent_id, start, links, first_end, last_end, speeds, origin, made_at)"
-        " VALUES (:piece, 1, 9, 'inner', 'inner', 9, '', '')",
-    ],
-)
-def test_the_schema_keeps_the_ledger(database: Database, statement: str) -> None:
-    """In turn: from where it is not, from the bin onto a bike, owned by nobody, no such move; rows that never change;
-    a part longer than its piece, and one that begins with the wrong link."""
-    with pytest.raises(sqlite3.IntegrityError), database.atomic() as connection:
-        connection.execute(statement, {"piece": piece_of(database, "CUT-0057")})
-
-
-def test_an_audit_names_what_does_not_add_up(database: Database) -> None:
-    """A document that names a piece which no one reserved, and a chain on a bike that was never booked."""
-    job, piece = job_of(database, 4), piece_of(database, "CUT-0021")
-    wrong = replace(job.state, document=with_pieces(job.document, [piece_row(21, "inner", 0.0, piece)]))
-    connection = database.connection
-    connection.execute("BEGIN")
-    connection.execute("UPDATE revision SET content = ? WHERE id = ?", (json.dumps(wrong.content), job.revision_id))
-    connection.execute("UPDATE piece SET bike_id = 2 WHERE bike_id = 1")
-    found = {trouble.code: trouble.names for trouble in audit(database).troubles}
-    connection.execute("ROLLBACK")
-    assert found["named_and_not_reserved"] == (str(piece),)
-    assert set(found["bikes_with_another_loop"]) == {"Otter", "Heron"}
-    assert len(found["pieces_not_where_they_went"]) == 1

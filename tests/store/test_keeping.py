@@ -3,16 +3,23 @@
 import os
 import signal
 import sqlite3
+import subprocess
 import tempfile
 import threading
 import urllib.request
+from contextlib import closing
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
 
+from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.demo.workshop import fill
 from lone_pike.store.bikes import add_bike, bikes_like
-from lone_pike.store.database import Database
+from lone_pike.store.database import Database, copy_whole
+from lone_pike.web.serving import backup_lines
+from lone_pike.workshop.backups import back_up_daily, backups_there
+from lone_pike.workshop.settings import settle
 from tests.served import served
 from tests.test_cli import COMMAND, run
 
@@ -48,6 +55,85 @@ def test_what_was_backed_up_comes_back_and_what_stood_there_is_kept(workshop: Pa
     kept = Path(done.stdout.decode().splitlines()[1].split(":")[0])
     assert names_in(workshop) == before
     assert "Changed" in names_in(kept)
+
+
+@pytest.mark.parametrize("kind", ["empty file", "empty database", "foreign database", "cut short"])
+def test_a_backup_that_holds_no_workshop_never_takes_its_place(workshop: Path, tmp_path: Path, kind: str) -> None:
+    was, backup = workshop.read_bytes(), tmp_path / "backup.sqlite3"
+    if kind == "cut short":
+        backup.write_bytes(was[: len(was) // 2])
+    elif kind == "empty file":
+        backup.touch()
+    else:
+        with sqlite3.connect(backup) as connection:
+            connection.execute("CREATE TABLE gulls (id INTEGER)" if kind == "foreign database" else "VACUUM")
+        connection.close()
+    done = run("restore", str(backup), "--data", str(workshop))
+    assert done.returncode == 2 and len(done.stderr.splitlines()) == 1
+    assert workshop.read_bytes() == was and not list(tmp_path.glob("*before-restore*"))
+
+
+def test_a_workshop_that_is_served_is_not_restored_over(workshop: Path, tmp_path: Path) -> None:
+    copy = tmp_path / "copy.sqlite3"
+    assert run("backup", str(copy), "--data", str(workshop)).returncode == 0
+    with served([*COMMAND, "serve", "--data", str(workshop)], tmp_path) as (_, address):
+        urllib.request.urlopen(address, timeout=10).close()
+        done = run("restore", str(copy), "--data", str(workshop))
+        assert done.returncode == 2 and b"stop the server first" in done.stderr
+        form = urllib.request.Request(f"{address}jobs", data=b"name=Eider", method="POST")
+        urllib.request.urlopen(form, timeout=10).close()
+    assert "Eider" in names_in(workshop)
+
+
+def test_a_backup_onto_a_full_disk_leaves_one_line_and_no_half_file(workshop: Path) -> None:
+    copy = workshop.with_name("copy.sqlite3")
+    most = workshop.stat().st_size // 2
+    small_disk = ["bash", "-c", f"ulimit -f {most // 1024}; trap '' XFSZ; exec \"$@\"", "bash"]
+    command = [*small_disk, *COMMAND, "backup", str(copy), "--data", str(workshop)]
+    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    assert done.returncode == 2 and len(done.stderr.splitlines()) == 1, done.stderr
+    assert [path.name for path in workshop.parent.iterdir()] == [workshop.name]
+
+
+def test_a_backup_that_is_killed_never_has_a_good_name(workshop: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    class Killed(BaseException):
+        pass
+
+    def kill(*_: object, **__: object) -> None:
+        raise Killed
+
+    monkeypatch.setattr("lone_pike.store.database.check_ours", kill)
+    with pytest.raises(Killed), closing(sqlite3.connect(workshop)) as connection:
+        copy_whole(connection, workshop.with_name("copy.sqlite3"))
+    assert not workshop.with_name("copy.sqlite3").exists()
+
+
+def test_a_workshop_backs_itself_up_once_a_day_where_its_shop_says(workshop: Path, tmp_path: Path) -> None:
+    folder, morning = tmp_path / "elsewhere", datetime(2026, 5, 1, 8, tzinfo=UTC)
+    folder.mkdir()
+    with closing(Database(workshop)) as database:
+        for wrong in ("elsewhere", str(tmp_path / "nowhere")):
+            with pytest.raises(InvalidInput):
+                settle(database, None, {"backup_folder": wrong}, "")
+        settle(database, None, {"backup_folder": str(folder)}, "")
+        for hours in (0, 5, 23, 25, 30):
+            back_up_daily(database, morning + timedelta(hours=hours))
+        there = backups_there(database)
+    assert [one.age(morning + timedelta(hours=30)) // timedelta(hours=1) for one in there] == [5, 30]
+    assert names_in(there[-1].path) == names_in(workshop)
+    (folder / f"{workshop.name}.auto-19990101T000000Z.part").touch()
+    assert len(list(folder.iterdir())) == 3
+    with closing(Database(workshop)) as database:
+        assert backups_there(database) == there, "what is not whole is no backup"
+
+
+def test_a_server_says_so_when_its_newest_backup_is_old(workshop: Path) -> None:
+    now = datetime(2026, 5, 20, 8, tzinfo=UTC)
+    with closing(Database(workshop)) as database:
+        assert not backup_lines(database, now - timedelta(days=9))
+        workshop.with_name(f"{workshop.name}.auto-20260520T080000Z.part").mkdir()  # what stands in the copy's way
+        lines = backup_lines(database, now)
+    assert lines[0].startswith("backup: ") and lines[1:] == ["The newest backup is 9 days old."]
 
 
 def test_a_damaged_or_foreign_backup_is_refused_and_the_data_file_untouched(workshop: Path, tmp_path: Path) -> None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from lone_pike.store.database import Database
-from lone_pike.store.paging import Listed, like, listed
+from lone_pike.store.paging import LONGEST_SEARCH, Listed, listed, within_pages
 
 Document = dict[str, Any]
 
@@ -32,17 +32,24 @@ BIKES = f"""
     SELECT bike.id, bike.name, bike.owner_word, bike.story, bike.document, job.id AS open_job_id, bike.put_away_at
     FROM bike LEFT JOIN job ON job.bike_id = bike.id AND {IS_OPEN}
 """
-LONGEST_NAME = 200
+LONGEST_NAME, LONGEST_COUNT = 200, 3
 LONGEST_WORD, LONGEST_STORY = 80, 500
-IN_WORDS = """
-    bike.name LIKE ?1 ESCAPE '\\' OR bike.owner_word LIKE ?1 ESCAPE '\\' OR bike.story LIKE ?1 ESCAPE '\\'
-    OR bike.id IN (SELECT booking.bike_id FROM booking WHERE CAST(booking.links AS TEXT) = ?2)
-    OR bike.id IN (SELECT told.bike_id FROM job AS told WHERE told.complaint LIKE ?1 ESCAPE '\\')
-"""
-"""Where a bike is found: its name, its owner's word, its story, a complaint, or a count that was fitted."""
+FOUND = " UNION ".join(
+    f"SELECT * FROM ({one} ORDER BY 1 DESC LIMIT :most_found)"
+    for one in (
+        "SELECT rowid FROM bike_letters WHERE :letters IS NOT NULL AND bike_letters MATCH :letters",
+        "SELECT rowid FROM bike_beginnings WHERE :beginning IS NOT NULL AND bike_beginnings MATCH :beginning",
+        "SELECT bike_id FROM booking WHERE links = :links",
+        "SELECT id FROM bike WHERE take_up IN (SELECT value FROM json_each(:kinds))",
+    )
+)
+"""Where a bike is found: its name, its owner's word, its story, a complaint, a count that was fitted, its take-up.
 
-OF_KIND = " OR json_extract(bike.document, '$.take_up.type') IN (SELECT value FROM json_each(:kinds))"
-"""Or by what closes its length."""
+Of each, no more than the pages up to the wanted one can show: a word that is everywhere costs no more than a rare one.
+"""
+
+FEWEST_LETTERS = 3
+"""Any letters within a word are found from so many on; fewer only where a word begins with them."""
 
 
 def bikes_like(database: Database, text: str, page: int, size: int, kinds: Sequence[str] = ()) -> Listed[BikeRow]:
@@ -50,14 +57,19 @@ def bikes_like(database: Database, text: str, page: int, size: int, kinds: Seque
 
     Parameters: kinds, take-ups that the text names; bikes of these are found too.
     """
-    order = "ORDER BY bike.id DESC"
-    if not text.strip():
+    order, wanted = "ORDER BY bike.id DESC", text.strip()[:LONGEST_SEARCH]
+    if not wanted:
         return listed(database, f"{BIKES} WHERE bike.put_away_at IS NULL {order}", {}, page, size, _bike)
-    asked = IN_WORDS.replace("?1", ":like").replace("?2", ":exact")
-    values = {"like": like(text), "exact": text.strip()}
-    if kinds:
-        asked, values["kinds"] = asked + OF_KIND, json.dumps(list(kinds))
-    return listed(database, f"{BIKES} WHERE {asked} {order}", values, page, size, _bike)
+    quoted = '"{}"'.format(wanted.replace("\0", "").replace('"', '""'))
+    is_count = wanted.isascii() and wanted.isdecimal() and len(wanted) <= LONGEST_COUNT
+    values = {
+        "letters": quoted if len(wanted) >= FEWEST_LETTERS else None,
+        "beginning": f"{quoted} *" if len(wanted) < FEWEST_LETTERS else None,
+        "links": int(wanted) if is_count else None,
+        "kinds": json.dumps(list(kinds)),
+        "most_found": within_pages(page) * size + 1,
+    }
+    return listed(database, f"{BIKES} WHERE bike.id IN ({FOUND}) {order}", values, page, size, _bike)
 
 
 def put_away(connection: sqlite3.Connection, bike_id: int, now: str | None) -> None:

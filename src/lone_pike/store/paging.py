@@ -27,20 +27,13 @@ def listed(
     database: Database, sql: str, values: Mapping[str, object], page: int, size: int, read: Callable[..., Row]
 ) -> Listed[Row]:
     """A page of what a query asks for, each row read. Parameters: sql without a limit; page from 1; size, rows."""
-    page = min(max(page, 1), MOST_PAGES)
+    page = within_pages(page)
     rows = database.connection.execute(
         f"{sql} LIMIT :most OFFSET :first", {**values, "most": size + 1, "first": (page - 1) * size}
     ).fetchall()
     return Listed(tuple(read(row) for row in rows[:size]), page, len(rows) > size)
 
 
-def like(text: str) -> str:
-    """A pattern of the database that fits every text with this one in it.
-
-    >>> like("50 %_")
-    '%50 \\\\%\\\\_%'
-    """
-    cleaned = text.strip()[:LONGEST_SEARCH]
-    for special in "\\%_":
-        cleaned = cleaned.replace(special, f"\\{special}")
-    return f"%{cleaned}%"
+def within_pages(page: int) -> int:
+    """The number of a page as it can be shown."""
+    return min(max(page, 1), MOST_PAGES)

@@ -86,7 +86,7 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
     async def refused(request: Request, error: Refusal) -> HTMLResponse:
         """What was sent stands on the page: it can be sent again once what is in the way is gone."""
         status = next(status for kind, status in STATUSES.items() if isinstance(error, kind))
-        return _error(request, status, error.message, _sent_again(request))
+        return _error(request, status, error.message, await _sent_again(request))
 
     @app.exception_handler(TooLarge)
     def too_large(request: Request, _: TooLarge) -> HTMLResponse:
@@ -94,7 +94,7 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
 
     @app.exception_handler(Busy)
     async def busy(request: Request, _: Busy) -> HTMLResponse:
-        answer = _error(request, 503, Message("busy_now"), _sent_again(request))
+        answer = _error(request, 503, Message("busy_now"), await _sent_again(request))
         answer.headers["Retry-After"] = "5"
         return answer
 
@@ -106,10 +106,10 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
         """
         if isinstance(error, sqlite3.IntegrityError | sqlite3.ProgrammingError):
             log.error("%s %s broke", request.method, request.url.path, exc_info=error)
-            return _error(request, 500, Message("our_mistake"), _sent_again(request))
+            return _error(request, 500, Message("our_mistake"), await _sent_again(request))
         log.error("%s %s: %s", request.method, request.url.path, error)
         cause = Message(next(code for sign, code in CAUSES.items() if sign in str(error)))
-        return _error(request, 503, cause, _sent_again(request))
+        return _error(request, 503, cause, await _sent_again(request))
 
     return app
 
@@ -139,11 +139,11 @@ async def _backed_up(database: Database) -> None:
             log.error("no backup could be made: %s", error)
 
 
-def _sent_again(request: Request) -> Mapping[str, object] | None:
+async def _sent_again(request: Request) -> Mapping[str, object] | None:
     """What a form sent and where to, so that nothing typed is lost; None where nothing was sent."""
     if request.method != "POST":
         return None
-    return {"action": str(request.url.path), "fields": sent_again(request)}
+    return {"action": str(request.url.path), "fields": await sent_again(request)}
 
 
 def _error(request: Request, status: int, message: Message, again: Mapping[str, object] | None = None) -> HTMLResponse:

@@ -1,6 +1,7 @@
 """What routes take from a request: the data file, the typed form, what it saw, the time."""
 
 from collections.abc import AsyncIterator
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from time import monotonic
@@ -9,7 +10,8 @@ from typing import Annotated
 from fastapi import Depends
 from pydantic import AfterValidator
 from starlette.datastructures import FormData, UploadFile
-from starlette.requests import Request
+from starlette.exceptions import HTTPException
+from starlette.requests import ClientDisconnect, Request
 
 from lone_pike.core.bike.fields import Kind
 from lone_pike.core.messages import LengthUnit
@@ -82,9 +84,17 @@ async def _sent(request: Request, form: FormData) -> Sent:
     return Sent(fields, file)
 
 
-def sent_again(request: Request) -> tuple[tuple[str, str], ...]:
-    """What the form of a request sent, field by field, for a page that offers to send it again."""
-    sent: TypedForm = getattr(request.state, "sent", {})
+async def sent_again(request: Request) -> tuple[tuple[str, str], ...]:
+    """What the form of a request sent, field by field, for a page that offers to send it again.
+
+    The form may not have been read yet: a data file that cannot be opened is found out before.
+    """
+    if not hasattr(request.state, "sent"):
+        request.state.sent = {}
+        with suppress(HTTPException, ClientDisconnect):
+            async with request.form(max_part_size=256 * 1024) as form:
+                request.state.sent = {name: value for name, value in form.items() if isinstance(value, str)}
+    sent: TypedForm = request.state.sent
     return tuple(sent.items())
 
 

@@ -193,6 +193,8 @@ ALLOWED = {
     "digits_at_most": "numbers of up to {most} digits",
     "half_a_character": "half of a character",
     "a_photo_with_something_on_it": "a photo with something on it; this one is all one colour",
+    "asks_for": "a bike that asks for {count}",
+    "chain_up_to": "a chain of up to {most}",
     "a_file_not_served": "a data file that no server has open; stop the server first",
     "a_place_to_write": "a place where a whole copy can be written ({problem})",
     "a_folder": "a folder that is there and can be written to",

@@ -4,7 +4,8 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.bike.faults import InvalidInput, invalid
+from lone_pike.core.bike.limits import MOST_LINKS
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.chain.cutting import Cut, plan_cut
 from lone_pike.core.chain.pieces import KeptRun
@@ -173,6 +174,13 @@ class Answer:
         return (*self.reasons, self.valid)
 
 
+def _check_length(bike: Bike, count: int) -> None:
+    """Refuses a bike whose chain would be longer than any that is cut, boxed or booked. Raises: InvalidInput."""
+    if count > MOST_LINKS:
+        field = "idlers" if bike.idlers else "chainstay_mm"
+        raise invalid(field, Message("asks_for", count=links(count)), Message("chain_up_to", most=links(MOST_LINKS)))
+
+
 @lru_cache(maxsize=CACHE_SIZE)
 def answer(bike: Bike) -> Answer:
     """The complete answer to a bike.
@@ -189,6 +197,7 @@ def answer(bike: Bike) -> Answer:
     sizing = size_bike(bike)
     votes = votes_of(sizing)
     count, decided_by = _decided(sizing, votes)
+    _check_length(bike, max(count, sizing.recommended_links))
     gears = sizing.take_up.gears(count)
     cut = plan_cut(bike, count)
     capacity = sizing.take_up.capacity()

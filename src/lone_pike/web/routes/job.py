@@ -118,7 +118,7 @@ def book_job(request: Request, job_request: ForJob, form: Fields) -> Response:
             pressure_after=form.get("observed.pressure_after"),
         )
     except Stale as stale:
-        return _asked(request, job_request, "book", stale)
+        return _asked(request, job_request, "book", stale, form)
     return redirect(f"/bikes/{bike_id}")
 
 
@@ -163,16 +163,24 @@ def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
     return replace(kept, document=mine.document, messages=edit.messages, typed=texts)
 
 
-def _asked(request: Request, job_request: JobRequest, stage: str, stale: Stale) -> Response:
-    """The page anew, with what changed meanwhile; the next press is made from what it shows."""
+def _asked(
+    request: Request, job_request: JobRequest, stage: str, stale: Stale, typed: TypedForm | None = None
+) -> Response:
+    """The page anew, with what changed meanwhile and what was typed; the next press is made from what it shows."""
     if stage in ASIDE:
         return redirect(work_of(job_request).at(stage))
-    return _shown(request, work_of(job_request.at_newest()), stage, (stale.message,), 409)
+    return _shown(request, work_of(job_request.at_newest()), stage, (stale.message,), 409, typed)
 
 
 def _shown(
-    request: Request, work: Work, stage: str, announcements: tuple[Message, ...] = (), status: int = 200
+    request: Request,
+    work: Work,
+    stage: str,
+    announcements: tuple[Message, ...] = (),
+    status: int = 200,
+    typed: TypedForm | None = None,
 ) -> HTMLResponse:
-    asked = StageRequest(request.app.state.database, stage, announcements, deferred=is_partial(request))
+    deferred = is_partial(request)
+    asked = StageRequest(request.app.state.database, stage, announcements, deferred=deferred, typed=typed or {})
     view = view_or_trouble(work, lambda shown: stage_view(shown, asked))
     return page(request, "job.html", work.shop, {"view": view}, status, block="job")

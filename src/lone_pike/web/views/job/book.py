@@ -36,6 +36,7 @@ class BookView:
     warning: Message | None
     joiner_warning: Message | None
     shock: Shock | None
+    note: str
     proving: tuple[Tick, ...]
     keep_url: str
     book_url: str
@@ -56,7 +57,8 @@ def stage_view(work: Work, asked: StageRequest) -> BookView:
         largest=next(iter(sized.gears)),
         warning=unsafe_message(sized),
         joiner_warning=joiner_warning(work),
-        shock=Shock(before, observed.pressure_after) if before else None,
+        shock=Shock(before, asked.typed.get("observed.pressure_after", observed.pressure_after)) if before else None,
+        note=asked.typed.get("note", ""),
         proving=_proving(work),
         keep_url=work.at("measure"),
         book_url=work.at("book"),

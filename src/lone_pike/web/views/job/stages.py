@@ -1,7 +1,7 @@
 """One view for each stage: found by the stage's name, so that a stage is declared in one place alone."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from functools import cache
 from importlib import import_module
 
@@ -17,12 +17,13 @@ __all__ = ["STAGES", "StageRequest", "UnsizedView", "stage_view"]
 @dataclass(frozen=True)
 class StageRequest:
     """What a stage is shown with: the data file, the stage, what has to be said at once, and whether what takes long
-    follows in an answer of its own."""
+    follows in an answer of its own; typed, what a form sent that was not taken, so that it stands there still."""
 
     data: Database
     stage: str
     announcements: tuple[Message, ...] = ()
     deferred: bool = False
+    typed: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
