@@ -11,6 +11,7 @@ from campaign_growth import growth
 from campaign_input import bikes, images
 from campaign_kills import kills, kills_of_commands
 from campaign_service import disk_and_lock, requests, slow_clients
+from campaign_soak import soak
 from campaign_tried import SHORT, Tried
 from rich.console import Console
 from rich.table import Table
@@ -32,6 +33,7 @@ def main() -> None:
         lambda: kills_of_commands(seed, 6 if short else 100),
         lambda: bench(seed, 250 if short else 20_000),
         lambda: pairs(seed, 1 if short else 200),
+        lambda: soak(seed, 200 if short else 20_000),
         disk_and_lock,
         images,
         slow_clients,

@@ -99,7 +99,7 @@ class serving_process:
 
     def __enter__(self) -> tuple[multiprocessing.Process, int]:
         port = free_port()
-        self.process = multiprocessing.Process(target=_serve, args=(self.data, port, self.most_bytes), daemon=True)
+        self.process = multiprocessing.Process(target=_serve, args=(self.data, port, self.most_bytes))
         self.process.start()
         until = time.monotonic() + 20
         while time.monotonic() < until:

@@ -15,7 +15,7 @@ PLACE, TENTH, WHOLE = (-2500, 2500), 0.1, 1
 BOUNDS = {
     "rings": (16, 70),
     "cogs": (9, 60),
-    "chainstay_mm": (250, 2500),
+    "chainstay_mm": (150, 2500),
     "axle_height_mm": PLACE,
     "axle_mm": PLACE,
     "take_up.cage_mm": (35, 150),

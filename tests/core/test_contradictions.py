@@ -52,13 +52,13 @@ REFUSED = {
     "sheet beyond reach": (wide_document(sheet_links=300), "sheet_links", "No chain of that count"),
     "idler in the ring": (long(DRIVE | {"at_mm": [-80, 82]}, RETURN), "idlers.0.at_mm", "centre of the ring"),
     "idler in the cog": (long(DRIVE, RETURN | {"at_mm": [-1360, -100]}), "idlers.1.at_mm", "centre of the cog"),
-    "idlers on each other": (long(DRIVE, RETURN | {"at_mm": [-710, -60]}), "idlers.1.at_mm", "centre of the idler"),
+    "idlers on each other": (long(DRIVE, DRIVE | {"at_mm": [-710, -60]}), "idlers.1.at_mm", "centre of the idler"),
     "idler in the pulley": (long(DRIVE, RETURN | {"at_mm": [-1340, -250]}), "idlers.1.at_mm", "pulley"),
     "idlers out of order": (long(DRIVE, DRIVE | {"at_mm": [-400, 0]}), "idlers.1.at_mm", "from the front to the back"),
-    "crossed runs": (
+    "runs that cross twice": (
         long(DRIVE | {"at_mm": [-700, -200]}, RETURN | {"at_mm": [-720, 40]}),
         "idlers",
-        "figure of eight",
+        "cross and cross back",
     ),
     "longer than any chain": (
         wide_document(chainstay_mm=2500, idlers=[RETURN | {"at_mm": [1200, -2000], "chain": "under"}]),

@@ -7,7 +7,7 @@ import asyncio
 from collections.abc import AsyncIterator, Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from multiprocessing import active_children, get_context
 from threading import Lock
 from typing import ParamSpec, TypeVar
@@ -17,6 +17,9 @@ from starlette.requests import Request
 
 MOST_WAITING, LONGEST_SECONDS = 16, 30.0
 """Requests that may wait for one kind of dear work, and how long a piece of it may take."""
+
+SECONDS_BETWEEN_LOOKS = 0.5
+"""How soon those that wait notice that the workshop stops."""
 
 KINDS = {"paper": 1, "photo": 1, "sure": 2}
 """Each kind of dear work, and how much of it is done at once."""
@@ -33,22 +36,29 @@ class Queue:
     """A queue with a bound, for one kind of dear work."""
 
     def __init__(self, at_once: int) -> None:
-        self.free, self.waiting = asyncio.Semaphore(at_once), 0
+        self.free, self.waiting, self.stopping = asyncio.Semaphore(at_once), 0, False
 
     @asynccontextmanager
     async def slot(self) -> AsyncIterator[None]:
-        """Waits for its turn. Raises: Busy where too many wait already."""
+        """Waits for its turn. Raises: Busy where too many wait already, or the workshop stops meanwhile."""
         if self.waiting >= MOST_WAITING:
             raise Busy
         self.waiting += 1
         try:
-            await self.free.acquire()
+            await self._turn()
         finally:
             self.waiting -= 1
         try:
             yield
         finally:
             self.free.release()
+
+    async def _turn(self) -> None:
+        while not self.stopping:
+            with suppress(TimeoutError):
+                await asyncio.wait_for(self.free.acquire(), SECONDS_BETWEEN_LOOKS)
+                return
+        raise Busy
 
 
 class Apart:
@@ -87,6 +97,11 @@ class DearWork:
     def __init__(self) -> None:
         self.queues = {kind: Queue(at_once) for kind, at_once in KINDS.items()}
         self.papers, self.photos = Apart(fresh=False), Apart(fresh=True)
+
+    def stop(self) -> None:
+        """Nothing more is begun: the workshop is told to stop."""
+        for queue in self.queues.values():
+            queue.stopping = True
 
     def end(self) -> None:
         """Ends what is under way: the workshop stops."""

@@ -41,6 +41,7 @@ LONGEST_LENGTH = 15
 LONGEST_PORT, MOST_PORT = 5, 65535
 
 BROKE = "Something broke here, and nothing of yours was changed. Go back, and undo the last change if it stays."
+STOPPED = "The workshop is being stopped, and this took too long. Nothing was changed; ask again when it is back."
 log = logging.getLogger("lone_pike")
 
 
@@ -86,6 +87,9 @@ class RequestGuard:
                 await self.app(asked, _counted(receive, largest), send_with_policy)
         except ClientDisconnect:
             log.warning("%s %s: the client went away", scope["method"], scope["path"])
+        except asyncio.CancelledError:
+            if not started:
+                await refuse(503, STOPPED)
         except TooSlow:
             await refuse(408, "This took too long to come in. Nothing was changed; send it again.")
         except Exception:

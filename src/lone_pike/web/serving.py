@@ -9,6 +9,7 @@ import tempfile
 from collections import Counter
 from datetime import UTC, datetime
 from pathlib import Path
+from types import FrameType
 
 import uvicorn
 from uvicorn.protocols.http.h11_impl import H11Protocol
@@ -19,6 +20,7 @@ from lone_pike.demo.workshop import fill
 from lone_pike.store.backups import OLD
 from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
+from lone_pike.web.dear import DearWork
 from lone_pike.web.guard import LOOPBACK
 from lone_pike.wording.render import fault_line
 from lone_pike.wording.units import DisplayUnits
@@ -81,7 +83,7 @@ def _run(database: Database, host: str, port: int, *, backs_up: bool = False) ->
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     app = create_app(database, LOOPBACK | {f"[{host}]" if ":" in host else host})
     app.state.backs_up = backs_up
-    uvicorn.run(
+    config = uvicorn.Config(
         app,
         host=host,
         port=port,
@@ -91,6 +93,20 @@ def _run(database: Database, host: str, port: int, *, backs_up: bool = False) ->
         limit_concurrency=MOST_CONNECTIONS + BEYOND,
         timeout_graceful_shutdown=STOP_SECONDS,
     )
+    WorkshopServer(config, app.state.dear).run()
+
+
+class WorkshopServer(uvicorn.Server):
+    """A server that, told to stop, turns dear work away that has not begun."""
+
+    def __init__(self, config: uvicorn.Config, dear: DearWork) -> None:
+        super().__init__(config)
+        self.dear = dear
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        """A signal to stop has come."""
+        self.dear.stop()
+        super().handle_exit(sig, frame)
 
 
 class PatientProtocol(H11Protocol):

@@ -45,7 +45,7 @@ LIMITS: dict[str, Limit] = {
     "clip_link_cogs": Limit(1, "cogs", "A spring clip is for a single cog: it would catch on another beside it."),
     "sheet_most_added": Limit(12, "links", "A maker's sheet that says this or less adds to the bare wrap."),
     "sheet_least_total": Limit(60, "links", "A maker's sheet that says this or more gives the total."),
-    "nearest_axle": Limit(250, "mm", "No crank and rear axle that a derailleur serves stand nearer."),
+    "nearest_axle": Limit(150, "mm", "No crank and rear axle that a derailleur serves stand nearer."),
     "steepest_stay": Limit(45, "deg", "No chainstay stands steeper: the axle is behind the crank, not above it."),
     "same_chainstay": Limit(2, "mm", "A chainstay measured twice agrees within this."),
     "steepest_growth": Limit(2, "mm/mm", "No swing arm takes its axle away from the crank faster than it rises."),

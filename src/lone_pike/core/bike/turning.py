@@ -99,7 +99,7 @@ class Derailleur(Caged):
     """A derailleur's cage: measured, or of a class."""
 
     ring_count: ClassVar[tuple[int, int]] = (1, 3)
-    cog_count: ClassVar[tuple[int, int]] = (5, 13)
+    cog_count: ClassVar[tuple[int, int]] = (1, 13)
     serves_range: ClassVar[bool] = True
 
     type: Literal["derailleur"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
@@ -162,10 +162,10 @@ class Derailleur(Caged):
 
 
 class Arm(Caged):
-    """A sprung arm with two pulleys behind a single cog, or a hub's gears."""
+    """A sprung arm with two pulleys behind one cog or a few, as on hub gears."""
 
     ring_count: ClassVar[tuple[int, int]] = (1, 1)
-    cog_count: ClassVar[tuple[int, int]] = (1, 1)
+    cog_count: ClassVar[tuple[int, int]] = (1, 13)
 
     type: Literal["arm"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
     pivot_mm: tuple[PositionMm, PositionMm] = measured(

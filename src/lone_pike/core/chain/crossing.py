@@ -1,8 +1,8 @@
 """The straight runs of a loop against each other: where two cross, and where two pass too near."""
 
-from collections.abc import Iterator
+from collections.abc import Sequence
 from dataclasses import dataclass
-from math import cos, hypot, isfinite, sin
+from math import cos, dist, hypot, isfinite, sin
 
 from lone_pike.core.chain.path import Path
 from lone_pike.core.chain.stops import StopId
@@ -54,23 +54,64 @@ def reaches_of(path: Path) -> list[Reach]:
     return reaches
 
 
-def meetings(path: Path, apart: StopId, back: StopId) -> Iterator[Meeting]:
-    """Every run of the drive run with every one of the rest, where they are nearest.
+@dataclass(frozen=True)
+class BothRuns:
+    """The straight parts of a loop, apart: those of the drive run, and those of the rest."""
 
-    Two that meet at a wheel are met there, and are reported only where they cross. Parameters: path, a loop of plain
-    numbers; apart, the stop where the drive run begins; back, where it ends. Source: model, section 1.
+    drive: tuple[Reach, ...]
+    rest: tuple[Reach, ...]
+
+    def meetings(self) -> tuple[Meeting, ...]:
+        """Every part of the drive run with every one of the rest, where they are nearest, in the chain's travel.
+
+        Two that meet at a wheel are met there, and are reported only where they cross. Source: model, section 1.
+        """
+        pairs = (meeting_of(one, other) for one in self.drive for other in self.rest)
+        return tuple(met for met in pairs if met)
+
+    def crossings(self) -> tuple[Meeting, ...]:
+        """Where the two runs cross, in the chain's travel along the drive run."""
+        crossed = [met for met in self.meetings() if not met.apart_mm]
+        return tuple(sorted(crossed, key=lambda met: (self.drive.index(met.first), dist(met.first.start, met.at_mm))))
+
+    def overlap_mm(self) -> float:
+        """How far the runs lie over each other between two crossings, mm; 0 where they never cross."""
+        crossed = self.crossings()
+        return max((self._deep_mm(*pair) for pair in zip(crossed[::2], crossed[1::2], strict=False)), default=0.0)
+
+    def _deep_mm(self, one: Meeting, other: Meeting) -> float:
+        between = [
+            _from_to(run, *sorted((run.index(at_one), run.index(at_other))))
+            for run, at_one, at_other in (
+                (self.drive, one.first, other.first),
+                (self.rest, one.second, other.second),
+            )
+        ]
+        (drive, drive_bends), (rest, rest_bends) = between
+        far = [min(away_mm(bend, part) for part in rest) for bend in drive_bends]
+        far += [min(away_mm(bend, part) for part in drive) for bend in rest_bends]
+        return max(far, default=0.0)
+
+
+def _from_to(run: Sequence[Reach], first: int, last: int) -> tuple[Sequence[Reach], list[Point]]:
+    """The parts of a run between two of its parts, and the points where it bends there."""
+    parts = run[first : last + 1]
+    return parts, [part.end for part in parts[:-1]] + [part.start for part in parts[1:]]
+
+
+def both_runs(path: Path, apart: StopId, back: StopId) -> BothRuns:
+    """The straight parts of a loop of plain numbers; none where circles overlap.
+
+    Parameters: apart, the stop where the drive run begins; back, where it ends.
     """
     runs = reaches_of(path)
     leaves = [run.leaves for run in runs]
     if apart not in leaves or back not in leaves:
-        return
+        return BothRuns((), ())
     first = leaves.index(apart)
     turned = runs[first:] + runs[:first]
     ends = [run.leaves for run in turned].index(back)
-    for one in turned[:ends]:
-        for other in turned[ends:]:
-            if met := meeting_of(one, other):
-                yield met
+    return BothRuns(tuple(turned[:ends]), tuple(turned[ends:]))
 
 
 def meeting_of(one: Reach, other: Reach) -> Meeting | None:

@@ -21,6 +21,7 @@ QUARTER_RAD = TURN_RAD / 4
 CLOCKWISE, COUNTER_CLOCKWISE = 1, -1
 
 
+HALF_ROUND_RAD = TURN_RAD / 2
 ROUND_ALL_RAD = 0.75 * TURN_RAD
 """A wrap of more than this comes of a chain that does not reach the stop from that side."""
 
@@ -173,7 +174,11 @@ def _run_touching(stops: Sequence[Stop], touched: Sequence[Touched]) -> list[Run
 def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched], i: int) -> Touched:
     """Whether an idler presses on the chain: touched and not left, or passed on the wrong side of its rim."""
     stop, (into, _), (out_of, _) = stops[i], runs[i - 1], runs[i]
-    pressed = within_turn(stop.wind * (into - out_of)) <= ROUND_ALL_RAD
+    wrap = within_turn(stop.wind * (into - out_of))
+    pressed = wrap <= ROUND_ALL_RAD
+    most_round = pressed & (wrap > HALF_ROUND_RAD)
+    if np.any(most_round):
+        pressed = pressed & ~(most_round & np.asarray(_clears_without(stops, runs, touched, i)))
     pressed = pressed | np.isnan(into - out_of)
     if touched[i] is True:
         return True if pressed.all() else np.asarray(pressed)
@@ -184,6 +189,22 @@ def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touch
     over_rim = stop.wind * (before.signed_radius_mm - left - stop.signed_radius_mm)
     pushes = (along > 0) & (along < span) & (over_rim < -EPSILON)
     return np.asarray(np.where(touched[i], pressed, pushes))
+
+
+def _clears_without(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched], i: int) -> Touched:
+    """Whether the chain, drawn straight past an idler, is on that idler's right side by itself.
+
+    An idler far off the chain is not pressed on, however little the chain would have to go round it.
+    """
+    before, _ = last_touched(stops[:i], [length for _, length in runs[:i]], touched[:i])
+    after = stops[-1]
+    for stop, touches in zip(stops[-2:i:-1], touched[:i:-1], strict=True):
+        after = stop if touches is True else _either(touches, stop, after)
+    heading, _ = tangent(before, after)
+    dx, dy = stops[i].x_mm - before.x_mm, stops[i].y_mm - before.y_mm
+    left = dy * np.cos(heading) - dx * np.sin(heading)
+    over_rim = stops[i].wind * (before.signed_radius_mm - left - stops[i].signed_radius_mm)
+    return np.asarray(over_rim >= -EPSILON)
 
 
 def last_touched(stops: Sequence[Stop], spans_mm: Sequence[Number], touched: Sequence[Touched]) -> tuple[Stop, Number]:

@@ -1,6 +1,6 @@
 """A boom that carries the ring: what each of its settings asks for, and which of them one count serves."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
 from math import ceil, floor
@@ -16,7 +16,7 @@ from lone_pike.core.bike.parts import Boom
 from lone_pike.core.bike.teeth import Array, tip_radius_mm
 from lone_pike.core.count.sizing import Sizing, Window
 from lone_pike.core.messages import Message, links, mm
-from lone_pike.core.motion.poses import Poses, all_gears, gears_of, poses_as_told
+from lone_pike.core.motion.poses import all_gears, boom_poses, gears_of
 from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
@@ -113,7 +113,7 @@ def boom_range(sizing: Sizing, count: int) -> BoomRange | None:
     settings = settings_mm(boom)
     travels = sizing.travels_mm if len(sizing.travels_mm) <= MOST_TRAVELS else sizing.worst_travels_mm(count)
     with np.errstate(invalid="ignore"):
-        poses = boom_poses(sizing, boom, settings, travels)
+        poses = boom_poses(sizing.bike, boom, settings, travels)
         take_up = take_up_of(sizing.bike, poses, gears_of(all_gears(sizing.bike)), {"none": np.zeros(len(settings))})
         bare = take_up.bare_wraps_links.reshape(len(settings), -1).max(axis=1)
         margins = take_up.margins(take_up.counts_of_all(), len(settings))
@@ -136,14 +136,6 @@ def settings_mm(boom: Boom) -> Array:
     [-4.0, 1.0, 6.0, 8.0]
     """
     return np.unique(np.append(np.arange(boom.from_mm, boom.to_mm, STEP_MM), boom.to_mm))
-
-
-def boom_poses(sizing: Sizing, boom: Boom, settings: Array, travels_mm: Array) -> Poses:
-    """The bike at each setting and travel, the travel running fastest."""
-    poses = poses_as_told(sizing.bike, travels_mm, {"none": np.zeros(len(settings))})
-    moved = np.repeat(settings, len(travels_mm)).reshape(-1, 1, 1)
-    angle = np.radians(boom.angle_deg)
-    return replace(poses, ring_x_mm=moved * np.cos(angle), ring_y_mm=moved * np.sin(angle))
 
 
 def check_boom(bike: Bike) -> None:

@@ -113,12 +113,16 @@ def size_bike(bike: Bike) -> Sizing:
 
     Raises: InvalidInput where parts overlap.
     """
-    return _size_along(bike, travels_to_size(bike))
+    sizing = _size_along(bike, travels_to_size(bike))
+    if not bike.idlers:
+        return sizing
+    counts = sizing.in_reach.safe_counts or [sizing.in_reach.recommended]
+    return replace(sizing, troubles=route_troubles(sizing.cage, counts))
 
 
 @lru_cache(maxsize=CACHE_SIZE)
 def size_at(bike: Bike, travel_mm: float) -> Sizing:
-    """The bike held at one travel.
+    """The bike held at one travel. Its route is not asked about: an idler may be reached at another travel alone.
 
     Raises: InvalidInput where parts overlap.
     """
@@ -134,10 +138,7 @@ def size_in(bike: Bike, travels_mm: Array, poses: Poses, gears: Gears) -> Sizing
     """The bike in poses of its own, one for each travel."""
     take_up = take_up_of(bike, poses, gears)
     in_reach = take_up.margins(take_up.counts_in_reach())
-    troubles: tuple[RouteTrouble, ...] = ()
-    if bike.idlers:
-        troubles = route_troubles(as_a(Cage, take_up), in_reach.safe_counts or [in_reach.recommended])
-    return Sizing(bike, travels_mm, poses, take_up, in_reach, troubles)
+    return Sizing(bike, travels_mm, poses, take_up, in_reach)
 
 
 def travels_to_size(bike: Bike) -> Array:

@@ -14,6 +14,7 @@ from lone_pike.core.bike.base import Run, Side
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
 from lone_pike.core.bike.measures import Errors, error_of, idler_measure, least_mm
+from lone_pike.core.bike.parts import Boom
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
 from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Stop
@@ -171,6 +172,14 @@ def _check_wheels_apart(bike: Bike, axle: AxlePath) -> None:
         raise invalid("suspension", where, Message("more_than_all_the_way", low=mm(least)), Message("would_overlap"))
 
 
+def boom_poses(bike: Bike, boom: Boom, settings_mm: Array, travels_mm: Array) -> Poses:
+    """The bike at each setting of its boom and each travel, the travel running fastest."""
+    poses = poses_as_told(bike, travels_mm, {"none": np.zeros(len(settings_mm))})
+    moved = np.repeat(settings_mm, len(travels_mm)).reshape(-1, 1, 1)
+    angle = np.radians(boom.angle_deg)
+    return replace(poses, ring_x_mm=moved * np.cos(angle), ring_y_mm=moved * np.sin(angle))
+
+
 def idlers_on(bike: Bike) -> list[Fault]:
     """What is wrong with the places of the idlers on the bike at rest."""
     return [*_misplaced_idlers(bike, axle_path(bike, np.zeros(1)))]
@@ -185,7 +194,7 @@ def _misplaced_idlers(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
         others: list[tuple[StopRole, int, float]] = [
             (StopRole.RING, bike.largest_ring, float(np.hypot(x_mm, y_mm))),
             (StopRole.COG, bike.largest_cog, float(np.hypot(axle.x_mm - x_mm, axle.y_mm - y_mm).min())),
-            *((StopRole.IDLER, one.teeth, dist(one.at_mm, idler.at_mm)) for one in named[:i]),
+            *((StopRole.IDLER, one.teeth, dist(one.at_mm, idler.at_mm)) for one in named[:i] if one.run is idler.run),
         ]
         for wheel, teeth, away_mm in others:
             least = tip_radius_mm(teeth) + tip_radius_mm(idler.teeth)

@@ -16,16 +16,17 @@ from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
-from lone_pike.core.chain.crossing import Point, away_mm, meetings, reaches_of
+from lone_pike.core.chain.crossing import BothRuns, Meeting, Point, away_mm, both_runs, reaches_of
 from lone_pike.core.chain.path import Path
 from lone_pike.core.chain.stops import COG, GUIDE, RING, TENSION, StopId, idler_of
 from lone_pike.core.messages import Message, Raw, Term, deg, mm, number
-from lone_pike.core.motion.poses import end_gears, idlers_on, poses_as_told
+from lone_pike.core.motion.poses import boom_poses, end_gears, idlers_on, poses_as_told
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 from lone_pike.core.take_up.caged_loop import cage_measures, caged_loop
 
 DRAFT_CAGE_RAD = np.radians(np.arange(-30.0, 100.0, 10.0))
 DRAFT_PLUMB = 3
+NOT_REACHED, TOUCHING_MM = "not_reached", 0.1
 
 
 @dataclass(frozen=True)
@@ -47,16 +48,49 @@ class Draft:
 
 
 def route_troubles(cage: Cage, counts: list[int]) -> tuple[RouteTrouble, ...]:
-    """What a mechanic should look at on the route, over all the counts that might be cut to.
+    """What a mechanic should look at on the route: warnings over the counts that might be cut to.
 
-    Raises: InvalidInput with every trouble that keeps the chain from running.
+    What refuses the bike hangs on no count and on no limit of a shop. An idler is refused only where the chain reaches
+    it nowhere: in no gear, at no travel or boom setting, at no count that goes round. Runs are looked at in the gears
+    in which the chain does not hang. Raises: InvalidInput with every trouble that keeps the chain from running.
     """
-    resting = [cage.resting_path(*cage.gear_teeth[end], counts[0]) for end in (BIG, SMALL)]
+    usual = cage.usual_count
+    resting = [cage.resting_path(*cage.gear_teeth[end], usual) for end in (BIG, SMALL) if cage.is_taut(end, usual)]
     troubles = tuple(_troubles(cage.bike, cage.running(counts), resting))
+    if any(trouble.code == NOT_REACHED for trouble in troubles):
+        troubles = tuple(_reached_somewhere(cage, troubles))
     refused = {trouble.fault.field: trouble.fault for trouble in reversed(troubles) if trouble.fault}
     if refused:
         raise InvalidInput(refused.values())
     return troubles
+
+
+def _reached_somewhere(cage: Cage, troubles: Sequence[RouteTrouble]) -> Iterator[RouteTrouble]:
+    """The troubles without those of idlers that the chain reaches in some gear, pose, boom setting or count."""
+    bike = cage.bike
+    everywhere = [cage.running(cage.counts_of_all()), *_with_boom(cage)]
+    for trouble in troubles:
+        i = int(trouble.fault.field.split(".")[1]) if trouble.code == NOT_REACHED and trouble.fault else None
+        if i is None or not any(_is_reached(path, idler_of(bike.idler_runs, i)) for path in everywhere):
+            yield trouble
+
+
+def _with_boom(cage: Cage) -> Iterator[Path]:
+    """The loops with the boom at its two ends, as the chain runs at any count that goes round there."""
+    bike = cage.bike
+    if bike.boom is None:
+        return
+    ends_mm = np.array([bike.boom.from_mm, bike.boom.to_mm])
+    with np.errstate(invalid="ignore"):
+        moved = boom_poses(bike, bike.boom, ends_mm, np.zeros(1))
+        loop = caged_loop(moved, cage_measures(bike, moved), cage.wheels)
+        yield loop.turned(DRAFT_CAGE_RAD.reshape(1, 1, -1)).path
+
+
+def _is_reached(path: Path, stop: StopId) -> bool:
+    """Whether the chain touches a stop in any loop that can be."""
+    place = path.index(stop)
+    return bool(np.any(np.asarray(path.touched[place]) & ~np.isnan(path.wraps_rad[place])))
 
 
 def drafted(bike: Bike) -> Draft:
@@ -85,10 +119,10 @@ def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTro
     """An idler that the chain never touches, hardly turns at, or goes more than half way round."""
     place, named = path.index(idler_of(bike.idler_runs, i)), _named(bike, i)
     other = Term("other_side", idler.chain)
-    if not np.any(path.touched[place]):
+    if not _is_reached(path, path.stops[place].name):
         hint = Message("idler_not_reached", run=Term("run", idler.run), other=other)
         fault = Fault(f"idlers.{i}.chain", Term("side", idler.chain), Message("side_that_touches"), hint)
-        yield RouteTrouble("not_reached", idler.at_mm, Message("route_not_reached", idler=named, other=other), fault)
+        yield RouteTrouble(NOT_REACHED, idler.at_mm, Message("route_not_reached", idler=named, other=other), fault)
         return
     most = float(np.degrees(np.fmax.reduce(np.where(path.touched[place], path.wraps_rad[place], 0.0), axis=None)))
     if most < limit("least_idler_wrap"):
@@ -112,22 +146,59 @@ def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteT
 
 
 def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
-    """Runs that cross. Where none cross, the two that pass nearest, if nearer than a chain is high."""
-    met = [[*meetings(path, COG, RING)] for path in paths]
-    crossed = next((crossing for each in met if (crossing := [one for one in each if not one.apart_mm])), [])
-    for meeting in crossed:
-        runs = {
+    """Runs that cross an odd number of times, a figure of eight. Else the two that pass nearest, if nearer than a chain
+    is high; two that cross twice lie over each other between and rub."""
+    both = [both_runs(path, COG, RING) for path in paths]
+    for runs in both:
+        hint = _crossed_hint(bike, runs)
+        if hint:
+            yield from _crossed(bike, runs, hint)
+            return
+    nearest = min((met for runs in both for met in runs.meetings()), key=lambda met: met.apart_mm, default=None)
+    if nearest and nearest.apart_mm < limit("plate_height"):
+        i = min(range(len(bike.idlers)), key=lambda each: dist(bike.idlers[each].at_mm, nearest.at_mm))
+        values = {"apart": mm(nearest.apart_mm), "high": mm(limit("plate_height"))}
+        message = Message("route_rubbing" if nearest.apart_mm else "route_over_twice", idler=_named(bike, i), **values)
+        yield RouteTrouble("rubbing", nearest.at_mm, message)
+
+
+def _crossed_hint(bike: Bike, runs: BothRuns) -> Message | None:
+    """Why two runs cannot cross as they do; None where they can.
+
+    They can where they lie over each other by less than a chain, and beside idlers that stand in two planes.
+    """
+    crossed = runs.crossings()
+    if len(crossed) % 2 and not any(map(_only_touches, runs.meetings())):
+        return Message("figure_of_eight")
+    if runs.overlap_mm() < limit("plate_height") or all(_in_two_planes(bike, met) for met in crossed):
+        return None
+    return Message("runs_swapped_there")
+
+
+def _only_touches(met: Meeting) -> bool:
+    """Whether two runs meet where one of them bends: there a rounding decides whether they cross."""
+    ends = (met.first.start, met.first.end, met.second.start, met.second.end)
+    return met.apart_mm < TOUCHING_MM and min(dist(met.at_mm, end) for end in ends) < TOUCHING_MM
+
+
+def _in_two_planes(bike: Bike, met: Meeting) -> bool:
+    """Whether a crossing lies beside two idlers that overlap in the side view, and so stand side by side."""
+    stops = {met.first.leaves, met.first.comes_to, met.second.leaves, met.second.comes_to}
+    beside = [i for i in range(len(bike.idlers)) if idler_of(bike.idler_runs, i) in stops]
+    return any(_on_one_axle(bike, i, idler_of(bike.idler_runs, k)) for i in beside for k in beside)
+
+
+def _crossed(bike: Bike, runs: BothRuns, hint: Message) -> Iterator[RouteTrouble]:
+    """Each place where the runs cross."""
+    eight = hint.code == "figure_of_eight"
+    for meeting in runs.crossings():
+        names = {
             "first": stop_message(bike.idler_runs, meeting.first.leaves),
             "second": stop_message(bike.idler_runs, meeting.second.leaves),
         }
-        fault = Fault("idlers", Message("runs_cross", **runs), Message("runs_apart"), Message("figure_of_eight"))
-        yield RouteTrouble("crossed", meeting.at_mm, Message("route_crossed"), fault)
-    nearest = min((one for each in met for one in each), key=lambda each: each.apart_mm, default=None)
-    if nearest and 0 < nearest.apart_mm < limit("plate_height"):
-        i = min(range(len(bike.idlers)), key=lambda each: dist(bike.idlers[each].at_mm, nearest.at_mm))
-        values = {"apart": mm(nearest.apart_mm), "high": mm(limit("plate_height"))}
-        message = Message("route_rubbing", idler=_named(bike, i), **values)
-        yield RouteTrouble("rubbing", nearest.at_mm, message)
+        fault = Fault("idlers", Message("runs_cross", **names), Message("runs_apart"), hint)
+        message = Message("route_crossed" if eight else "route_crossed_twice")
+        yield RouteTrouble("crossed", meeting.at_mm, message, fault)
 
 
 def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
@@ -137,10 +208,18 @@ def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]
             for run in reaches_of(path):
                 ends = (run.leaves, run.comes_to)
                 is_other_run = idler.run not in {stop.run for stop in ends} and _run_of(*ends) is not idler.run
-                if is_other_run and away_mm(idler.at_mm, run) < pitch_radius_mm(idler.teeth):
+                is_beside = any(_on_one_axle(bike, i, stop) for stop in ends)
+                if is_other_run and not is_beside and away_mm(idler.at_mm, run) < pitch_radius_mm(idler.teeth):
                     named = _named(bike, i)
                     message = Message("route_through", run=stop_message(bike.idler_runs, run.leaves), idler=named)
                     yield RouteTrouble("through", idler.at_mm, message)
+
+
+def _on_one_axle(bike: Bike, i: int, stop: StopId) -> bool:
+    """Whether a stop is an idler that stands beside this one, in a plane of its own."""
+    others = [one for k, one in enumerate(bike.idlers) if idler_of(bike.idler_runs, k) == stop and k != i]
+    idler = bike.idlers[i]
+    return any(dist(one.at_mm, idler.at_mm) <= tip_radius_mm(one.teeth) + tip_radius_mm(idler.teeth) for one in others)
 
 
 def _run_of(leaves: StopId, comes_to: StopId) -> Run:

@@ -80,6 +80,17 @@ class Cage:
     def _settled_in_reach(self) -> tuple[Settled, TurnedLoop]:
         return at_rest(self.sweep, as_new_links(self._in_reach, self.bike.chain.stretch))
 
+    @property
+    def usual_count(self) -> int:
+        """The shortest count that keeps the trade's own least reserve in big/big, whatever a shop wants."""
+        least_rad = self.sweep.stretched_rad[:, BIG, 0] - np.radians(limit("least_reserve"))
+        return joins_at(self.bike.chain, float(self.sweep.scanned_links(BIG, least_rad).max()))
+
+    def is_taut(self, gear: int, count: int) -> bool:
+        """Whether the chain neither hangs nor is too short in one gear at the first pose."""
+        settled = self.settled([count])
+        return not (settled.short.item(0, gear, 0) or settled.loose.item(0, gear, 0))
+
     def counts_in_reach(self) -> range:
         """Every joinable count from a few too short for big/big to a few too long for small/small."""
         return self._in_reach

@@ -137,7 +137,8 @@ class SizedWork:
     @cached_property
     def standing(self) -> Sizing:
         """The bike held at the travel looked at."""
-        return size_at(self.bike, self.travel_mm) if self.bike.suspension else self.answer.sizing
+        sizing = self.answer.sizing
+        return replace(size_at(self.bike, self.travel_mm), troubles=sizing.troubles) if self.bike.suspension else sizing
 
     @cached_property
     def gears(self) -> tuple[Gear, ...]:
