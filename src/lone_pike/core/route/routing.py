@@ -13,7 +13,7 @@ import numpy as np
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
 from lone_pike.core.chain.crossing import BothRuns, Meeting, Point, away_mm, both_runs, reaches_of
@@ -26,7 +26,7 @@ from lone_pike.core.take_up.caged_loop import cage_measures, caged_loop
 
 DRAFT_CAGE_RAD = np.radians(np.arange(-30.0, 100.0, 10.0))
 DRAFT_PLUMB = 3
-NOT_REACHED, TOUCHING_MM = "not_reached", 0.1
+NOT_REACHED = "not_reached"
 
 
 @dataclass(frozen=True)
@@ -168,7 +168,7 @@ def _crossed_hint(bike: Bike, runs: BothRuns) -> Message | None:
     They can where they lie over each other by less than a chain, and beside idlers that stand in two planes.
     """
     crossed = runs.crossings()
-    if len(crossed) % 2 and not any(map(_only_touches, runs.meetings())):
+    if len(crossed) % 2 and not any(map(_only_touches, crossed)):
         return Message("figure_of_eight")
     if runs.overlap_mm() < limit("plate_height") or all(_in_two_planes(bike, met) for met in crossed):
         return None
@@ -176,9 +176,9 @@ def _crossed_hint(bike: Bike, runs: BothRuns) -> Message | None:
 
 
 def _only_touches(met: Meeting) -> bool:
-    """Whether two runs meet where one of them bends: there a rounding decides whether they cross."""
+    """Whether two runs cross where one of them bends: they may cross back on the wheel, where no straight part is."""
     ends = (met.first.start, met.first.end, met.second.start, met.second.end)
-    return met.apart_mm < TOUCHING_MM and min(dist(met.at_mm, end) for end in ends) < TOUCHING_MM
+    return not met.apart_mm and min(dist(met.at_mm, end) for end in ends) < PITCH_MM / 2
 
 
 def _in_two_planes(bike: Bike, met: Meeting) -> bool:
