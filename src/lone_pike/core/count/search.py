@@ -40,25 +40,32 @@ def combinations_of(bike: Bike) -> tuple[Combination, ...]:
     """All combinations of the ranges asked for whose slack lies in the range, nearest the wanted ratio first, then the
     one with its slack nearest to the range's middle; none where no search is asked for.
 
-    Equation: spare chain e = (N - L) p, slack 2 sqrt(e s / 2), N the first joinable count not below L (model, section
-    5); an eccentric is tried at 41 even places of its centre distance. Source: compared in the tests with a plain loop.
+    Equation: spare chain e = (N (1 + w) - L) p, slack 2 sqrt(e s / 2), every joinable N that lands, of a chain as worn
+    as it is (model, section 5); an eccentric is tried at 41 even places of its centre distance. Source: compared in the
+    tests with a plain loop.
     """
     search = bike.search
     if search is None:
         return ()
-    rings = np.arange(search.rings[0], search.rings[1] + 1, dtype=float)[:, None, None]
-    cogs = np.arange(search.cogs[0], search.cogs[1] + 1, dtype=float)[None, :, None]
-    centres = centres_tried_mm(bike)[None, None, :]
+    rings = np.arange(search.rings[0], search.rings[1] + 1, dtype=float)[:, None, None, None]
+    cogs = np.arange(search.cogs[0], search.cogs[1] + 1, dtype=float)[None, :, None, None]
+    centres = centres_tried_mm(bike)[None, None, :, None]
     apart = centres > tips_radius_mm(rings) + tips_radius_mm(cogs)
+    step, stretch, (least, most) = step_links(search.offset_link), bike.chain.stretch, search.slack_mm
     with np.errstate(invalid="ignore"):
-        lengths = links_round(rings, cogs, centres)
-        spans = span_mm(rings, cogs, centres)
-        step = step_links(search.offset_link)
-        counts = np.ceil(lengths / step - 1e-9) * step
-        slack = np.asarray(movement_mm((counts - lengths) * PITCH_MM, spans))
-        least, most = search.slack_mm
+        lengths, spans = links_round(rings, cogs, centres), span_mm(rings, cogs, centres)
+        more = np.arange(_most_counts(float(np.nanmin(spans)), most, step)) * step
+        counts = np.ceil(lengths / stretch / step - 1e-9) * step + more
+        slack = np.asarray(movement_mm((counts * stretch - lengths) * PITCH_MM, spans))
         off = np.where(apart & (slack >= least) & (slack <= most), np.abs(slack - (least + most) / 2), np.inf)
-    return _nearest_first(search, centres.ravel(), counts, slack, off, lengths, spans)
+    landed = _Landed(search, centres.ravel(), counts, slack, off, lengths, spans)
+    return landed.nearest_first()
+
+
+def _most_counts(least_span_mm: float, most_slack_mm: float, step: int) -> int:
+    """How many joinable counts can land on one centre distance: the spare chain of the most slack, e = m m / 2 s."""
+    most_spare_mm = most_slack_mm**2 / (2 * max(least_span_mm, PITCH_MM))
+    return int(most_spare_mm / (step * PITCH_MM)) + 2
 
 
 def centres_tried_mm(bike: Bike) -> Array:
@@ -67,19 +74,34 @@ def centres_tried_mm(bike: Bike) -> Array:
     return np.unique(np.linspace(near_mm, far_mm, CENTRES))
 
 
-def _nearest_first(
-    search: Search, centres: Array, counts: Array, slack: Array, off: Array, lengths: Array, spans: Array
-) -> tuple[Combination, ...]:
-    """Of each ring and cog the best place; a count stands once."""
-    best, found = off.argmin(axis=2), []
-    for i, j in np.argwhere(np.isfinite(off.min(axis=2))):
-        k = int(best[i, j])
-        ring, cog, links = search.rings[0] + int(i), search.cogs[0] + int(j), int(counts[i, j, k])
-        spare = (links * (1 + np.array(WEARS_PERCENT) / 100) - lengths[i, j, k]) * PITCH_MM
-        worn = tuple(np.asarray(movement_mm(spare, spans[i, j, min(k, spans.shape[2] - 1)])).tolist())
-        now, centre = float(slack[i, j, k]), float(centres[k])
-        found.append(
-            (float(off[i, j, k]), Combination(ring, cog, links, links % 2 == 1, now, ring / cog, worn, centre))
-        )
-    found.sort(key=lambda each: (round(abs(each[1].ratio - search.ratio), 6), each[0], each[1].ring))
-    return tuple(combination for _, combination in found)
+@dataclass(frozen=True)
+class _Landed:
+    """What was tried, (rings, cogs, centres, counts): off is how far a slack is from the range's middle, inf where it
+    lies outside the range."""
+
+    search: Search
+    centres: Array
+    counts: Array
+    slack: Array
+    off: Array
+    lengths: Array
+    spans: Array
+
+    def nearest_first(self) -> tuple[Combination, ...]:
+        """Of each ring, cog and count the best place."""
+        best: dict[tuple[int, int, int], tuple[int, ...]] = {}
+        for place in map(tuple, np.argwhere(np.isfinite(self.off))):
+            key = (int(place[0]), int(place[1]), int(self.counts[place]))
+            if key not in best or self.off[place] < self.off[best[key]]:
+                best[key] = place
+        found = [(float(self.off[place]), self._combination(place)) for place in best.values()]
+        found.sort(key=lambda each: (round(abs(each[1].ratio - self.search.ratio), 6), each[0], each[1].ring))
+        return tuple(combination for _, combination in found)
+
+    def _combination(self, place: tuple[int, ...]) -> Combination:
+        i, j, k, _ = place
+        ring, cog, links = self.search.rings[0] + int(i), self.search.cogs[0] + int(j), int(self.counts[place])
+        spare = (links * (1 + np.array(WEARS_PERCENT) / 100) - self.lengths[i, j, k, 0]) * PITCH_MM
+        worn = tuple(np.asarray(movement_mm(spare, self.spans[i, j, k, 0])).tolist())
+        now, centre = float(self.slack[place]), float(self.centres[k])
+        return Combination(ring, cog, links, links % 2 == 1, now, ring / cog, worn, centre)
