@@ -55,10 +55,10 @@ REFUSED = {
     "idlers on each other": (long(DRIVE, DRIVE | {"at_mm": [-710, -60]}), "idlers.1.at_mm", "centre of the idler"),
     "idler in the pulley": (long(DRIVE, RETURN | {"at_mm": [-1340, -250]}), "idlers.1.at_mm", "pulley"),
     "idlers out of order": (long(DRIVE, DRIVE | {"at_mm": [-400, 0]}), "idlers.1.at_mm", "from the front to the back"),
-    "runs that cross twice": (
+    "crossed runs": (
         long(DRIVE | {"at_mm": [-700, -200]}, RETURN | {"at_mm": [-720, 40]}),
         "idlers",
-        "cross and cross back",
+        "figure of eight",
     ),
     "longer than any chain": (
         wide_document(chainstay_mm=2500, idlers=[RETURN | {"at_mm": [1200, -2000], "chain": "under"}]),

@@ -134,6 +134,10 @@ def test_the_crank_stands_where_its_circle_meets_the_centre_distance(away: float
     assert {fit.links for fit in by_crank.fits} >= {fit.links for fit in by_shell.fits if fit.room_mm > 0.5} - {
         fit.links for fit in by_shell.fits if fit.centre_mm - (away - radius) < 0.5
     }
+    for fit in by_crank.fits:
+        (place,) = fixed(by_crank).places(fit.links)
+        drawn = fixed(by_crank).path_at(place.ring, place.cog, place.centre_mm)
+        assert float(drawn.links) == pytest.approx(fit.links, abs=1e-6), "the crank is drawn where the chain is taut"
     for fit in by_shell.fits:
         (place,) = fixed(by_shell).places(fit.links)
         assert place.crank_deg is not None

@@ -129,7 +129,7 @@ def test_what_is_being_typed_survives_a_reload_and_is_gone_once_it_is_kept(page:
     field(page, "chainstay_mm").press_sequentially("9")
     page.reload()
     expect(field(page, "chainstay_mm")).to_have_value("9432")
-    expect(page.locator("[id='chainstay_mm-notes']")).to_contain_text("250 to 2500")
+    expect(page.locator("[id='chainstay_mm-notes']")).to_contain_text("150 to 2500")
     field(page, "chainstay_mm").fill("433")
     field(page, "chainstay_mm").blur()
     expect(page.get_by_role("button", name="Undo")).to_be_visible()

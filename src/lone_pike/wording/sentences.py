@@ -112,7 +112,6 @@ ANSWERS = {
     "route_wound": "The chain goes {wrap:.0} round the {idler}, more than half: is it to pass {other} it?",
     "route_in_the_way": "The {wheel} swings into the {idler}.",
     "route_crossed": "Figure of eight: the two runs cross. The pedals would turn the cassette backwards.",
-    "route_crossed_twice": "The two runs cross here and cross back: one goes over the other in between.",
     "route_rubbing": (
         "Near the {idler} the two runs pass {apart:.1} apart, and a chain is {high:.1} high: they rub, unless they run"
         " side by side."
@@ -256,9 +255,6 @@ HINTS = {
     "idlers_between": "An idler stands between ring and axle.",
     "figure_of_eight": (
         "A figure of eight: the pedals would turn the cassette backwards. Look at each idler's run and side again."
-    ),
-    "runs_swapped_there": (
-        "The runs cross and cross back, so each lies on the other's side in between. Look at each idler's run and side."
     ),
     "cage_never_runs": "In {gear} no cage angle keeps the chain on both. Measure cage, gap and lean again.",
     "pulleys_overlap": "Nearer than that, the two pulleys overlap.",

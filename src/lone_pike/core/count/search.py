@@ -55,7 +55,7 @@ def combinations_of(bike: Bike) -> tuple[Combination, ...]:
     with np.errstate(invalid="ignore"):
         lengths, spans = links_round(rings, cogs, centres), span_mm(rings, cogs, centres)
         more = np.arange(_most_counts(float(np.nanmin(spans)), most, step)) * step
-        counts = np.ceil(lengths / stretch / step - 1e-9) * step + more
+        counts: Array = np.ceil(lengths / stretch / step - 1e-9) * step + more
         slack = np.asarray(movement_mm((counts * stretch - lengths) * PITCH_MM, spans))
         off = np.where(apart & (slack >= least) & (slack <= most), np.abs(slack - (least + most) / 2), np.inf)
     landed = _Landed(search, centres.ravel(), counts, slack, off, lengths, spans)

@@ -167,10 +167,10 @@ def _between(margins: Margins, measures: int, points: int) -> NDArray[np.int_]:
     """Which count is best for each measure as its error grows, (M, places), with FINER places between two errors."""
     if not measures:
         return np.zeros((0, 0), dtype=np.int_)
-    rows = np.concatenate([margins.at_short, margins.at_long], axis=1)[: measures * points]
+    counts, wanted = margins.counts, np.broadcast_to(margins.wanted, (len(margins.at_short), 1))
+    rows = np.concatenate([margins.at_short, margins.at_long, wanted], axis=1)[: measures * points]
     curves = _curve(rows.reshape(measures, points, -1)).reshape(-1, rows.shape[1])
-    counts = margins.counts
-    fine = Margins(counts, curves[:, : len(counts)], curves[:, len(counts) :], margins.wanted)
+    fine = Margins(counts, curves[:, : len(counts)], curves[:, len(counts) : -1], curves[:, -1:])
     return fine.best.reshape(measures, -1)
 
 

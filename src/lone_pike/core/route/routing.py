@@ -13,7 +13,7 @@ import numpy as np
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.bike.limits import PITCH_MM, limit
+from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
 from lone_pike.core.chain.crossing import BothRuns, Meeting, Point, away_mm, both_runs, reaches_of
@@ -150,9 +150,8 @@ def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
     is high; two that cross twice lie over each other between and rub."""
     both = [both_runs(path, COG, RING) for path in paths]
     for runs in both:
-        hint = _crossed_hint(bike, runs)
-        if hint:
-            yield from _crossed(bike, runs, hint)
+        if _are_crossed(bike, runs):
+            yield from _crossed(bike, runs)
             return
     nearest = min((met for runs in both for met in runs.meetings()), key=lambda met: met.apart_mm, default=None)
     if nearest and nearest.apart_mm < limit("plate_height"):
@@ -162,23 +161,21 @@ def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
         yield RouteTrouble("rubbing", nearest.at_mm, message)
 
 
-def _crossed_hint(bike: Bike, runs: BothRuns) -> Message | None:
-    """Why two runs cannot cross as they do; None where they can.
+def _are_crossed(bike: Bike, runs: BothRuns) -> bool:
+    """Whether the runs make a figure of eight: they cross and do not cross back, or are swapped in between.
 
-    They can where they lie over each other by less than a chain, and beside idlers that stand in two planes.
+    Runs that lie over each other by less than a chain rub; beside idlers that stand in two planes they pass.
     """
     crossed = runs.crossings()
     if len(crossed) % 2 and not any(map(_only_touches, crossed)):
-        return Message("figure_of_eight")
-    if runs.overlap_mm() < limit("plate_height") or all(_in_two_planes(bike, met) for met in crossed):
-        return None
-    return Message("runs_swapped_there")
+        return True
+    return runs.overlap_mm() >= limit("plate_height") and not all(_in_two_planes(bike, met) for met in crossed)
 
 
 def _only_touches(met: Meeting) -> bool:
     """Whether two runs cross where one of them bends: they may cross back on the wheel, where no straight part is."""
     ends = (met.first.start, met.first.end, met.second.start, met.second.end)
-    return not met.apart_mm and min(dist(met.at_mm, end) for end in ends) < PITCH_MM / 2
+    return min(dist(met.at_mm, end) for end in ends) < PITCH_MM / 2
 
 
 def _in_two_planes(bike: Bike, met: Meeting) -> bool:
@@ -188,17 +185,15 @@ def _in_two_planes(bike: Bike, met: Meeting) -> bool:
     return any(_on_one_axle(bike, i, idler_of(bike.idler_runs, k)) for i in beside for k in beside)
 
 
-def _crossed(bike: Bike, runs: BothRuns, hint: Message) -> Iterator[RouteTrouble]:
+def _crossed(bike: Bike, runs: BothRuns) -> Iterator[RouteTrouble]:
     """Each place where the runs cross."""
-    eight = hint.code == "figure_of_eight"
     for meeting in runs.crossings():
         names = {
             "first": stop_message(bike.idler_runs, meeting.first.leaves),
             "second": stop_message(bike.idler_runs, meeting.second.leaves),
         }
-        fault = Fault("idlers", Message("runs_cross", **names), Message("runs_apart"), hint)
-        message = Message("route_crossed" if eight else "route_crossed_twice")
-        yield RouteTrouble("crossed", meeting.at_mm, message, fault)
+        fault = Fault("idlers", Message("runs_cross", **names), Message("runs_apart"), Message("figure_of_eight"))
+        yield RouteTrouble("crossed", meeting.at_mm, Message("route_crossed"), fault)
 
 
 def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:

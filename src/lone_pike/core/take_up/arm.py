@@ -11,7 +11,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.measures import Errors, Measure
-from lone_pike.core.bike.teeth import tip_radius_mm
+from lone_pike.core.bike.teeth import Array, tip_radius_mm
 from lone_pike.core.messages import Message, Raw, deg, links, mm
 from lone_pike.core.motion.poses import Gears, Poses
 from lone_pike.core.take_up.cage import BIG, Cage
@@ -31,7 +31,12 @@ class ArmTakeUp(Cage):
     @property
     def half_deg(self) -> float:
         """Half of the arm's movement from where it rests to where it is pulled straight, at the first pose."""
-        return float(np.degrees(self.sweep.stretched_rad - self.sweep.slackest_rad)[0, BIG, 0]) / 2
+        return float(self.halves_deg.item(0))
+
+    @property
+    def halves_deg(self) -> Array:
+        """The same in every pose, (P,)."""
+        return np.asarray(np.degrees(self.sweep.stretched_rad - self.sweep.slackest_rad)[:, BIG, 0] / 2)
 
     def half_links(self) -> float:
         """Length of the loop with the arm half way, links."""
@@ -60,7 +65,8 @@ class ArmTakeUp(Cage):
         kept = super()._kept(settled, counts, variants)
         least = limit("least_arm")
         at_short = kept.at_short + self.bike.limits.least_reserve_deg - least
-        return Margins(kept.counts, at_short, kept.at_long, self.half_deg - least)
+        halves_deg = self.halves_deg.reshape(variants, -1)[:, :1]
+        return Margins(kept.counts, at_short, kept.at_long, halves_deg - least)
 
     def reserve_deg(self, count: int) -> float:
         """Least of the poses' movement left until the arm is straight, degrees; -inf too short, inf where it hangs."""

@@ -104,6 +104,7 @@ class CagedLoop:
     cage_mm: Number
     tension_teeth: int
     rest_rad: float
+    is_arm: bool = False
 
     @property
     def guide(self) -> Stop:
@@ -263,5 +264,12 @@ def caged_loop(poses: Poses, cage: CageMeasures, gears: Gears) -> CagedLoop:
     with np.errstate(invalid="ignore"):
         runs, touched = run_over(fixed)
     return CagedLoop(
-        fixed, tuple(runs), tuple(touched), poses.return_idlers, cage.cage_mm, cage.tension_teeth, cage.rest_rad
+        fixed=fixed,
+        fixed_runs=tuple(runs),
+        fixed_touched=tuple(touched),
+        return_idlers=poses.return_idlers,
+        cage_mm=cage.cage_mm,
+        tension_teeth=cage.tension_teeth,
+        rest_rad=cage.rest_rad,
+        is_arm=cage.pivot_mm is not None,
     )

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike.measures import Measure
-from lone_pike.core.bike.teeth import Array
+from lone_pike.core.bike.teeth import Array, Number
 from lone_pike.core.chain.path import Path
 from lone_pike.core.messages import Message, number
 
@@ -129,7 +129,7 @@ class Margins:
     counts: tuple[int, ...]
     at_short: Array
     at_long: Array
-    wanted: float
+    wanted: Number
 
     def of(self, counts: Sequence[int]) -> "Margins":
         """The same for some of the counts."""

@@ -187,7 +187,7 @@ class FixedCentres:
         cosine = (away * away + radius * radius - centre_mm * centre_mm) / (2 * away * radius)
         if abs(cosine) > 1:
             return None
-        x_mm, y_mm = self.bike.axle_xy_mm
+        x_mm, y_mm = axle_from_shell_xy_mm(self.bike)
         return float(np.degrees(np.arccos(cosine)) - 90 - np.degrees(np.arctan2(y_mm, -x_mm)))
 
     def resting_path(self, ring: int, cog: int, count: int) -> Path:
@@ -200,7 +200,7 @@ class FixedCentres:
 
     def path_at(self, ring: int, cog: int, centre_mm: float) -> Path:
         """The loop in one gear at a centre distance: the axle there in its slot, or the crank on its eccentric."""
-        (x_mm, y_mm), (ring_x, ring_y) = self.bike.axle_xy_mm, (0.0, 0.0)
+        (x_mm, y_mm), (ring_x, ring_y) = axle_from_shell_xy_mm(self.bike), (0.0, 0.0)
         if self.part.moves is Moves.AXLE:
             share = centre_mm / self.bike.chainstay_length_mm
             x_mm, y_mm = x_mm * share, y_mm * share
@@ -262,13 +262,17 @@ class FixedCentres:
 
 
 def axle_from_shell_mm(bike: Bike) -> float:
-    """The axle's distance from the centre of the eccentric's shell, or of the crank where there is none.
+    """The axle's distance from the centre of the eccentric's shell, or of the crank where there is none."""
+    return hypot(*axle_from_shell_xy_mm(bike))
+
+
+def axle_from_shell_xy_mm(bike: Bike) -> tuple[float, float]:
+    """The axle as seen from the centre of the eccentric's shell, forward and up, mm.
 
     A chainstay taken from the crank as it stands is laid over: the crank's place on its circle is added.
     """
-    part = as_a(Standing, bike.take_up)
+    part, (x_mm, y_mm) = as_a(Standing, bike.take_up), bike.axle_xy_mm
     if part.crank_stands_deg is None:
-        return bike.chainstay_length_mm
+        return x_mm, y_mm
     turn, radius = radians(part.crank_stands_deg), part.crank_radius_mm
-    x_mm, y_mm = bike.axle_xy_mm
-    return hypot(x_mm + radius * sin(turn), y_mm - radius * cos(turn))
+    return x_mm + radius * sin(turn), y_mm - radius * cos(turn)

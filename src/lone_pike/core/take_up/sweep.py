@@ -22,6 +22,7 @@ BESIDE = np.array([-1, 0, 1])
 ON_PULLEY_RAD = np.radians(limit("on_pulley_wrap"))
 EPSILON = 1e-9
 HALVINGS = 24
+SECANT_RAD, SECANTS = 0.01, 4
 NEAR_RAD, MOST_STEPS = 0.002, 12
 """A cage is near its rest where the next step is this small; the one after is smaller by as much again."""
 
@@ -71,6 +72,23 @@ class Sweep:
         return np.asarray(self.lengths_links[np.arange(len(cage_rad)), gear, before])
 
 
+def _solved_top_rad(loop: CagedLoop, near_rad: Array, longest: NDArray[np.int_]) -> Array:
+    """The angle at which the loop stops growing, between the two scanned ones beside the longest.
+
+    Half of an arm's movement hangs on it, so it is solved: by secants, kept within those two angles.
+    """
+    low = SCAN_RAD[np.maximum(longest - 1, 0)]
+    high = SCAN_RAD[np.minimum(longest + 1, len(SCAN_RAD) - 1)]
+    at, before = near_rad, near_rad - SECANT_RAD
+    slope_before = loop.turned(before).links_per_rad
+    for _ in range(SECANTS):
+        slope = loop.turned(at).links_per_rad
+        change = np.where(np.abs(slope - slope_before) > EPSILON, slope - slope_before, -1.0)
+        step = slope * (at - before) / change
+        before, slope_before, at = at, slope, np.minimum(np.maximum(at - step, low), high)
+    return np.where(np.isnan(at), near_rad, at)
+
+
 @dataclass(frozen=True)
 class Settled:
     """Where the cage rests with each of K counts. Every array is (P, G, K), and nan where the cage cannot rest.
@@ -106,7 +124,10 @@ def _sweep(loop: CagedLoop) -> Sweep:
     on_both = (off_guide >= SCAN_RAD) & (scanned.on_tension_rad >= ON_PULLEY_RAD)
     lengths = np.where(on_both, scanned.links, -np.inf)
     longest = lengths.argmax(axis=-1, keepdims=True)
-    slackest = np.minimum(_top_rad(lengths, longest), off_guide)
+    top = _top_rad(lengths, longest)
+    if loop.is_arm and loop.rest_rad <= -np.pi:
+        top = _solved_top_rad(loop, top, longest)
+    slackest = np.minimum(top, off_guide)
     stretched = np.minimum(off_guide, SCAN_RAD[-1])
     # An empty cage rests where its own stop is, if that comes before the slackest.
     rest = np.maximum(slackest, loop.rest_rad)

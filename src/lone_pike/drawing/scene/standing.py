@@ -6,6 +6,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.take_up import Moves
 from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.bike.teeth import pitch_radius_mm
+from lone_pike.core.take_up.standing import axle_from_shell_xy_mm
 from lone_pike.drawing.scene.bicycle import capsule, outlined
 from lone_pike.drawing.scene.instruments import caliper, ruler
 from lone_pike.drawing.scene.letters import Letter
@@ -27,7 +28,7 @@ def standing_box(bike: Bike, part: Standing) -> str:
 
 def _ends(bike: Bike, part: Standing) -> tuple[Points, Points]:
     """The two ends of the slot; where the axle is fixed, both its place."""
-    axle = np.array(bike.axle_xy_mm)
+    axle = np.array(axle_from_shell_xy_mm(bike))
     if part.moves is not Moves.AXLE:
         return axle, axle
     away = float(np.hypot(*axle))
