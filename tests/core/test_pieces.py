@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.chain.cutting import End
-from lone_pike.core.chain.pieces import KeptRun, Loose, plan_pieces
+from lone_pike.core.chain.pieces import KeptRun, Loose, most_reach, plan_pieces
 from lone_pike.core.chain.plan import cuts_for, missing_links
 from lone_pike.core.count.answer import answer
 from lone_pike.formats.files.answer_json import answer_json
@@ -23,7 +23,9 @@ def letters(piece: Loose) -> str:
 
 
 def kept(run: KeptRun) -> str:
-    return letters(run.piece)[: run.piece.links][run.start : run.start + run.links]
+    """The run as it lies in the loop, the piece turned end for end where the plan says so."""
+    lies = letters(run.piece)[: run.piece.links][run.start : run.start + run.links]
+    return lies[::-1] if run.turned else lies
 
 
 def closes(runs: list[str], joiner_links: int) -> bool:
@@ -38,7 +40,8 @@ def by_trying_all(pieces: list[Loose], links: int, joiner_links: int) -> tuple[i
         wastes = []
         for order in permutations(pieces, count):
             whole = [letters(piece)[: piece.links] for piece in order]
-            ways = [[run[a:b] for a in range(len(run)) for b in range(a + 1, len(run) + 1)] for run in whole]
+            cut = [{run[a:b] for a in range(len(run)) for b in range(a + 1, len(run) + 1)} for run in whole]
+            ways = [sorted(runs | {run[::-1] for run in runs}) for runs in cut]
             for runs in product(*ways):
                 if sum(map(len, runs)) + count * joiner_links == links and closes(list(runs), joiner_links):
                     wastes.append(sum(map(len, whole)) - sum(map(len, runs)))
@@ -100,6 +103,7 @@ def _is_the_best(pieces: list[Loose], links: int, joiner_links: int) -> None:
         runs = [kept(run) for run in plan]
         assert sum(map(len, runs)) + len(runs) * joiner_links == links
         assert closes(runs, joiner_links)
+        assert [run[0] == "i" for run in runs] == [run.begins is End.INNER for run in plan]
         assert len({run.piece.place for run in plan}) == len(plan)
         assert (len(plan), sum(run.piece.links - run.links for run in plan)) == best
 
@@ -157,3 +161,38 @@ def test_pieces_that_are_all_too_short_say_what_is_missing() -> None:
     bike = wide_bike(chain={"speeds": 11, "joiner": "locking_link", "pieces": pieces})
     assert missing_links(bike, 112) == 58
     assert [(cut.box_links, cut.push_from_start) for cut in cuts_for(bike, 112)] == [(31, None)]
+
+
+@pytest.mark.parametrize("first_end", ["inner", "outer"])
+def test_a_piece_is_turned_end_for_end_where_that_makes_the_loop(first_end: str) -> None:
+    """60 and 52 with two pins are 112, whichever end of the piece was counted first."""
+    chain = {"box_links": 60, "joiner": "joining_pin", "pieces": [{"links": 52, "first_end": first_end}]}
+    result = answer(wide_bike(chain=chain))
+    cut = answer_json(result, said)["cut"]
+    assert (result.links, cut["missing_links"], cut["offcut_links"]) == (112, 0, 0)
+    assert {piece["piece"]: piece["keep_links"] for piece in cut["pieces"]} == {0: 60, 1: 52}
+
+
+@pytest.mark.parametrize(
+    ("chain", "missing", "words"),
+    [
+        ({"box_links": 60, "pieces": [{"links": 47, "first_end": "inner"}]}, 4, "Box and pieces are 4 links"),
+        ({"pieces": [{"links": 71, "first_end": "inner"}, {"links": 35, "first_end": "inner"}]}, 4, "The pieces are 4"),
+        ({"box_links": 100}, 12, "The box is 12 links"),
+    ],
+)
+def test_what_is_short_is_said_of_what_is_at_hand(chain: dict[str, object], missing: int, words: str) -> None:
+    """For 112 with quick links: 59 + 47 and two links are 108; 71 + 35 and two are 108; 99 of 100 and one are 100."""
+    result = answer(wide_bike(chain={"joiner": "quick_link", "speeds": 9, **chain}))
+    cut = answer_json(result, said)["cut"]
+    assert (result.links, cut["pieces"], cut["missing_links"]) == (112, [], missing)
+    assert words in said(next(notice.message for notice in result.warnings if notice.code == "box_short"))
+
+
+@settings(max_examples=60)
+@given(PIECES, st.sampled_from([0, 1]))
+def test_no_loop_is_longer_than_what_the_pieces_reach(told: list[tuple[int, End]], joiner_links: int) -> None:
+    pieces = [Loose(i, links, first) for i, (links, first) in enumerate(told)]
+    reach = most_reach(pieces, joiner_links)
+    made = [links for links in range(2, reach + 8, 2) if by_trying_all(pieces, links, joiner_links)]
+    assert max(made, default=0) == max(reach, 0)

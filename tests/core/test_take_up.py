@@ -126,3 +126,27 @@ def test_an_arms_pulley_turns_with_the_swing_arm() -> None:
         pytest.approx([60.0]),
         pytest.approx([10.0]),
     )
+
+
+@settings(max_examples=15)
+@given(st.floats(52, 75), st.floats(-12, 12), st.sampled_from([None, -70.0, -45.0]))
+def test_an_arm_rests_where_its_loop_is_longest_and_its_cages_edges_are_edges(
+    cage_mm: float, forward_mm: float, rest_deg: float | None
+) -> None:
+    """The slackest angle by trying every hundredth of a degree; the edges by sizing the bike again beside them."""
+    take_up = {"type": "arm", "cage_mm": round(cage_mm, 1), "pivot_mm": [round(forward_mm, 1), -74.0]}
+    take_up |= {} if rest_deg is None else {"rest_deg": rest_deg}
+    document = {"lone_pike": 1, "name": "Knot", "rings": [40], "cogs": [16], "chainstay_mm": 446.0, "take_up": take_up}
+    found = answer(bike_from_document(document))
+    cage = found.sizing.cage
+    slackest = cage.sweep.slackest_rad.item()
+    if rest_deg is None:
+        near = np.radians(np.arange(np.degrees(slackest) - 2, np.degrees(slackest) + 2, 0.01)).reshape(1, 1, -1)
+        assert np.asarray(cage.sweep.loop.turned(near).links).max() <= cage.sweep.slackest_links.item() + 1e-6
+    ranged = found.valid_ranges["cage_mm"]
+    for edge_mm, way in ((ranged.least, -1), (ranged.most, 1)):
+        if edge_mm is None:
+            continue
+        for beside_mm, same in ((-0.3 * way, True), (0.3 * way, False)):
+            moved = document | {"take_up": take_up | {"cage_mm": edge_mm + beside_mm}}
+            assert (answer(bike_from_document(moved)).recommended_links == found.recommended_links) is same

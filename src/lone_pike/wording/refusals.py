@@ -22,7 +22,7 @@ REFUSALS = {
     "piece_taken": "That piece is reserved by another job, or gone. Nothing was changed; look into the bin again.",
     "code_twice": "{label} is in the bin already. Nothing was added.",
     "not_measured_yet": "The bike is not measured yet. Measure it first; nothing was changed.",
-    "box_is_short_now": "The box is {missing:both} short. Measure again or take another box.",
+    "is_short_now": "{short} Measure again, or take another box or piece.",
     "no_chain_at_hand": "No box and no piece is at hand yet. Read the count off the box, under Measure.",
     "no_photo_yet": "This job has no photo yet. Take one in first; nothing was changed.",
     "no_such_mark": "There is no such mark on the photo. Choose one of the list; nothing was changed.",

@@ -91,6 +91,8 @@ ANSWERS = {
         "No count is safe at both ends; this is the shortest that is safe in big/big. Stay out of {gears}."
     ),
     "box_short": "The box is {missing:both} short.",
+    "pieces_short": "The pieces are {missing:both} short.",
+    "chain_short": "Box and pieces are {missing:both} short.",
     "rated_capacity": "Rated for {rated} of capacity, needed {needed:bare}.",
     "rated_largest_cog": "Rated for a {rated:bare} cog, fitted {fitted:bare}.",
     "over_rating_but_serves": (

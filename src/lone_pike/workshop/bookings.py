@@ -4,6 +4,7 @@ import sqlite3
 from dataclasses import replace
 
 from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput
+from lone_pike.core.chain.plan import short_message
 from lone_pike.core.messages import Message, links
 from lone_pike.core.refusals import ChainShort, Conflict, Unfit
 from lone_pike.formats.records.chain_rows import without_chain_at_hand
@@ -131,7 +132,7 @@ def _loop(database: Database, job: JobRow, looked_at_links: int | None) -> Loop:
     cuts, _ = cuts_or_fault(answer.bike, count)
     missing = sum(cut.missing_links for cut in cuts)
     if missing:
-        raise ChainShort("box_is_short_now", missing=links(missing))
+        raise ChainShort("is_short_now", short=short_message(answer.bike, missing))
     return Loop(answer.bike, count, cuts)
 
 

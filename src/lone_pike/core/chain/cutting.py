@@ -52,6 +52,9 @@ class Cut:
     piece: int = 0
     """Which of the pieces at hand it is of: 0 the box, then as they are listed."""
 
+    turned: bool = False
+    """Whether it lies in the loop the other way round than it is counted."""
+
 
 def link_kind(first: End, place: int) -> End:
     """Whether the link at a place, counted from 1, is inner or outer.

@@ -2,12 +2,13 @@
 
 Source: model, section 6. A piece of n links has joints 0 to n, and a kept run begins at a joint. With quick links
 every run has inner ends on both sides, so an odd count. With pins the ends that meet are unlike, so runs of an odd
-count come in pairs: one that begins with an inner link, and one that begins with an outer link.
+count come in pairs: one that begins with an inner link, and one that begins with an outer link. A piece may be turned
+end for end, so a run of an even count, whose ends are unlike, lies either way round.
 """
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import combinations, product
 
@@ -66,19 +67,25 @@ def most_links(piece: Loose, joiner_links: int) -> int:
 
 @dataclass(frozen=True)
 class KeptRun:
-    """What is kept of a piece: the joint where it begins, its links, and whether it begins with an inner or outer
-    link.
+    """What is kept of a piece: the joint where it begins as the piece is listed, and its links.
+
+    begins is the kind of its first link as it lies in the loop; turned says that the piece lies the other way round.
     """
 
     piece: Loose
     start: int
     links: int
     begins: End
+    turned: bool = False
 
     @property
     def ends(self) -> End:
-        """The kind of its last link."""
+        """The kind of its last link as it lies in the loop."""
         return link_kind(self.begins, self.links)
+
+    def turned_to_begin(self, begins: End) -> "KeptRun":
+        """The same run laid so that it begins with such a link; one of an odd count begins alike either way."""
+        return self if self.begins is begins else replace(self, begins=begins, turned=not self.turned)
 
 
 def plan_pieces(pieces: Sequence[Loose], links: int, joiner_links: int) -> tuple[KeptRun, ...] | None:
@@ -131,13 +138,40 @@ def loss_links(kinds: tuple[int, ...], joiner_links: int) -> int:
     The kinds are: odd and inner first, odd and outer first, even and inner first, even and outer first. With quick
     links an even piece loses one link and an odd one with outer ends two. With pins, odd runs are needed in pairs, one
     that begins inner and one that begins outer. One too many loses a link and becomes even, or an even one loses a
-    link to pair with it. Even runs of both kinds need such a pair between them.
+    link to pair with it. Even runs lie either way round, so they ask for nothing.
     """
     odd_inner, odd_outer, even_inner, even_outer = kinds
-    if joiner_links:
-        return even_inner + even_outer + 2 * odd_outer
-    apart = even_inner and even_outer and not (odd_inner or odd_outer)
-    return 2 if apart else abs(odd_inner - odd_outer)
+    return even_inner + even_outer + 2 * odd_outer if joiner_links else abs(odd_inner - odd_outer)
+
+
+def most_reach(pieces: Sequence[Loose], joiner_links: int) -> int:
+    """The longest loop that pieces of like wear make together, as many as go into one, each with a joiner.
+
+    >>> box, piece = Loose(0, 116, End.INNER), Loose(1, 116, End.INNER)
+    >>> most_reach([box, piece], 1), most_reach([box, piece], 0), most_reach([], 1)
+    (232, 232, 0)
+    """
+    best = 0
+    for least_worn in pieces:
+        worn = [piece.wear_percent - least_worn.wear_percent for piece in pieces]
+        alike = [one for one, more in zip(pieces, worn, strict=True) if -NEARLY <= more <= limit("like_wear") + NEARLY]
+        best = max(best, _reach_of_alike(alike, joiner_links))
+    return best
+
+
+def _reach_of_alike(pieces: Sequence[Loose], joiner_links: int) -> int:
+    """The same of pieces of like wear: of each kind the longest, in every mix of the kinds."""
+    longest = [
+        sorted((piece.links for piece in pieces if _kind(piece) == kind), reverse=True)[:MOST_PIECES]
+        for kind in range(KINDS)
+    ]
+    mixes = (kinds for kinds in _states(MOST_PIECES) if all(n <= len(of) for n, of in zip(kinds, longest, strict=True)))
+    return max(
+        sum(sum(of[:n]) for n, of in zip(kinds, longest, strict=True))
+        + sum(kinds) * joiner_links
+        - loss_links(kinds, joiner_links)
+        for kinds in mixes
+    )
 
 
 class _Sums:
@@ -211,15 +245,12 @@ def _with_links(chosen: Sequence[Loose], wanted: int) -> tuple[KeptRun, ...] | N
 
 def _with_pins(chosen: Sequence[Loose], wanted: int) -> tuple[KeptRun, ...] | None:
     """Runs whose ends meet inner to outer. Odd ones come in pairs, one that begins inner, one that begins outer."""
-    kinds = tuple(product((End.INNER, End.OUTER), (False, True)))
-    for shapes in product(kinds, repeat=len(chosen)):
-        odd = [begins for begins, is_odd in shapes if is_odd]
-        even = {begins for begins, is_odd in shapes if not is_odd}
-        if odd.count(End.INNER) != odd.count(End.OUTER) or (not odd and len(even) > 1):
+    for shapes in product((None, End.INNER, End.OUTER), repeat=len(chosen)):
+        if shapes.count(End.INNER) != shapes.count(End.OUTER):
             continue
         runs = [
-            KeptRun(piece, *piece.longest(begins, is_odd), begins)
-            for piece, (begins, is_odd) in zip(chosen, shapes, strict=True)
+            KeptRun(piece, *piece.longest(begins or piece.first, begins is not None), begins or piece.first)
+            for piece, begins in zip(chosen, shapes, strict=True)
         ]
         kept = _shortened(runs, wanted)
         if kept:
@@ -239,17 +270,19 @@ def _shortened(runs: list[KeptRun], wanted: int) -> tuple[KeptRun, ...] | None:
         least = 2 - run.links % 2
         off = min(over, run.links - least)
         over -= off
-        kept.append(KeptRun(run.piece, run.start, run.links - off, run.begins))
+        kept.append(replace(run, links=run.links - off))
     return None if over else tuple(kept)
 
 
 def _in_turn(runs: Sequence[KeptRun]) -> tuple[KeptRun, ...]:
-    """The runs in an order in which each begins with the other kind of link than the one before ends with."""
-    left, laid = list(runs), [runs[0]]
-    left.remove(runs[0])
+    """The runs in an order in which each begins with the other kind of link than the one before ends with.
+
+    Even runs are turned to fit, and all laid before the next odd one.
+    """
+    left = sorted(runs, key=lambda run: run.links % 2)
+    laid = [left.pop()]
     while left:
-        # An even run goes on with the kind it began with, so all that begin alike are laid before an odd one turns it.
-        fitting = sorted((run for run in left if run.begins is not laid[-1].ends), key=lambda run: run.links % 2)
-        laid.append(fitting[0])
-        left.remove(fitting[0])
+        begins = laid[-1].ends.other
+        fits = next(i for i, run in enumerate(left) if run.links % 2 == 0 or run.begins is begins)
+        laid.append(left.pop(fits).turned_to_begin(begins))
     return tuple(laid)

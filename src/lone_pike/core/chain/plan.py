@@ -1,12 +1,15 @@
 """What is cut for a count: of the box alone, or of several pieces in order round the loop."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from functools import lru_cache
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.joiners import JOINERS, Joiner
+from lone_pike.core.bike.limits import LINKS_PER_PAIR
 from lone_pike.core.chain.cutting import Cut, End, link_kind, plan_cut
-from lone_pike.core.chain.pieces import KeptRun, Loose, most_links, plan_pieces
+from lone_pike.core.chain.pieces import KeptRun, Loose, most_reach, plan_pieces
+from lone_pike.core.messages import Message, links
 
 BOX = 0
 
@@ -33,7 +36,7 @@ def runs_for(bike: Bike, count: int) -> tuple[KeptRun, ...]:
 def cuts_for(bike: Bike, count: int) -> tuple[Cut, ...]:
     """One cut for each piece of the loop, in order round it.
 
-    The box's own, which says what is missing, where nothing reaches; none where neither box nor piece is known.
+    One that only says what is missing, where nothing reaches; none where neither box nor piece is known.
     Raises: InvalidInput where the box's ends and count disagree.
     """
     runs = runs_for(bike, count)
@@ -41,23 +44,31 @@ def cuts_for(bike: Bike, count: int) -> tuple[Cut, ...]:
         joiner = JOINERS[bike.joiner]
         return tuple(_cut_of(bike, run, joiner, count % 2 if i == 0 else 0) for i, run in enumerate(runs))
     box = plan_cut(bike, count)
-    if box:
-        return (box,)
-    return (_too_short(bike, count),) if bike.chain.pieces else ()
+    if box is None or box.missing_links:
+        pieces = at_hand(bike, box)
+        return (_too_short(bike, count, pieces),) if pieces else ()
+    return (box,)
 
 
-def _too_short(bike: Bike, count: int) -> Cut:
-    """The longest of the pieces, and what all of them together, each with a joiner, are short of a count."""
-    joiner, pieces = JOINERS[bike.joiner], at_hand(bike, None)
+def _too_short(bike: Bike, count: int, pieces: Sequence[Loose]) -> Cut:
+    """The longest of the pieces, uncut, and the fewest links more that would do."""
+    joiner = JOINERS[bike.joiner]
     longest = max(pieces, key=lambda piece: piece.links)
-    reach = sum(most_links(piece, joiner.links) for piece in pieces)
     run = KeptRun(longest, 0, longest.links, longest.first)
-    return replace(_cut_of(bike, run, joiner, count % 2), missing_links=max(count - reach, 1))
+    missing = count - count % LINKS_PER_PAIR - most_reach(pieces, joiner.links)
+    return replace(_cut_of(bike, run, joiner, count % LINKS_PER_PAIR), missing_links=max(missing, 1))
 
 
 def missing_links(bike: Bike, count: int) -> int:
     """What box and pieces are short of a count; 0 where nothing is at hand yet."""
     return sum(cut.missing_links for cut in cuts_for(bike, count))
+
+
+def short_message(bike: Bike, missing: int) -> Message:
+    """That what is at hand is short: the box, the pieces, or both together."""
+    has_box, has_pieces = bike.chain.box_links is not None, bool(bike.chain.pieces)
+    code = ("chain_short" if has_pieces else "box_short") if has_box else "pieces_short"
+    return Message(code, missing=links(missing))
 
 
 def _cut_of(bike: Bike, run: KeptRun, joiner: Joiner, offset_links: int) -> Cut:
@@ -70,7 +81,7 @@ def _cut_of(bike: Bike, run: KeptRun, joiner: Joiner, offset_links: int) -> Cut:
         first_end=piece.first,
         trim_links=run.start,
         keep_links=run.links,
-        keep_ends=(run.begins, run.ends),
+        keep_ends=(link_kind(piece.first, run.start + 1), link_kind(piece.first, push)),
         push_from_start=push if cuts else None,
         push_from_end=offcut if cuts else None,
         offcut_links=offcut,
@@ -81,4 +92,5 @@ def _cut_of(bike: Bike, run: KeptRun, joiner: Joiner, offset_links: int) -> Cut:
         missing_links=0,
         push_fully_out=joiner.push_fully_out,
         piece=piece.place,
+        turned=run.turned,
     )

@@ -9,6 +9,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.joiners import JoinerKind
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Measure
+from lone_pike.core.chain.plan import short_message
 from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.doubt.sensitivity import ValidRange
 from lone_pike.core.messages import Message, Quantity, Unit, deg, links, mm, number, teeth
@@ -45,7 +46,7 @@ def answer_notices(
     if sizing.window is None:
         notices.append(Notice("window_empty", sizing.take_up.none_safe(gears)))
     if missing:
-        notices.append(Notice("box_short", Message("box_short", missing=links(missing))))
+        notices.append(Notice("box_short", short_message(sizing.bike, missing)))
     return tuple(notices)
 
 

@@ -13,7 +13,7 @@ import numpy as np
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
 from lone_pike.core.chain.crossing import BothRuns, Meeting, Point, away_mm, both_runs, reaches_of

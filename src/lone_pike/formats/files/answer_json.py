@@ -6,6 +6,7 @@ from typing import Any
 
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.joiners import JOINERS
+from lone_pike.core.chain.plan import missing_links
 from lone_pike.core.count.answer import Answer
 from lone_pike.core.count.notices import Notice
 from lone_pike.core.count.schools import Vote
@@ -81,7 +82,7 @@ def _notice(notice: Notice, say: Render) -> dict[str, Any]:
 def _cut(answer: Answer) -> dict[str, Any] | None:
     """The cut of one box, whose kept run closes to itself; or the runs of several pieces, in order round the loop."""
     cut, plan = answer.cut, answer.plan
-    if cut is None and not plan:
+    if cut is None and not answer.bike.chain.pieces:
         return None
     joiner = {"kind": str(answer.bike.joiner), "links": JOINERS[answer.bike.joiner].links}
     offset = [{"kind": "offset_link", "links": 1}] * (answer.links % 2)
@@ -92,5 +93,8 @@ def _cut(answer: Answer) -> dict[str, Any] | None:
         data |= {"offcut_links": sum(run.piece.links - run.links for run in plan)}
         pieces = [{"piece": run.piece.place, "start": run.start, "keep_links": run.links} for run in plan]
         return data | {"pieces": pieces, "joiners": [joiner] * len(plan) + offset}
+    missing = missing_links(answer.bike, answer.links)
+    if missing:
+        return data | {"missing_links": missing, "pieces": [], "joiners": []}
     piece = {"piece": 0, "start": data["trim_links"], "keep_links": data["keep_links"]}
     return data | {"pieces": [piece], "joiners": [joiner, *offset]}

@@ -7,6 +7,7 @@ from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.joiners import JOINERS, JoinerShape
 from lone_pike.core.chain.counting import joins_at
 from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.chain.plan import short_message
 from lone_pike.core.chain.trial import PushTrial, try_push
 from lone_pike.core.messages import Message, Term, number
 from lone_pike.drawing.charts.pieces_row import PiecesRow, pieces_row
@@ -61,6 +62,7 @@ class CutView:
     pieces: tuple[PieceLink, ...]
     row: PiecesRow | None
     offers: tuple[PieceRow, ...]
+    short: Message | None
     joiners_left: int | None
     take_url: str
     papers: Papers
@@ -134,6 +136,7 @@ def cut_view(
         pieces=_piece_links(work, cuts, cut),
         row=pieces_row(cuts) if len(cuts) > 1 else None,
         offers=offers if not cut or cut.missing_links else (),
+        short=short_message(sized.bike, cut.missing_links) if cut and cut.missing_links else None,
         joiners_left=joiners_left,
         take_url=work.at("from-bin"),
         papers=papers_of(work, PAPERS),
@@ -202,8 +205,9 @@ def _piece_links(work: Work, cuts: tuple[Cut, ...], shown: Cut | None) -> tuple[
 
 
 def piece_name(cut: Cut) -> Message:
-    """What a piece is called: the box, or its place in the list."""
-    return Message("the_piece", place=number(cut.piece)) if cut.piece else Message("the_box")
+    """What a piece is called: the box, or its place in the list; and whether it is turned end for end."""
+    name = Message("the_piece", place=number(cut.piece)) if cut.piece else Message("the_box")
+    return Message("piece_turned", piece=name) if cut.turned else name
 
 
 def joiner_warning(work: Work) -> Message | None:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from lone_pike.core.chain.plan import short_message
 from lone_pike.core.messages import Message, Term, links
 from lone_pike.core.stages import STAGES
 from lone_pike.drawing.scene.small_view import SmallView, small_view
@@ -78,7 +79,7 @@ def _of_sized(work: Work, sized: SizedWork) -> Message:
     if sized.answer.window is None:
         return Message("no_count_suits")
     if cut and cut.missing_links:
-        return Message("box_too_short", missing=links(cut.missing_links))
+        return Message("which_other_piece", short=short_message(sized.bike, cut.missing_links))
     if old and old.links != sized.links:
         return Message("came_with", old=links(old.links), count=count)
     if sized.bike.take_up.by_class:
