@@ -78,8 +78,9 @@ def _round(bike: Bike, path: Path) -> Iterator[WalkStep]:
 
 
 def _in_tubes(bike: Bike, path: Path, between: set[StopId]) -> Iterator[WalkStep]:
-    """The tubes on the straight part between two stops."""
-    for fit, (start, _) in zip(tube_fits(bike, path), in_tubes_links(bike, path), strict=True):
+    """The tubes on the straight part between two stops, in the order in which the chain is led through them."""
+    placed = zip(tube_fits(bike, path), in_tubes_links(bike, path), strict=True)
+    for fit, (start, _) in sorted(placed, key=lambda one: -one[1][0]):
         if {fit.rear_wheel, fit.front_wheel} == between:
             message = Message("walk_tube", run=Term("run", fit.tube.run))
             yield WalkStep(f"tube_{fit.place}", message, None, None, start)

@@ -9,7 +9,7 @@ from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.parts import Tube
 from lone_pike.core.chain.crossing import Point, Reach, reaches_of
 from lone_pike.core.chain.path import TURN_RAD, Path, Stop
-from lone_pike.core.chain.stops import COG, RING, StopId
+from lone_pike.core.chain.stops import COG, RING, TENSION, StopId
 from lone_pike.core.messages import Message, Term, Value, mm, number
 
 
@@ -72,9 +72,9 @@ def tube_fits(bike: Bike, path: Path) -> tuple[TubeFit, ...]:
     """
     fits = []
     for place, tube in enumerate(bike.tubes, start=1):
-        parts = _front_to_back(path, tube.run)
-        if tube.part <= len(parts):
-            fits.append(_fit(bike, tube, place, parts[tube.part - 1]))
+        straight = _straight_of(path, tube)
+        if straight:
+            fits.append(_fit(bike, tube, place, straight))
     return tuple(fits)
 
 
@@ -83,15 +83,31 @@ def in_tubes_links(bike: Bike, path: Path) -> list[tuple[float, float]]:
     return [_stretch(path, fit) for fit in tube_fits(bike, path)]
 
 
-def _front_to_back(path: Path, run: Run) -> list[Reach]:
-    """The straight parts of the drive run or of the return run, from the ring to the back."""
-    reaches = reaches_of(path)
-    leaves = [reach.leaves for reach in reaches]
-    if COG not in leaves or RING not in leaves:
-        return []
-    turned = reaches[leaves.index(COG) :] + reaches[: leaves.index(COG)]
-    at_ring = [reach.leaves for reach in turned].index(RING)
-    return turned[:at_ring][::-1] if run is Run.DRIVE else turned[at_ring:]
+def _straight_of(path: Path, tube: Tube) -> Reach | None:
+    """The straight part of the loop that a tube's part lies on; None where the loop has no such part.
+
+    Parts are counted from wheel to wheel, the ring first, whether the chain touches these or not. Beside an idler that
+    is out of play both its parts are one straight.
+    """
+    wheels = _wheels_of(path, tube.run)
+    if tube.part >= len(wheels):
+        return None
+    places = {wheel: place for place, wheel in enumerate(wheels)}
+    for reach in reaches_of(path):
+        ends = sorted(places.get(wheel, -1) for wheel in (reach.leaves, reach.comes_to))
+        if 0 <= ends[0] < tube.part <= ends[1]:
+            return reach
+    return None
+
+
+def _wheels_of(path: Path, run: Run) -> list[StopId]:
+    """The wheels of a run from the ring to the back: to the cog, or to the wheel behind the idlers of the return run."""
+    names = [stop.name for stop in path.stops]
+    turned = names[names.index(RING) :] + names[: names.index(RING)]
+    at_cog = turned.index(COG)
+    if run is Run.DRIVE:
+        return [turned[0], *turned[at_cog:][::-1]]
+    return turned[: turned.index(TENSION) + 1] if TENSION in turned else turned[: at_cog + 1]
 
 
 def _fit(bike: Bike, tube: Tube, place: int, part: Reach) -> TubeFit:
