@@ -97,7 +97,7 @@ def test_a_folding_bikes_two_cogs_and_a_childs_short_stay_are_sized() -> None:
 
 
 def with_tubes(*tubes: tuple[str, int, float, float], **changes: Any) -> Answer:
-    """A long bike whose idlers are out of play in its largest gear: the chain passes above the one and below the other."""
+    """A long bike whose idlers are out of play in its largest gear: the chain passes above one and below the other."""
     idle = [
         {"run": "drive", "at_mm": [-700, -27], "teeth": 11, "chain": "over"},
         {"run": "return", "at_mm": [-700, -170], "teeth": 11, "chain": "under"},

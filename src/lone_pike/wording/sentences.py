@@ -105,6 +105,7 @@ ANSWERS = {
     " the way a swing arm turns.",
     "cage_class": "Cage taken as {cage}: {length:.0}, {either_way:.0} more or less.",
     "near_edge": "Measure the chainstay again: {edge:.1} off, and it is another count.",
+    "on_edge": "Measure the chainstay again: it lies just between two counts.",
     "mend": "What would mend it: {ways:or}.",
     "mend_cage_class": "a {cage} cage ({length:.0})",
     "mend_largest_cog": "a largest cog of {teeth}",

@@ -92,7 +92,10 @@ def reach_of(measure: Measure) -> float:
 
 
 def least_mm(bike: Bike, measure: Measure) -> float:
-    """The smallest value that a measure can have: below it ring and cog, or the two pulleys, would overlap."""
+    """The smallest value that a measure can have: below it ring and cog, or the two pulleys, would overlap, or a
+    gap is none that is taken."""
+    if measure == "b_gap_mm":
+        return float(MEASURES[measure].low or 0.0)
     wheels: tuple[int, ...] = ()
     if measure == "chainstay_mm":
         wheels = (bike.largest_ring, bike.largest_cog)

@@ -20,7 +20,7 @@ from lone_pike.core.motion.poses import all_gears, boom_poses, gears_of
 from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
-STEP_MM = 5.0
+STEP_MM, DECIMALS = 5.0, 6
 MOST_TRAVELS, MOVES_AT_LEAST = 3, 2
 
 
@@ -134,8 +134,11 @@ def settings_mm(boom: Boom) -> Array:
 
     >>> settings_mm(Boom(from_mm=-4, to_mm=8)).tolist()
     [-4.0, 1.0, 6.0, 8.0]
+    >>> settings_mm(Boom(from_mm=-9.6, to_mm=1)).tolist()
+    [-9.6, -4.6, 0.4, 1.0]
     """
-    return np.unique(np.append(np.arange(boom.from_mm, boom.to_mm, STEP_MM), boom.to_mm))
+    steps = np.round(np.append(np.arange(boom.from_mm, boom.to_mm, STEP_MM), boom.to_mm), DECIMALS)
+    return np.unique(steps)
 
 
 def check_boom(bike: Bike) -> None:

@@ -103,5 +103,6 @@ def sensitivity_notices(bike: Bike, valid_ranges: Mapping[Measure, ValidRange]) 
     chainstay = valid_ranges.get("chainstay_mm")
     edge = chainstay.nearest if chainstay else None
     if edge is not None and edge < limit("near_edge"):
-        notices.append(Notice("near_edge", Message("near_edge", edge=mm(edge))))
+        message = Message("near_edge", edge=mm(edge)) if round(edge, 1) else Message("on_edge")
+        notices.append(Notice("near_edge", message))
     return tuple(notices)

@@ -101,7 +101,7 @@ def _straight_of(path: Path, tube: Tube) -> Reach | None:
 
 
 def _wheels_of(path: Path, run: Run) -> list[StopId]:
-    """The wheels of a run from the ring to the back: to the cog, or to the wheel behind the idlers of the return run."""
+    """The wheels of a run from the ring to the back, to the cog or to the wheel behind the return idlers."""
     names = [stop.name for stop in path.stops]
     turned = names[names.index(RING) :] + names[: names.index(RING)]
     at_cog = turned.index(COG)

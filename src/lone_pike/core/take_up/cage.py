@@ -17,6 +17,7 @@ from lone_pike.core.chain.counting import as_new_links, joins_at, step_links
 from lone_pike.core.chain.path import Path, trace
 from lone_pike.core.messages import Message, deg, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
+from lone_pike.core.take_up.between import least_between
 from lone_pike.core.take_up.cage_trials import larger_cog_trials, mending_trials
 from lone_pike.core.take_up.caged_loop import TurnedLoop
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, stay_out_message
@@ -197,7 +198,8 @@ class Cage:
         worst = (settled.reserve_rad <= worst_rad)[..., 0].argmax(axis=0), np.arange(len(self.gear_teeth)), 0
         cage, reserve = (np.degrees(values[worst]).tolist() for values in (settled.cage_rad, settled.reserve_rad))
         spare_links = as_new_links([count], self.bike.chain.stretch) - self.sweep.stretched_links
-        spare, air = (values.min(axis=(0, 2)).tolist() for values in (spare_links, settled.clearance_mm))
+        air, travel_mm = settled.clearance_mm.min(axis=(0, 2)).tolist(), np.asarray(self.poses.axle_y_mm).ravel()
+        spare = [least_between(travel_mm, spare_links[:, i, 0]) for i in range(len(self.gear_teeth))]
         resting = np.degrees(settled.cage_rad[0, :, 0]).tolist()
 
         def gear(i: int) -> Gear:
