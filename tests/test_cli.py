@@ -66,7 +66,10 @@ def test_several_files_answer_a_line_each_in_order(tmp_path: Path) -> None:
             'take_up.type: read "spring"; allowed: derailleur, arm, slot, eccentric or',
         ),
         ({"rings": [0]}, "rings.0: read 0 teeth; allowed: 1 to 3 rings of 16 to 70 teeth."),
-        ({"cogs": list(range(11, 25))}, "cogs: read 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24; allowed: a list"),
+        (
+            {"cogs": list(range(11, 25))},
+            "cogs: read 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24; allowed: a list",
+        ),
         ({"wheels": 2}, "wheels: read 2; allowed: no such key here."),
         ({"chainstay_mm": "431,5"}, 'chainstay_mm: read "431,5"; allowed: 150 to 2500 mm.'),
     ],

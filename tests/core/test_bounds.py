@@ -60,6 +60,7 @@ BOUNDS = {
     "sheet_links": (0, 400),
     "limits.least_reserve_deg": (15, 45),
     "limits.least_clearance_mm": (0, 40),
+    "limits.slack_air_mm": (0, 30),
     "limits.tube_clear_mm": (5, 100),
     "search.rings": (16, 70),
     "search.cogs": (9, 60),

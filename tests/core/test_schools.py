@@ -129,3 +129,38 @@ def test_a_sheet_is_judged_also_where_big_big_asks_for_more_than_small_small_can
     with pytest.raises(InvalidInput) as caught:
         answer(bike_from_document(far_too_small))
     assert "a total of 120 to 132 links on this bike" in told(caught.value)
+
+
+@pytest.mark.parametrize(("cogs", "pairs"), [(11, 1), (12, 2)])
+def test_shops_that_go_by_cogs_add_a_pair_up_to_eleven_and_two_from_twelve(cogs: int, pairs: int) -> None:
+    """Trade, section 4. The wide bike's bare wrap of 106.222 joins at 108."""
+    result = answer(wide_bike(chain={"speeds": cogs}, house_rule="by_cogs"))
+    assert (result.links, result.decided_by) == (108 + 2 * pairs, "by_cogs")
+
+
+def test_tight_and_quiet_is_a_pair_above_the_shortest_that_goes_round() -> None:
+    """The wide bike is stretched at 106.729 links (model, section 2): 108 goes round, and a pair is 110."""
+    votes = {vote.school: vote.links for vote in answer(wide_bike()).votes}
+    assert votes["tight_and_quiet"] == 110
+
+
+def test_the_slack_tests_air_is_the_shops() -> None:
+    """Model, section 2: in small/small 110 links leave 54.1 mm of air, 112 leave 38.0."""
+
+    def slack_test(air_mm: float) -> tuple[int, float]:
+        result = answer(wide_bike(limits={"slack_air_mm": air_mm}))
+        count = next(vote.links for vote in result.votes if vote.school == "slack_test")
+        return count, next(gear for gear in result.gears_at(count) if gear.cog == 11).clearance_mm or 0.0
+
+    (none, _), (finger, air_mm) = slack_test(0.0), slack_test(15.0)
+    assert finger <= none and air_mm >= 15.0
+
+
+@pytest.mark.parametrize(
+    ("old", "says"),
+    [(106, "itself is 2 pairs short"), (112, "itself serves these gears"), (120, "itself is 3 pairs longer")],
+)
+def test_the_old_chain_is_held_against_the_new_gears(old: int, says: str) -> None:
+    """The wide bike's window is 110 to 114 (model, section 3)."""
+    result = answer(wide_bike(old_chain={"links": old}))
+    assert says in said(next(vote.rule for vote in result.votes if vote.school == "old_chain"))

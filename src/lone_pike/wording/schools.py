@@ -11,6 +11,8 @@ FLAGS = {
     "least_tension": "first tension",
     "cage_clock": "cage clock",
     "sized_at_rest": "sized at rest",
+    "by_cogs": "by cogs",
+    "tight_and_quiet": "tight",
     "old_chain": "old chain",
     "arm_at_half": "arm half way",
 }
@@ -22,6 +24,8 @@ RULES = {
     "cage_vertical": "Pulleys plumb in largest ring and smallest cog: short cages.",
     "slack_test": "The longest that stays off the guide pulley in small/small.",
     "least_tension": "The longest at which the cage still takes some tension in small/small.",
+    "by_cogs": "The bare wrap and a pair up to 11 cogs, two pairs from 12 on.",
+    "tight_and_quiet": "The shortest that goes round big/big, and a pair: little is left for a bent hanger.",
     "old_chain": "As many as the chain that came off, where it ran well.",
 }
 """Each house rule in a sentence."""

@@ -30,6 +30,8 @@ SCHOOLS = {
     "bare_wrap_and_extender": (
         "Bare wrap {bare:.1}, joins at {joins_at}, plus {added:pairs}, and {more:pairs} for the extender or wide cage"
     ),
+    "by_number_of_cogs": "By the number of cogs, {cogs}: the bare wrap, up to {joins_at}, and {added:pairs}",
+    "tight_and_quiet": "Goes round big/big at {shortest}, and {added:pairs} more: quiet, with little left",
     "overlap_floor": "A floor, not a size: the ends overlap by at least {overlap:pairs} at the bare wrap",
     "formula": "The desk formula gives {length:.1}, up to {up_to:pairs}; it knows no cage",
     "pulleys_plumb": "The pulleys hang plumb in {gear} at {at:.1}",
@@ -44,6 +46,10 @@ SCHOOLS = {
     "sheet_total_joins": "The maker's sheet says {total} in all; the next that joins is {count}",
     "sheet_adds": "The maker's sheet adds {added} to the bare wrap, which joins at {joins_at}",
     "sheet_adds_joins": "The maker's sheet adds {added} to the bare wrap, {joins_at}; the next that joins is {count}",
+    "old_and_gears": "{rule}. The old chain {serves}",
+    "old_serves": "itself serves these gears",
+    "old_short": "itself is {by:pairs} short of what these gears need",
+    "old_long": "itself is {by:pairs} longer than these gears can take",
     "old_was_wrong": "The old chain was not right, so its count is no guide",
     "old_parts_changed": "Not to be copied: changed since are {parts}, by how much is not said",
     "old_may_be_copied": "The old chain ran well and no part changed, so it may be copied rivet for rivet",

@@ -73,6 +73,8 @@ class HouseRule(StrEnum):
     CAGE_VERTICAL = "cage_vertical"
     SLACK_TEST = "slack_test"
     LEAST_TENSION = "least_tension"
+    BY_COGS = "by_cogs"
+    TIGHT_AND_QUIET = "tight_and_quiet"
     OLD_CHAIN = "old_chain"
 
 

@@ -23,6 +23,7 @@ LIMITS: dict[str, Limit] = {
         25, "deg", "The cage keeps this much short of straight in big/big; less tears derailleurs off.", True
     ),
     "wanted_reserve": Limit(45, "deg", "Reserve wanted in big/big: two bends left in the chain."),
+    "many_cogs": Limit(12, "cogs", "From so many cogs on, shops that go by their number add two pairs."),
     "least_clearance": Limit(0, "mm", "In small/small the return run must not touch the guide pulley.", True),
     "plate_height": Limit(8.6, "mm", "Height of a chain's plates: what stands between pitch line and pitch line."),
     "finger_air": Limit(15, "mm", "A finger of air under the guide pulley in small/small, as several trades want."),

@@ -238,6 +238,14 @@ class EndLimits(Document):
         ge=0,
         le=40,
     )
+    slack_air_mm: float = measured(
+        Kind.LENGTH,
+        "Slack test's air",
+        "The slack test leaves this much air under the guide pulley: none, or a finger.",
+        default=0.0,
+        ge=0,
+        le=30,
+    )
     tube_clear_mm: float = measured(
         Kind.LENGTH,
         "Tube before idler",

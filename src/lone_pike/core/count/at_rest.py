@@ -8,14 +8,15 @@ from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 
 
 def longest_clear(cage: Cage) -> tuple[int, float] | None:
-    """The longest count that keeps its air in small/small, and that air, mm; None where none does."""
+    """The longest count that keeps the shop's air in small/small, and that air, mm; None where none does."""
     return _longest_clear_of(cage, cage.counts_in_reach()) or _longest_clear_of(cage, _counts_at_rest(cage))
 
 
 def _longest_clear_of(cage: Cage, counts: range) -> tuple[int, float] | None:
     settled = cage.settled(counts)
     air = np.where(settled.loose[0, SMALL], -np.inf, settled.clearance_mm[0, SMALL])
-    clear = np.flatnonzero(air >= cage.bike.limits.least_clearance_mm)
+    limits = cage.bike.limits
+    clear = np.flatnonzero(air >= max(limits.least_clearance_mm, limits.slack_air_mm))
     return (counts[clear[-1]], float(air[clear[-1]])) if clear.size else None
 
 

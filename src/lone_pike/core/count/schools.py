@@ -21,6 +21,7 @@ from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number, teeth
 from lone_pike.core.motion.poses import bare_stops, gears_of
 from lone_pike.core.take_up.arm import ArmTakeUp
+from lone_pike.core.take_up.cage import BIG
 from lone_pike.core.take_up.protocol import Safety, clock_of
 
 LESS_THAN_A_PAIR = 0.05
@@ -67,6 +68,21 @@ def bare_wrap_and_pairs(pairs: int) -> School:
         return SchoolCount(wrap + added, Message("bare_wrap_and", **values))
 
     return school
+
+
+def by_number_of_cogs(sizing: Sizing) -> SchoolCount:
+    """The bare wrap and a pair, or two pairs for many cogs: a house rule in one sentence."""
+    wrap, many = joins_at(sizing.bike.chain, sizing.bare_wrap_links), sizing.bike.speeds >= limit("many_cogs")
+    added = (2 if many else 1) * LINKS_PER_PAIR
+    values = {"cogs": Quantity(sizing.bike.speeds, Unit.COGS), "added": links(added), "joins_at": links(wrap)}
+    return SchoolCount(wrap + added, Message("by_number_of_cogs", **values))
+
+
+def tight_and_quiet(sizing: Sizing) -> SchoolCount:
+    """The shortest count that goes round big/big where the travel needs most, and a pair."""
+    shortest = joins_at(sizing.bike.chain, float(sizing.cage.sweep.stretched_links[:, BIG].max()))
+    values = {"shortest": links(shortest), "added": links(LINKS_PER_PAIR)}
+    return SchoolCount(shortest + LINKS_PER_PAIR, Message("tight_and_quiet", **values))
 
 
 def overlap_floor(sizing: Sizing) -> SchoolCount:
@@ -140,10 +156,27 @@ def makers_sheet(sizing: Sizing) -> SchoolCount | None:
 
 
 def old_chain(sizing: Sizing) -> SchoolCount | None:
-    """The count that came off, if it was right; with a new cog or ring, what their change asks for on top."""
+    """The count that came off, if it was right; with a new cog or ring, what their change asks for on top.
+
+    Its rule also says whether the old chain itself serves these gears, or how many pairs it is short or long.
+    """
     old = sizing.bike.old_chain
     if old is None:
         return None
+    school = _by_old_chain(sizing, old)
+    return SchoolCount(school.links, Message("old_and_gears", rule=school.rule, serves=_serves(sizing, old.links)))
+
+
+def _serves(sizing: Sizing, old_links: int) -> Message:
+    """Whether a chain that is there serves the bike's gears as they are now."""
+    least, most = (sizing.window.min, sizing.window.max) if sizing.window else (sizing.recommended_links,) * 2
+    if old_links < least:
+        return Message("old_short", by=links(least - old_links))
+    return Message("old_long", by=links(old_links - most)) if old_links > most else Message("old_serves")
+
+
+def _by_old_chain(sizing: Sizing, old: OldChain) -> SchoolCount:
+    """The same, by what has changed since."""
     if not old.was_right:
         return SchoolCount(old.links, Message("old_was_wrong"))
     grown = _grown(sizing, old)
@@ -213,6 +246,8 @@ SCHOOLS: dict[str, School] = {
     "makers_sheet": makers_sheet,
     "bare_wrap_1_pair": bare_wrap_and_pairs(1),
     "bare_wrap_2_pairs": bare_wrap_and_pairs(2),
+    "by_cogs": by_number_of_cogs,
+    "tight_and_quiet": tight_and_quiet,
     "overlap_floor": overlap_floor,
     "formula": formula,
     "cage_vertical": cage_vertical,

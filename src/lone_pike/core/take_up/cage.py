@@ -40,17 +40,8 @@ class Cage:
     wheels: Gears
 
     schools: ClassVar[tuple[str, ...]] = (
-        "makers_sheet",
-        "bare_wrap_1_pair",
-        "bare_wrap_2_pairs",
-        "overlap_floor",
-        "formula",
-        "cage_vertical",
-        "slack_test",
-        "least_tension",
-        "cage_clock",
-        "sized_at_rest",
-        "old_chain",
+        *("makers_sheet", "bare_wrap_1_pair", "bare_wrap_2_pairs", "overlap_floor", "by_cogs", "tight_and_quiet"),
+        *("formula", "cage_vertical", "slack_test", "least_tension", "cage_clock", "sized_at_rest", "old_chain"),
     )
     always_measured: ClassVar[tuple[Measure, ...]] = ALWAYS
     rests_at_an_end: ClassVar[bool] = False

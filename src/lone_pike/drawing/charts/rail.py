@@ -15,8 +15,8 @@ WIDTH, HEIGHT = 1000, 112
 FLAGS_HIGH, LETTER_WIDE, FLAG_ENDS = 4, 7.8, 24
 """How many flags stand on each other, and how wide one is for each letter of its name and for its ends."""
 
-TOGETHER = {"overlap_floor": "bare_wrap_1_pair"}
-"""Schools that ask for the same count as another: one flag for both (model, section 3)."""
+TOGETHER = frozenset({"overlap_floor", "by_cogs", "tight_and_quiet"})
+"""Schools that have no flag of their own where another one's stands on their count (model, section 3)."""
 
 
 @dataclass(frozen=True)
@@ -107,10 +107,11 @@ def _flags(answer: Answer, counts: list[int], place: float, names: Mapping[str, 
     """The flags by the count they are planted on, each in the lowest row in which it meets no other."""
     step, flags = counts[1] - counts[0], dict[int, list[Flag]]()
     ends = [0.0] * FLAGS_HIGH
+    taken = {vote.links for vote in answer.votes if vote.school not in TOGETHER}
     planted = [
         (min(max(vote.links - vote.links % step, counts[0]), counts[-1]), vote)
         for vote in answer.votes
-        if vote.school not in TOGETHER
+        if vote.school not in TOGETHER or vote.links not in taken
     ]
     for count, vote in sorted(planted, key=lambda one: one[0]):
         left, beyond = place * counts.index(count), not counts[0] <= vote.links <= counts[-1]
