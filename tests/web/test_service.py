@@ -9,15 +9,18 @@ import time
 from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
+from types import SimpleNamespace
 from urllib.parse import urlsplit
 
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
+from uvicorn.protocols.http.h11_impl import H11Protocol
 
 from lone_pike.store.database import Database
 from lone_pike.web.dear import MOST_WAITING
 from lone_pike.web.guard import LARGEST_REQUEST_BYTES, POLICY
+from lone_pike.web.serving import HEAD_SECONDS, PatientProtocol
 from lone_pike.workshop.jobs import start_from_file
 from tests.served import served
 from tests.test_cli import COMMAND
@@ -184,3 +187,17 @@ def test_no_page_of_a_job_weighs_more_than_150_kb(client: TestClient, database: 
     for stage in ("measure", "size", "cut", "join", "book", "route"):
         page = client.get(f"/jobs/{job_id}/{stage}")
         assert page.status_code == 200 and len(page.content) < 150_000, (stage, len(page.content))
+
+
+def test_after_a_long_answer_the_next_head_has_all_its_time(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A look that falls between a long answer and the next request lets the connection stand."""
+    monkeypatch.setattr(H11Protocol, "on_response_complete", lambda _: None)
+    closed, later = list[str](), list[float]()
+    protocol = PatientProtocol.__new__(PatientProtocol)
+    protocol.transport = SimpleNamespace(is_closing=lambda: False, close=lambda: closed.append("closed"))
+    protocol.loop = SimpleNamespace(time=lambda: 100.0, call_later=lambda seconds, _: later.append(seconds))
+    protocol.cycle = SimpleNamespace(response_complete=True)
+    protocol._asked_at = 100.0 - 2 * HEAD_SECONDS
+    protocol.on_response_complete()
+    protocol._look()
+    assert not closed and later == [HEAD_SECONDS]

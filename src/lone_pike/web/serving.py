@@ -141,6 +141,11 @@ class PatientProtocol(H11Protocol):
         if self.cycle is not before:
             self._asked_at = self.loop.time()
 
+    def on_response_complete(self) -> None:
+        """An answer has gone out, however long it took: the next head has all its time from here."""
+        self._asked_at = self.loop.time()
+        super().on_response_complete()
+
     @property
     def _is_answering(self) -> bool:
         return self.cycle is not None and not self.cycle.response_complete
