@@ -30,14 +30,14 @@ def main() -> None:
         lambda: bikes(seed, 60 if short else 8000),
         lambda: requests(seed, 300 if short else 10_000),
         lambda: kills(seed, 2 if short else 100),
-        lambda: kills_of_commands(seed, 6 if short else 100),
-        lambda: bench(seed, 250 if short else 20_000),
-        lambda: pairs(seed, 1 if short else 200),
-        lambda: soak(seed, 200 if short else 20_000),
+        lambda: kills_of_commands(seed, 4 if short else 100),
+        lambda: bench(seed, 120 if short else 20_000),
+        lambda: pairs(seed, 1 if short else 200, with_all=not short),
+        lambda: soak(seed, 120 if short else 20_000),
         disk_and_lock,
         images,
         slow_clients,
-        lambda: growth(300 if short else 10_000),
+        lambda: growth(150 if short else 10_000),
     ]
     table = Table("what", "tried", "held", "broke", "measured", title=f"seed {seed}")
     lines: list[str] = []

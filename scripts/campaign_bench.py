@@ -198,10 +198,15 @@ OPERATIONS: dict[str, Operation] = {
 }
 
 
-def pairs(seed: int, times: int) -> Tried:
-    """Each two operations on one job, pressed in the same moment: both are refused or done one after the other."""
+def pairs(seed: int, times: int, *, with_all: bool = True) -> Tried:
+    """Each two operations on one job, pressed in the same moment: both are refused or done one after the other.
+
+    Parameters: with_all, whether every two are tried, or only each with a booking.
+    """
     tried, lot = Tried("two presses at once"), random.Random(seed)
     for first, second in combinations_with_replacement(OPERATIONS, 2):
+        if not with_all and "book" not in (first, second):
+            continue
         with new_file() as database, ThreadPoolExecutor(2) as hands:
             add_piece(database, read_label("LP1*113*I*9*0*P-0"), "scanned", NOW)
             for i in range(times):

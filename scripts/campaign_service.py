@@ -57,7 +57,7 @@ def requests(seed: int, count: int) -> Tried:
     """Requests that no page makes, on one connection: answered in words, in time, with every header."""
     tried, lot = Tried("hostile requests"), random.Random(seed)
     with serving_process() as (_, port):
-        line = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        line = http.client.HTTPConnection("127.0.0.1", port, timeout=90)
         for i in range(count):
             path = lot.choice(PATHS)
             while "{n}" in path:

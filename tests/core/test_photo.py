@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.bike.photo import Mark, Photo, Point, Wheels, ring_across_mm, taken_from
+from lone_pike.core.bike.photo import Care, Mark, Photo, Point, Wheels, ring_across_mm, taken_from
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.motion.poses import poses_of
 from lone_pike.core.take_up.caged_loop import cage_measures, guide_centre_mm
@@ -49,14 +49,18 @@ def test_a_ring_is_a_scale_from_tip_to_tip() -> None:
     assert ring_across_mm(42) == pytest.approx(2 * float(pitch_radius_mm(42)) + 4.6)
 
 
-def photographed(lot: np.random.Generator, *, levelled: bool) -> dict[Mark, Point]:
+CARES = [frozenset(), frozenset({Care.ON_STAND}), frozenset({Care.RULER_IN_PLANE}), frozenset(Care)]
+
+
+def photographed(lot: np.random.Generator, care: frozenset[Care], *, levelled: bool) -> dict[Mark, Point]:
     """The bike through a clumsy camera: a pinhole in space, not square, not level, parts out of plane, marks off.
 
-    Each is normal, with two deviations as the table of numbers has them: 3, 3 and 1 degrees, 12 mm, a click of
-    1.6 px, from one and a half pictures away.
+    Each is normal, with two deviations as the table of numbers has them: by hand 6, 6 and 1.5 degrees and 40 mm, on a
+    stand 3, 3 and 1 degrees, a ruler in the chain's plane 12 mm, a click of 1.6 px, from one and a half pictures away.
     """
     marks = projected(46) | ({"level_from": (200.0, 1000.0), "level_to": (1400.0, 1000.0)} if levelled else {})
-    across, down, roll = np.radians(lot.normal(0, [1.5, 1.5, 0.5]))
+    askew, rolled = (1.5, 0.5) if Care.ON_STAND in care else (3.0, 0.75)
+    across, down, roll = np.radians(lot.normal(0, [askew, askew, rolled]))
     away, middle = 1.5 * SIZE_PX[0], np.array(SIZE_PX) / 2
     turn = (
         np.array([[np.cos(roll), -np.sin(roll), 0], [np.sin(roll), np.cos(roll), 0], [0, 0, 1]])
@@ -65,23 +69,45 @@ def photographed(lot: np.random.Generator, *, levelled: bool) -> dict[Mark, Poin
     )
     seen: dict[Mark, Point] = {}
     for mark, place in marks.items():
-        x, y, z = turn @ np.array([*(np.array(place) - middle), lot.normal(0, 6) * PX_PER_MM])
+        in_plane = mark.startswith("scale") and Care.RULER_IN_PLANE in care
+        depth_mm = lot.normal(0, 6 if in_plane else 20)
+        x, y, z = turn @ np.array([*(np.array(place) - middle), depth_mm * PX_PER_MM])
         clicked = middle + np.array([x, y]) * away / (away - z) + lot.normal(0, 0.8, 2)
         seen[mark] = (float(clicked[0]), float(clicked[1]))
     return seen
 
 
 @pytest.mark.parametrize("levelled", [False, True])
-def test_two_thirds_of_clumsy_photos_lie_within_half_the_spread_and_nearly_all_within_it(levelled: bool) -> None:
-    """68 and 95 in 100, each within 3, measure by measure over 3 000 photos."""
+@pytest.mark.parametrize("care", CARES, ids=["by hand", "on a stand", "ruler in plane", "both"])
+def test_two_thirds_of_clumsy_photos_lie_within_half_the_spread_and_nearly_all_within_it(
+    care: frozenset[Care], levelled: bool
+) -> None:
+    """68 and 95 in 100, each within 3, measure by measure over 1 500 photos.
+
+    By hand, depth and slant together are no longer normal: more photos than 68 lie within half, never fewer.
+    """
     lot, off = np.random.default_rng(8), []
     truth = {"chainstay_mm": 432, "axle_height_mm": 0, "cage_mm": 92, "b_gap_mm": 6, "lean_deg": 12}
     for _ in range(1500):
-        taken = taken_from(Photo(SIZE_PX, photographed(lot, levelled=levelled), 300.0), Wheels(11, 46, 46))
+        marks = photographed(lot, care, levelled=levelled)
+        taken = taken_from(Photo(SIZE_PX, marks, 300.0, care), Wheels(11, 46, 46))
         off.append([abs(taken[read].values[0] - true) / taken[read].spread for read, true in truth.items()])  # type: ignore[index]
     within_half, within = (100 * (np.array(off) < share).mean(axis=0) for share in (0.5, 1.0))
-    assert within_half == pytest.approx(68.3, abs=3)
+    assert within_half.min() > 68.3 - 3
+    assert within_half.max() < 68.3 + (5 if Care.ON_STAND in care else 8)
     assert within == pytest.approx(95.4, abs=3)
+
+
+def test_each_care_narrows_what_it_should() -> None:
+    """A ruler in the chain's plane sharpens lengths, a stand lean and height; neither widens anything."""
+    spreads = {
+        care: {read: taken.spread for read, taken in taken_from(Photo(SIZE_PX, projected(46), 300.0, care)).items()}
+        for care in CARES
+    }
+    by_hand, on_stand, in_plane, both = spreads.values()
+    assert in_plane["chainstay_mm"] < by_hand["chainstay_mm"] and on_stand["lean_deg"] < by_hand["lean_deg"]
+    assert in_plane["lean_deg"] == pytest.approx(by_hand["lean_deg"])
+    assert all(both[read] <= min(on_stand[read], in_plane[read]) + 1e-9 for read in both)
 
 
 def test_a_level_line_takes_the_cameras_roll_out_of_lean_and_height() -> None:

@@ -189,7 +189,7 @@ def test_what_is_short_is_said_of_what_is_at_hand(chain: dict[str, object], miss
     assert words in said(next(notice.message for notice in result.warnings if notice.code == "box_short"))
 
 
-@settings(max_examples=60)
+@settings(max_examples=20)
 @given(PIECES, st.sampled_from([0, 1]))
 def test_no_loop_is_longer_than_what_the_pieces_reach(told: list[tuple[int, End]], joiner_links: int) -> None:
     pieces = [Loose(i, links, first) for i, (links, first) in enumerate(told)]

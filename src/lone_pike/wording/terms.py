@@ -82,6 +82,10 @@ TERMS: dict[str, dict[str, str]] = {
     "field": LABELS,
     "setting": SETTINGS | {path: spec.label for path, spec in fields_of(EndLimits).items()},
     "setting_value": SETTING_VALUES,
+    "care": {
+        "ruler_in_plane": "The scale was in the chain's plane",
+        "on_stand": "The camera stood on a stand, square to the bike",
+    },
     "measure": {measure: spec.label.lower() for measure, spec in MEASURES.items()},
     "joiner": JOINER_NAMES,
     "cage_class": CAGE_CLASSES,

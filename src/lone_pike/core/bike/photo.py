@@ -7,6 +7,7 @@ always stays under, and what that does to a measure is added up, as independent 
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Literal, get_args
 
@@ -19,6 +20,20 @@ Mark = Literal["crank", "axle", "guide", "tension", "pivot", "scale_from", "scal
 MARKS: tuple[Mark, ...] = get_args(Mark)
 LEVEL: tuple[Mark, Mark] = ("level_from", "level_to")
 """Two marks on something known to be level; without them a photo is as level as it was held."""
+
+EITHER_WAY = (1, -1)
+WAYS = len(EITHER_WAY)
+"""Each thing that may be wrong is tried both ways, for it may matter more one way than the other."""
+
+SCALE: tuple[Mark, Mark] = ("scale_from", "scale_to")
+
+
+class Care(StrEnum):
+    """What was better about a photo than usual, by the word of who took it."""
+
+    RULER_IN_PLANE = "ruler_in_plane"
+    ON_STAND = "on_stand"
+
 
 Point = tuple[float, float]
 
@@ -36,11 +51,12 @@ class Taken:
 
 @dataclass(frozen=True)
 class Photo:
-    """What is marked in a photo, its size, and the length of the scale between its two marks, mm."""
+    """What is marked in a photo, its size, the length of the scale between its two marks, mm, and the care taken."""
 
     size_px: tuple[int, int]
     marks: Mapping[Mark, Point]
     scale_mm: float
+    care: frozenset[Care] = frozenset()
 
     @property
     def click_px(self) -> float:
@@ -55,7 +71,7 @@ class Photo:
     @property
     def mm_per_px(self) -> float | None:
         """The scale, where both its ends are marked. Raises: InvalidInput where the marks stand on one another."""
-        if not {"scale_from", "scale_to"} <= set(self.marks):
+        if not set(SCALE) <= set(self.marks):
             return None
         long_px = _apart(self.marks["scale_from"], self.marks["scale_to"])
         if long_px < 10 * self.click_px:
@@ -99,7 +115,7 @@ def taken_from(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Taken]:
     for disturbed in disturbances(photo):
         for read, values in measured(disturbed, wheels).items():
             for i, value in enumerate(values):
-                squares[read][i] += (value - as_marked[read][i]) ** 2
+                squares[read][i] += (value - as_marked[read][i]) ** 2 / WAYS
     return {read: Taken(values, max(squares[read]) ** 0.5) for read, values in as_marked.items()}
 
 
@@ -138,26 +154,35 @@ def disturbances(photo: Photo) -> Iterator[Photo]:
     """The photo with one thing wrong at a time, each by as much as it nearly always stays under.
 
     A mark a click off, across and down; a mark's part out of the ring's plane, which moves it the more the farther
-    it lies from the picture's middle; the camera not square to the bike, across and down; the camera not level,
-    where nothing in the picture is known to be.
+    it lies from the picture's middle, and where the camera is not square shifts it by half of depth times angle, for
+    both are seldom large at once; the camera not square to the bike, across and down; the camera not level, where
+    nothing in the picture is known to be.
     """
     scale = photo.mm_per_px
     if scale is None:
         return
-    out_of_plane = limit("photo_depth") / (photo.away_px * scale)
+    on_stand = Care.ON_STAND in photo.care
+    askew = radians(limit("photo_square_stand" if on_stand else "photo_square"))
     for mark, (x, y) in photo.marks.items():
+        in_plane = mark in SCALE and Care.RULER_IN_PLANE in photo.care
+        depth_px = limit("photo_depth_ruler" if in_plane else "photo_depth") / scale
+        out_of_plane, slanted_px = depth_px / photo.away_px, depth_px * sin(askew) / 2
         middle_x, middle_y = (side / 2 for side in photo.size_px)
         for across, down in (
             (photo.click_px, 0.0),
             (0.0, photo.click_px),
             ((x - middle_x) * out_of_plane, (y - middle_y) * out_of_plane),
+            (slanted_px, 0.0),
+            (0.0, slanted_px),
         ):
-            yield replace(photo, marks={**photo.marks, mark: (x + across, y + down)})
-    askew = radians(limit("photo_square"))
-    yield _seen(photo, across_rad=askew)
-    yield _seen(photo, down_rad=askew)
-    if not photo.is_levelled:
-        yield _seen(photo, roll_rad=radians(limit("photo_tilt")))
+            for way in EITHER_WAY:
+                yield replace(photo, marks={**photo.marks, mark: (x + way * across, y + way * down)})
+    tilt = radians(limit("photo_tilt_stand" if on_stand else "photo_tilt"))
+    for way in EITHER_WAY:
+        yield _seen(photo, across_rad=way * askew)
+        yield _seen(photo, down_rad=way * askew)
+        if not photo.is_levelled:
+            yield _seen(photo, roll_rad=way * tilt)
 
 
 def _seen(photo: Photo, *, across_rad: float = 0.0, down_rad: float = 0.0, roll_rad: float = 0.0) -> Photo:

@@ -8,7 +8,7 @@ from typing import Any
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.fields import fields_of
-from lone_pike.core.bike.photo import MARKS, Mark, Photo, Point, ring_across_mm
+from lone_pike.core.bike.photo import MARKS, Care, Mark, Photo, Point, ring_across_mm
 from lone_pike.core.messages import LengthUnit, Message, Raw, Unit, mm, teeth
 from lone_pike.formats.typed.parsing import parse_quantity
 
@@ -19,18 +19,20 @@ RING_SIZES = (int(fields_of(Bike)["rings"].low or 0), int(fields_of(Bike)["rings
 
 A_RULER = {"by": "ruler"}
 GEAR_TYPED = re.compile(r"(\d{1,2}) (\d{1,2})")
-ID, RING, RULER, GEAR = "id", "ring", "ruler_mm", "gear"
+ID, RING, RULER, GEAR, CARE = "id", "ring", "ruler_mm", "gear", "care"
 
 
 @dataclass(frozen=True)
 class PhotoNotes:
-    """A job's photo: its id, its marks in px, its scale, and the gear it was taken in where that was chosen."""
+    """A job's photo: its id, its marks in px, its scale, the gear it was taken in where that was chosen, and the care
+    taken."""
 
     photo_id: int
     marks: Mapping[Mark, Point] = field(default_factory=dict)
     ring_teeth: int | None = None
     ruler_mm: float = RULER_MM
     gear: tuple[int, int] | None = None
+    care: frozenset[Care] = frozenset()
 
     @property
     def scale_mm(self) -> float:
@@ -39,7 +41,7 @@ class PhotoNotes:
 
     def photo(self, size_px: tuple[int, int]) -> Photo:
         """The marks as the core measures them."""
-        return Photo(size_px, self.marks, self.scale_mm)
+        return Photo(size_px, self.marks, self.scale_mm, self.care)
 
 
 def photo_parts(notes: PhotoNotes) -> dict[str, Any]:
@@ -47,7 +49,8 @@ def photo_parts(notes: PhotoNotes) -> dict[str, Any]:
     marks: dict[str, Any] = {mark: list(place) for mark, place in notes.marks.items()}
     ring = {RING: notes.ring_teeth} if notes.ring_teeth else {}
     gear = {GEAR: list(notes.gear)} if notes.gear else {}
-    return {ID: notes.photo_id, RULER: notes.ruler_mm, **ring, **gear, **marks}
+    care = {CARE: sorted(notes.care)} if notes.care else {}
+    return {ID: notes.photo_id, RULER: notes.ruler_mm, **ring, **gear, **care, **marks}
 
 
 def photo_recorded(record: Mapping[str, Any]) -> PhotoNotes | None:
@@ -63,6 +66,7 @@ def photo_recorded(record: Mapping[str, Any]) -> PhotoNotes | None:
         ring_teeth=kept.get(RING),
         ruler_mm=kept.get(RULER, RULER_MM),
         gear=(kept[GEAR][0], kept[GEAR][1]) if GEAR in kept else None,
+        care=frozenset(one for one in Care if one in kept.get(CARE, ())),
     )
 
 
@@ -93,7 +97,7 @@ def scale_to_begin_with(rings: Any) -> dict[str, str]:
 def with_scale(
     notes: PhotoNotes, form: Mapping[str, str], typed_in: LengthUnit, ring_teeth: int = RING_TEETH
 ) -> PhotoNotes:
-    """The scale and the gear as a form has them.
+    """The scale, the gear and the care taken as a form has them.
 
     Parameters: ring_teeth, what a ring has where the form does not say. Raises: InvalidInput, naming the field.
     """
@@ -109,5 +113,7 @@ def with_scale(
             shortest, longest = map(mm, SCALE_MM)
             raise invalid("ruler", Raw(form.get("ruler", "")), Message("between", low=shortest, high=longest))
         notes = replace(notes, ring_teeth=None, ruler_mm=float(f"{length:g}"))
+    if form.get(CARE):
+        notes = replace(notes, care=frozenset(one for one in Care if form.get(f"{CARE}.{one}")))
     gear = GEAR_TYPED.fullmatch(form.get("gear", ""))
     return replace(notes, gear=(int(gear[1]), int(gear[2]))) if gear else notes

@@ -5,7 +5,7 @@ from math import atan2, degrees
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.bike.photo import LEVEL, MARKS, Mark, Photo, Point
+from lone_pike.core.bike.photo import LEVEL, MARKS, Care, Mark, Photo, Point
 from lone_pike.core.messages import LengthUnit, Message, Term, Unit
 from lone_pike.drawing.scene.side_view import SideView, side_view
 from lone_pike.formats.typed.measure_form import form_fields
@@ -81,6 +81,7 @@ class Picture:
     gear: tuple[int, int] | None
     ring_teeth: int | None
     ruler_text: str
+    care: tuple[tuple[Care, Term, bool], ...]
     unit: LengthUnit
     own_url: str
     mark_url: str
@@ -141,6 +142,7 @@ def _picture(work: Work, photo: JobPhoto, asked: str) -> tuple[Picture, Fault | 
         gear=gear,
         ring_teeth=notes.ring_teeth,
         ruler_text=format_reading(form_fields(Bike)["chainstay_mm"], Reading(notes.ruler_mm), work.shop.unit),
+        care=tuple((one, Term("care", one), one in notes.care) for one in Care),
         unit=work.shop.unit,
         own_url=photo_url(work.state, row.job_id),
         mark_url=work.at("photo/mark"),
