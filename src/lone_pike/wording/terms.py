@@ -83,8 +83,8 @@ TERMS: dict[str, dict[str, str]] = {
     "setting": SETTINGS | {path: spec.label for path, spec in fields_of(EndLimits).items()},
     "setting_value": SETTING_VALUES,
     "care": {
-        "ruler_in_plane": "The scale was in the chain's plane",
-        "on_stand": "The camera stood on a stand, square to the bike",
+        "ruler_in_plane": "Scale held in the chain's plane",
+        "on_stand": "Camera on a stand, square to the bike",
     },
     "measure": {measure: spec.label.lower() for measure, spec in MEASURES.items()},
     "joiner": JOINER_NAMES,
