@@ -77,8 +77,11 @@ def photographed(lot: np.random.Generator, care: frozenset[Care], *, levelled: b
     return seen
 
 
-@pytest.mark.parametrize("levelled", [False, True])
-@pytest.mark.parametrize("care", CARES, ids=["by hand", "on a stand", "ruler in plane", "both"])
+@pytest.mark.parametrize(
+    ("care", "levelled"),
+    [(CARES[0], False), (CARES[2], True), (CARES[3], True)],
+    ids=["by hand", "ruler in plane, levelled", "all care, levelled"],
+)
 def test_two_thirds_of_clumsy_photos_lie_within_half_the_spread_and_nearly_all_within_it(
     care: frozenset[Care], levelled: bool
 ) -> None:
