@@ -44,7 +44,8 @@ class Database:
     def __init__(self, path: Path) -> None:
         self.path = path
         self._local = threading.local()
-        self._all: list[sqlite3.Connection] = []
+        self._all: list[tuple[threading.Thread, sqlite3.Connection]] = []
+        self._opening = threading.Lock()
         self._in_transaction = threading.Lock()
         check_ours(path)
         if not path.exists():
@@ -89,7 +90,7 @@ class Database:
         """Waits for a transaction that is under way, and closes every connection; one file then holds all."""
         with self._in_transaction:
             while self._all:
-                self._all.pop().close()
+                self._all.pop()[1].close()
             self._local = threading.local()
 
     def _check_in_place(self) -> None:
@@ -107,8 +108,17 @@ class Database:
                 connection.execute(pragma)
         except sqlite3.Error as error:
             raise _not_ours(self.path, str(error)) from None
-        self._all.append(connection)
+        with self._opening:
+            self._close_abandoned()
+            self._all.append((threading.current_thread(), connection))
         return connection
+
+    def _close_abandoned(self) -> None:
+        """Closes the connections of threads that have ended."""
+        for thread, connection in self._all:
+            if not thread.is_alive():
+                connection.close()
+        self._all = [one for one in self._all if one[0].is_alive()]
 
     def _migrate(self) -> None:
         pending = [(version, sql) for version, sql in migrations() if version > self.schema_number]
