@@ -1,19 +1,20 @@
 """The ledger of chain: every link that came in is somewhere, whatever jobs, bookings and slips do with it."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.messages import LengthUnit
+from lone_pike.core.messages import LengthUnit, Message
 from lone_pike.core.refusals import ChainShort, CodeTwice, Conflict, NotThere, PieceTaken
-from lone_pike.formats.records.chain_rows import bin_ids_in, piece_row, rows_in
+from lone_pike.formats.records.chain_rows import bin_ids_in, piece_row, rows_in, with_pieces
 from lone_pike.formats.typed.bin_form import read_label
 from lone_pike.store.audit import audit
 from lone_pike.store.bin import joiners_there, piece_by_id, pieces_for, pieces_in_bin
 from lone_pike.store.bookings import bookings_of, newest_bookings
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import JobRow, job_by_id
+from lone_pike.store.jobs import JobRow, job_by_id, revise_job
 from lone_pike.workshop import bikes, bin, bookings, cutting, jobs
 from tests.bikes import told
 
@@ -233,6 +234,20 @@ def test_after_a_chain_came_off_the_one_before_it_is_not_on_the_bike(database: D
 def test_a_row_that_cannot_be_read_stays_when_a_piece_is_taken(database: Database) -> None:
     type_in(database, 4, chain__pieces="about forty")
     assert rows_in(reserve(database, 4, piece_of(database, "CUT-0021")).document)[0] == "about forty"
+
+
+def test_an_undo_to_a_step_of_before_names_each_piece_once(database: Database) -> None:
+    """An earlier version kept a piece that was named twice, and one that the bin never had."""
+    piece = add(database, 57, "A")
+    job_id = job_without_box(database, (piece,))
+    job, row = job_of(database, job_id), piece_row(57, "inner", 0.0, piece)
+    old = with_pieces(job.document, [row, row, piece_row(21, "inner", 0.0, 999_999)])
+    with database.atomic() as connection:
+        revise_job(connection, job, replace(job.state, document=old), Message("started"), NOW)
+    type_in(database, job_id, chainstay_mm="444")
+    jobs.undo(database, job_id, job_of(database, job_id).revision_id, NOW)
+    undone = job_of(database, job_id).document
+    assert (undone["chainstay_mm"], rows_in(undone)) == (440, [row])
 
 
 def test_an_old_page_never_takes_a_piece_that_its_job_has_lost(database: Database) -> None:

@@ -146,6 +146,20 @@ def test_long_lists_come_a_page_at_a_time_and_are_found_by_typing(client: TestCl
     assert client.get("/bikes?page=99999999999&find=_").status_code == 200
 
 
+def test_a_bike_booked_often_hides_no_other_with_the_same_count(client: TestClient, database: Database) -> None:
+    """Otter was fitted with 110 links; a newer bike is fitted with as many, thirty times over."""
+    job_id = start_new(database, "2026-01-01T00:00:00+00:00", name="Teal")
+    bike_id = database.connection.execute("SELECT bike_id FROM job WHERE id = ?", (job_id,)).fetchone()[0]
+    for _ in range(30):
+        database.connection.execute(
+            "INSERT INTO booking (job_id, bike_id, links, joiner, speeds, document_before, booked_at)"
+            " VALUES (?, ?, 110, 'locking_link', 11, '{}', '')",
+            (job_id, bike_id),
+        )
+    found = client.get("/bikes", params={"find": "110"}).text
+    assert ">Teal" in found and ">Otter" in found
+
+
 def test_an_unchanged_bike_is_not_sized_twice(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
     before = client.get("/").text
     monkeypatch.setattr("lone_pike.core.count.answer.size_bike", None)

@@ -39,7 +39,7 @@ FOUND = " UNION ".join(
     for one in (
         "SELECT rowid FROM bike_letters WHERE :letters IS NOT NULL AND bike_letters MATCH :letters",
         "SELECT rowid FROM bike_beginnings WHERE :beginning IS NOT NULL AND bike_beginnings MATCH :beginning",
-        "SELECT bike_id FROM booking WHERE links = :links",
+        "SELECT DISTINCT bike_id FROM booking WHERE links = :links",
         "SELECT id FROM bike WHERE take_up IN (SELECT value FROM json_each(:kinds))",
     )
 )

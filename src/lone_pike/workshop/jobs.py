@@ -127,9 +127,10 @@ def undo(database: Database, job_id: int, saw: int | None, now: str) -> None:
         check_seen(job, saw, "nothing_undone")
         step = revision_by_id(connection, job.history_id, job.parent_id)
         while step:
-            hand = at_hand(connection, job_id, state_of(step).document)
-            state = replace(state_of(step), document=hand.document)
-            if not hand.passed_over:
+            kept = state_of(step)
+            hand = at_hand(connection, job_id, kept.document)
+            state = replace(kept, document=hand.document)
+            if state == kept:
                 stand_at(connection, job.history_id, step)
             elif state != job.state:
                 message = hand.message_with(Message("back_to"))
@@ -169,7 +170,7 @@ def reopen(database: Database, job_id: int, now: str) -> JobRow:
         reopen_job(connection, job_id)
         put_away(connection, job.bike_id, None)
         hand = at_hand(connection, job_id, job.document)
-        if hand.passed_over:
+        if hand.document != job.document:
             message = hand.message_with(Message("opened_again"))
             revise_job(connection, job, replace(job.state, document=hand.document), message, now)
         reserve(connection, job_id, hand.bin_ids, now)
