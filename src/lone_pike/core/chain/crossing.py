@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from math import cos, dist, hypot, isfinite, sin
 
 from lone_pike.core.chain.path import Path
@@ -61,6 +62,7 @@ class BothRuns:
     drive: tuple[Reach, ...]
     rest: tuple[Reach, ...]
 
+    @cached_property
     def meetings(self) -> tuple[Meeting, ...]:
         """Every part of the drive run with every one of the rest, where they are nearest, in the chain's travel.
 
@@ -69,14 +71,15 @@ class BothRuns:
         pairs = (meeting_of(one, other) for one in self.drive for other in self.rest)
         return tuple(met for met in pairs if met)
 
+    @cached_property
     def crossings(self) -> tuple[Meeting, ...]:
         """Where the two runs cross, in the chain's travel along the drive run."""
-        crossed = [met for met in self.meetings() if not met.apart_mm]
+        crossed = [met for met in self.meetings if not met.apart_mm]
         return tuple(sorted(crossed, key=lambda met: (self.drive.index(met.first), dist(met.first.start, met.at_mm))))
 
     def overlap_mm(self) -> float:
         """How far the runs lie over each other between two crossings, mm; 0 where they never cross."""
-        crossed = self.crossings()
+        crossed = self.crossings
         return max((self._deep_mm(*pair) for pair in zip(crossed[::2], crossed[1::2], strict=False)), default=0.0)
 
     def _deep_mm(self, one: Meeting, other: Meeting) -> float:

@@ -4,8 +4,9 @@ Some troubles refuse the bike: an idler that is never reached, one in the way of
 are warnings.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import partial
 from math import dist
 
 import numpy as np
@@ -26,7 +27,6 @@ from lone_pike.core.take_up.caged_loop import cage_measures, caged_loop
 
 DRAFT_CAGE_RAD = np.radians(np.arange(-30.0, 100.0, 10.0))
 DRAFT_PLUMB = 3
-NOT_REACHED = "not_reached"
 
 
 @dataclass(frozen=True)
@@ -56,23 +56,21 @@ def route_troubles(cage: Cage, counts: list[int]) -> tuple[RouteTrouble, ...]:
     """
     usual = cage.usual_count
     resting = [cage.resting_path(*cage.gear_teeth[end], usual) for end in (BIG, SMALL) if cage.is_taut(end, usual)]
-    troubles = tuple(_troubles(cage.bike, cage.running(counts), resting))
-    if any(trouble.code == NOT_REACHED for trouble in troubles):
-        troubles = tuple(_reached_somewhere(cage, troubles))
+    troubles = tuple(_troubles(cage.bike, cage.running(counts), resting, partial(_is_reached_somewhere, cage)))
     refused = {trouble.fault.field: trouble.fault for trouble in reversed(troubles) if trouble.fault}
     if refused:
         raise InvalidInput(refused.values())
     return troubles
 
 
-def _reached_somewhere(cage: Cage, troubles: Sequence[RouteTrouble]) -> Iterator[RouteTrouble]:
-    """The troubles without those of idlers that the chain reaches in some gear, pose, boom setting or count."""
-    bike = cage.bike
-    everywhere = [cage.running(cage.counts_of_all()), *_with_boom(cage)]
-    for trouble in troubles:
-        i = int(trouble.fault.field.split(".")[1]) if trouble.code == NOT_REACHED and trouble.fault else None
-        if i is None or not any(_is_reached(path, idler_of(bike.idler_runs, i)) for path in everywhere):
-            yield trouble
+def _is_reached_somewhere(cage: Cage, idler: StopId) -> bool:
+    """Whether the chain reaches an idler in some gear, pose, boom setting or count."""
+    return any(_is_reached(path, idler) for path in (cage.running(cage.counts_of_all()), *_with_boom(cage)))
+
+
+def _reached_nowhere_else(_: StopId) -> bool:
+    """For a route that is only drawn: what it does not show is not looked for."""
+    return False
 
 
 def _with_boom(cage: Cage) -> Iterator[Path]:
@@ -103,26 +101,33 @@ def drafted(bike: Bike) -> Draft:
         running = caged_loop(poses, cage_measures(bike, poses), gears).turned(DRAFT_CAGE_RAD.reshape(1, 1, -1)).path
         hanging = [running.only(0, gear, DRAFT_PLUMB) for gear in (BIG, SMALL)]
         standing = [_of_fault(bike, fault) for fault in idlers_on(bike)]
-        troubles = [*standing, *([] if standing else _troubles(bike, running, hanging))]
+        troubles = [*standing, *([] if standing else _troubles(bike, running, hanging, _reached_nowhere_else))]
     return Draft(hanging[BIG] if reaches_of(hanging[BIG]) else None, tuple(troubles))
 
 
-def _troubles(bike: Bike, running: Path, resting: Sequence[Path]) -> Iterator[RouteTrouble]:
-    """All troubles: those of each idler over all loops, and those between runs in big/big and small/small."""
+def _troubles(
+    bike: Bike, running: Path, resting: Sequence[Path], is_reached_elsewhere: Callable[[StopId], bool]
+) -> Iterator[RouteTrouble]:
+    """All troubles: those of each idler over all loops, and those between runs in big/big and small/small.
+
+    An idler that none of these loops touches has no trouble where it is reached elsewhere.
+    """
     for i, idler in enumerate(bike.idlers):
-        yield from _of_idler(bike, running, i, idler)
+        stop = idler_of(bike.idler_runs, i)
+        if _is_reached(running, stop) or not is_reached_elsewhere(stop):
+            yield from _of_idler(bike, running, i, idler)
         yield from _in_the_way(bike, running, i, idler)
     yield from _once_each([*_between_runs(bike, resting), *_through_idlers(bike, resting)])
 
 
 def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTrouble]:
     """An idler that the chain never touches, hardly turns at, or goes more than half way round."""
-    place, named = path.index(idler_of(bike.idler_runs, i)), _named(bike, i)
-    other = Term("other_side", idler.chain)
-    if not _is_reached(path, path.stops[place].name):
+    stop, named = idler_of(bike.idler_runs, i), _named(bike, i)
+    place, other = path.index(stop), Term("other_side", idler.chain)
+    if not _is_reached(path, stop):
         hint = Message("idler_not_reached", run=Term("run", idler.run), other=other)
         fault = Fault(f"idlers.{i}.chain", Term("side", idler.chain), Message("side_that_touches"), hint)
-        yield RouteTrouble(NOT_REACHED, idler.at_mm, Message("route_not_reached", idler=named, other=other), fault)
+        yield RouteTrouble("not_reached", idler.at_mm, Message("route_not_reached", idler=named, other=other), fault)
         return
     most = float(np.degrees(np.fmax.reduce(np.where(path.touched[place], path.wraps_rad[place], 0.0), axis=None)))
     if most < limit("least_idler_wrap"):
@@ -153,7 +158,7 @@ def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
         if _are_crossed(bike, runs):
             yield from _crossed(bike, runs)
             return
-    nearest = min((met for runs in both for met in runs.meetings()), key=lambda met: met.apart_mm, default=None)
+    nearest = min((met for runs in both for met in runs.meetings), key=lambda met: met.apart_mm, default=None)
     if nearest and nearest.apart_mm < limit("plate_height"):
         i = min(range(len(bike.idlers)), key=lambda each: dist(bike.idlers[each].at_mm, nearest.at_mm))
         values = {"apart": mm(nearest.apart_mm), "high": mm(limit("plate_height"))}
@@ -166,7 +171,7 @@ def _are_crossed(bike: Bike, runs: BothRuns) -> bool:
 
     Runs that lie over each other by less than a chain rub; beside idlers that stand in two planes they pass.
     """
-    crossed = runs.crossings()
+    crossed = runs.crossings
     if len(crossed) % 2 and not any(map(_only_touches, crossed)):
         return True
     return runs.overlap_mm() >= limit("plate_height") and not all(_in_two_planes(bike, met) for met in crossed)
@@ -187,7 +192,7 @@ def _in_two_planes(bike: Bike, met: Meeting) -> bool:
 
 def _crossed(bike: Bike, runs: BothRuns) -> Iterator[RouteTrouble]:
     """Each place where the runs cross."""
-    for meeting in runs.crossings():
+    for meeting in runs.crossings:
         names = {
             "first": stop_message(bike.idler_runs, meeting.first.leaves),
             "second": stop_message(bike.idler_runs, meeting.second.leaves),
