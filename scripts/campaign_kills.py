@@ -14,10 +14,10 @@ from pathlib import Path
 from campaign_growth import grown
 from campaign_service import is_whole, kept_chainstays, post, serving_process
 from campaign_tried import Tried
+from tests.old_schema import file_of_schema
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.demo.workshop import fill
-from lone_pike.store import database as store
 from lone_pike.store.database import Database, check_ours
 from lone_pike.store.keeping import back_up, restore
 
@@ -134,14 +134,7 @@ def _bikes(data: Path) -> int:
 
 def _old_file(path: Path) -> Path:
     """A data file as an earlier schema had it, with bikes, jobs and a bin."""
-    every = store.migrations
-    steps = [step for step in every() if step[0] <= OLD_SCHEMA]
-    with closing(sqlite3.connect(path, isolation_level=None)) as connection:
-        connection.execute("BEGIN")
-        for number, sql in steps:
-            for statement in store.statements(sql):
-                connection.execute(statement)
-            connection.execute(f"PRAGMA user_version = {number}")
+    with file_of_schema(path, OLD_SCHEMA) as connection:
         for i in range(1, JOBS_TO_COPY + 1):
             connection.execute("INSERT INTO bike (id, name, document) VALUES (?, ?, '{}')", (i, f"Knot {i}"))
             connection.execute("INSERT INTO history (id, kind) VALUES (?, 'job')", (i,))
@@ -166,5 +159,4 @@ def _old_file(path: Path) -> Path:
                     " VALUES (?, 8, 'inner', 'outer', 9, '', '2026-01-01')",
                     (i,),
                 )
-        connection.execute("COMMIT")
     return path

@@ -11,13 +11,13 @@ import pytest
 from lone_pike.core.bike.limits import MOST_LINKS
 from lone_pike.core.chain.moves import MOVES, Place
 from lone_pike.formats.records.chain_rows import piece_row, rows_in, with_pieces
-from lone_pike.store import database as database_module
 from lone_pike.store.audit import audit
 from lone_pike.store.bin import pieces_in_bin
 from lone_pike.store.database import Database
 from lone_pike.store.ledger import pieces_of_job
 from lone_pike.workshop.bikes import bike_there
 from lone_pike.workshop.edits import job_there
+from tests.old_schema import file_of_schema
 
 BEFORE_THE_LEDGER = 7
 
@@ -77,12 +77,7 @@ def old_bin(path: Path) -> Path:
     """A data file of the seventh schema. Bike 1: booked with piece 3 of the bin and off-cut 1. Bike 2: an open job that
     names piece 3 (used up), piece 4 twice (its own) and one from outside. Pieces 5: taken by hand. Off-cut 2: of a
     booking that was taken back."""
-    with closing(sqlite3.connect(path, isolation_level=None)) as connection:
-        for number, sql in database_module.migrations():
-            if number <= BEFORE_THE_LEDGER:
-                for statement in database_module.statements(sql):
-                    connection.execute(statement)
-                connection.execute(f"PRAGMA user_version = {number}")
+    with file_of_schema(path, BEFORE_THE_LEDGER) as connection:
         named = [{"links": 57, "first_end": "inner", "bin_id": 3}, {"links": 61, "first_end": "inner", "bin_id": 4}]
         chains = (
             {"box_links": 118, "pieces": named[:1]},

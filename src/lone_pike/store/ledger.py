@@ -91,22 +91,30 @@ def pieces_on_bike(connection: sqlite3.Connection, bike_id: int) -> list[PieceRo
 
 def pieces_cut_from(connection: sqlite3.Connection, piece_id: int) -> list[PieceRow]:
     """What a cut has made of a piece, in order."""
-    return _where(connection, "parent_id = ? AND place <> 'nowhere' ORDER BY start", piece_id)
+    return _where(connection, "parent_id = ? AND place <> 'nowhere'", piece_id, order="start")
 
 
 def enter(connection: sqlite3.Connection, piece: NewPiece, by: Move, now: str, owner: Owner = NOBODY) -> int:
     """A piece that was not here before. Returns: its number. Raises: CodeTwice where its code is in the bin already."""
     if piece.code and _code_is_there(connection, piece.code):
         raise CodeTwice(piece.code)
-    values = (piece.links, piece.first_end, piece.last_end, piece.speeds, piece.origin, now, piece.kind)
-    row = connection.execute(
-        "INSERT INTO piece (links, first_end, last_end, speeds, origin, made_at, kind, wear_percent, width, code)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-        (*values, piece.wear_percent, piece.width, piece.code),
-    )
-    piece_id = int(row.lastrowid or 0)
+    piece_id = _insert(connection, piece, now)
     move_piece(connection, piece_id, by, now, owner)
     return piece_id
+
+
+def _insert(
+    connection: sqlite3.Connection, piece: NewPiece, now: str, parent_id: int | None = None, start: int = 0
+) -> int:
+    row = connection.execute(
+        "INSERT INTO piece (links, first_end, last_end, speeds, origin, kind, wear_percent, width, code, made_at,"
+        " parent_id, start) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        (
+            *(piece.links, piece.first_end, piece.last_end, piece.speeds, piece.origin, piece.kind),
+            *(piece.wear_percent, piece.width, piece.code, now, parent_id, start),
+        ),
+    )
+    return int(row.lastrowid or 0)
 
 
 def move_piece(connection: sqlite3.Connection, piece_id: int, by: Move, now: str, owner: Owner = NOBODY) -> None:
@@ -130,19 +138,17 @@ def cut_piece(
     Parameters: joints, counted from the piece's start, rising; origin, where the cuts come from, the piece's own where
     it is empty.
     """
-    edges = [0, *joints, piece.links]
     made = []
-    for start, end in pairwise(edges):
-        first = link_kind(End(piece.first_end), start + 1)
-        row = connection.execute(
-            "INSERT INTO piece (parent_id, start, links, first_end, last_end, speeds, origin, made_at, wear_percent,"
-            " width) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            (
-                *(piece.id, start, end - start, str(first), str(link_kind(first, end - start)), piece.speeds),
-                *(origin or piece.origin, now, piece.wear_percent, piece.width),
-            ),
+    for start, end in pairwise([0, *joints, piece.links]):
+        part = NewPiece(
+            end - start,
+            str(link_kind(End(piece.first_end), start + 1)),
+            piece.speeds,
+            origin or piece.origin,
+            wear_percent=piece.wear_percent,
+            width=piece.width,
         )
-        made.append(int(row.lastrowid or 0))
+        made.append(_insert(connection, part, now, piece.id, start))
         move_piece(connection, made[-1], Move.CUT_OFF, now, owner)
     move_piece(connection, piece.id, Move.CUT, now, owner)
     return made
@@ -185,9 +191,8 @@ def is_out_by_hand(connection: sqlite3.Connection, piece_id: int) -> bool:
     return row is not None and row["move"] == Move.THROWN_AWAY and row["booking_id"] is None
 
 
-def _where(connection: sqlite3.Connection, condition: str, value: int) -> list[PieceRow]:
-    order = "" if "ORDER BY" in condition else " ORDER BY id"
-    rows = connection.execute(f"SELECT {COLUMNS} FROM piece WHERE {condition}{order}", (value,))
+def _where(connection: sqlite3.Connection, condition: str, value: int, order: str = "id") -> list[PieceRow]:
+    rows = connection.execute(f"SELECT {COLUMNS} FROM piece WHERE {condition} ORDER BY {order}", (value,))
     return [piece_row_of(row) for row in rows]
 
 

@@ -28,7 +28,7 @@ from lone_pike.workshop.edits import job_there
 from lone_pike.workshop.settings import shop_of
 
 TypedForm = dict[str, str]
-LARGEST_ID = 2**63
+LARGEST_ID, LARGEST_PART_BYTES = 2**63, 256 * 1024
 TICK_LISTS = {"steps": "by_hand", "led": "is_led", "threaded": "threading", "joined": "joining", "proved": "proving"}
 """Lists of ticks that a form may carry, and the mark by which it says that it does."""
 
@@ -57,18 +57,22 @@ class Sent:
 
 async def sent_form(request: Request) -> Sent:
     """The form; boxes that are not ticked are said to be so where the whole form was sent."""
-    async with request.form(max_part_size=256 * 1024) as form:
+    async with request.form(max_part_size=LARGEST_PART_BYTES) as form:
         return await _sent(request, form)
 
 
 async def sent_photo(request: Request) -> AsyncIterator[Sent]:
     """The form with a photo. It has come in whole, and is taken into memory only when it is its turn."""
-    async with request.form(max_part_size=256 * 1024) as form, dear_work(request).queues["photo"].slot():
+    async with request.form(max_part_size=LARGEST_PART_BYTES) as form, dear_work(request).queues["photo"].slot():
         yield await _sent(request, form)
 
 
+def _texts(form: FormData) -> TypedForm:
+    return {name: value for name, value in form.items() if isinstance(value, str)}
+
+
 async def _sent(request: Request, form: FormData) -> Sent:
-    fields = {name: value for name, value in form.items() if isinstance(value, str)}
+    fields = _texts(form)
     is_whole = fields.pop("whole", "") == "1"
     lists = [f"observed.{name}" for name, mark in TICK_LISTS.items() if fields.pop(mark, "")]
     if is_whole:
@@ -92,8 +96,8 @@ async def sent_again(request: Request) -> tuple[tuple[str, str], ...]:
     if not hasattr(request.state, "sent"):
         request.state.sent = {}
         with suppress(HTTPException, ClientDisconnect):
-            async with request.form(max_part_size=256 * 1024) as form:
-                request.state.sent = {name: value for name, value in form.items() if isinstance(value, str)}
+            async with request.form(max_part_size=LARGEST_PART_BYTES) as form:
+                request.state.sent = _texts(form)
     sent: TypedForm = request.state.sent
     return tuple(sent.items())
 

@@ -7,15 +7,14 @@ from dataclasses import dataclass
 from enum import StrEnum
 from functools import partial
 from multiprocessing import get_context
-from typing import Any
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.count.answer import answer
 from lone_pike.formats.files.bike_file import bike_from_document
-from lone_pike.formats.records.shop import Shop, shop_from
+from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bikes import Document, count_documents, every_document
 from lone_pike.store.database import Database
-from lone_pike.store.shop import shop_now
+from lone_pike.workshop.settings import shop_of
 
 MANY, AT_ONCE = 64, 16
 """From so many bikes on the other processors are worth waking; so many bikes are handed to each at once."""
@@ -49,11 +48,11 @@ class Check:
 def size_again(database: Database) -> Check:
     """Sizes every bike of a data file under its shop's rules, bikes and open jobs alike."""
     total, documents = count_documents(database), every_document(database)
-    return Check(total, _in_turn(documents, total, shop_now(database).settings))
+    return Check(total, _in_turn(documents, total, shop_of(database)))
 
 
-def _in_turn(documents: Iterator[tuple[str, Document]], total: int, settings: dict[str, Any]) -> Iterator[Checked]:
-    work = partial(_sized, settings=settings)
+def _in_turn(documents: Iterator[tuple[str, Document]], total: int, shop: Shop) -> Iterator[Checked]:
+    work = partial(_sized, shop=shop)
     if total < MANY:
         yield from map(work, documents)
         return
@@ -61,10 +60,9 @@ def _in_turn(documents: Iterator[tuple[str, Document]], total: int, settings: di
         yield from pool.imap(work, documents, chunksize=AT_ONCE)
 
 
-def _sized(row: tuple[str, Document], settings: dict[str, Any]) -> Checked:
+def _sized(row: tuple[str, Document], shop: Shop) -> Checked:
     """One bike. An error of the program itself is an outcome too: the check goes on."""
     name, document = row
-    shop: Shop = shop_from(settings)
     try:
         answered = answer(bike_from_document(shop.under_rules(document)))
         _ = answered.why, answered.warnings
