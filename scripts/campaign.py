@@ -10,6 +10,7 @@ from campaign_bench import bench, pairs
 from campaign_growth import growth
 from campaign_input import bikes, images
 from campaign_kills import kills, kills_of_commands
+from campaign_odd import odd
 from campaign_service import disk_and_lock, requests, slow_clients
 from campaign_soak import soak
 from campaign_tried import SHORT, Tried
@@ -28,6 +29,7 @@ def main() -> None:
         SHORT.set()
     parts: list[Callable[[], Tried]] = [
         lambda: bikes(seed, 60 if short else 8000),
+        lambda: odd(seed, 20 if short else 100_000),
         lambda: requests(seed, 300 if short else 10_000),
         lambda: kills(seed, 2 if short else 100),
         lambda: kills_of_commands(seed, 4 if short else 100),

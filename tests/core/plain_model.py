@@ -3,11 +3,13 @@
 It knows a bike as its parsed file and nothing of how the core solves: angles are walked in small steps and halved.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from itertools import combinations, pairwise
+from itertools import combinations
 from math import asin, atan2, ceil, cos, degrees, hypot, pi, radians, sin, sqrt
 from typing import Any
+
+from tests.core.plain_motion import Pose, pose_of, travels_of, turned
 
 P, TIP, GAP_GROWTH, PLATE = 12.7, 2.3, 0.3, 8.6
 LEAST_RESERVE, WANTED_RESERVE, ON_PULLEY = 25.0, 45.0, 0.1
@@ -46,43 +48,12 @@ def loop(stops: list[Circle]) -> Loop | None:
     return Loop(links, tuple(headings), tuple(spans), tuple(wraps))
 
 
-@dataclass(frozen=True)
-class Pose:
-    """Where a bike stands at one travel: the axle, and how far the arm has swung."""
-
-    x: float
-    y: float
-    swing: float
-
-
-def pose_of(bike: dict[str, Any], travel: float) -> Pose:
-    """The axle of model 4."""
-    x, y = bike.get("axle_mm") or (-bike["chainstay_mm"], 0.0)
-    suspension = bike.get("suspension")
-    if not suspension:
-        return Pose(x, y, 0.0)
-    if suspension["type"] == "pivot":
-        px, py = suspension["pivot_mm"]
-        arm, up = hypot(x - px, y - py), y + travel - py
-        back = -sqrt(arm * arm - up * up)
-        return Pose(px + back, y + travel, turned(atan2(up, back) - atan2(y - py, x - px)))
-    if suspension["type"] == "table":
-        rows = suspension["points"]
-        (t1, c1, *turn), (t2, c2, *next_turn) = next(two for two in pairwise(rows) if travel <= two[1][0])
-        share = (travel - t1) / (t2 - t1)
-        away = c1 + (c2 - c1) * share
-        if turn:
-            swing = radians(turn[0] + (next_turn[0] - turn[0]) * share - rows[0][2])
-            return Pose(-sqrt(away * away - (y + travel) ** 2), y + travel, swing)
-    else:
-        away = hypot(x, y) + suspension["growth_mm"] * travel / suspension["travel_mm"]
-    x2 = -sqrt(away * away - (y + travel) ** 2)
-    return Pose(x2, y + travel, turned(atan2(y + travel, x2) - atan2(y, x)))
-
-
 def taut(anchors_and_idlers: list[tuple[Circle, bool]]) -> tuple[list[Circle], Loop] | None:
     """The stops that the taut chain touches, and its loop: of all ways to leave idlers out, most kept first, the one
-    that winds no idler nearly right round and leaves none out that it would have to cut. None where circles overlap."""
+    that goes round once and leaves none out that it would have to cut. None where circles overlap.
+
+    A loop that goes round an idler from the side it cannot touch turns once more, or once less, than a loop may.
+    """
     idlers = [i for i, (_, is_idler) in enumerate(anchors_and_idlers) if is_idler]
     for fewer in range(len(idlers) + 1):
         for out in combinations(idlers, fewer):
@@ -91,10 +62,22 @@ def taut(anchors_and_idlers: list[tuple[Circle, bool]]) -> tuple[list[Circle], L
             here = loop(stops)
             if here is None:
                 return None
-            wound = any(here.wraps[place] > 1.5 * pi for place, i in enumerate(kept) if i in idlers)
-            if not wound and not any(cut(stops, here, kept, i, anchors_and_idlers[i][0]) for i in out):
+            places = {place for place, i in enumerate(kept) if i in idlers}
+            if goes_round_once(stops, here, places) and not any(
+                cut(stops, here, kept, i, anchors_and_idlers[i][0]) for i in out
+            ):
                 return stops, here
     return None
+
+
+def goes_round_once(stops: list[Circle], here: Loop, idlers: set[int]) -> bool:
+    """Whether the headings of a loop turn clockwise once in all, and none of the idlers is nearly gone round.
+
+    A pulley that the chain just leaves is not gone round.
+    """
+    turns = [wrap - TURN if wrap > 1.9 * pi and i not in idlers else wrap for i, wrap in enumerate(here.wraps)]
+    turned_rad = sum(wind * wrap for (*_, wind), wrap in zip(stops, turns, strict=True))
+    return abs(turned_rad - TURN) < 1e-6 and all(here.wraps[i] <= 1.5 * pi for i in idlers)
 
 
 def cut(stops: list[Circle], here: Loop, kept: list[int], out: int, idler: Circle) -> bool:
@@ -108,10 +91,6 @@ def cut(stops: list[Circle], here: Loop, kept: list[int], out: int, idler: Circl
     return 0 < along < span and idler[3] * (-left - idler[3] * radius(idler[2])) < -1e-9
 
 
-def turned(angle: float) -> float:
-    return (angle + pi) % TURN - pi
-
-
 def fixed_stops(bike: dict[str, Any], pose: Pose, ring: int, cog: int) -> tuple[list[Circle], list[Circle]]:
     """Ring and return idlers; cog and drive idlers."""
     idlers = {"drive": [], "return": []}
@@ -121,16 +100,24 @@ def fixed_stops(bike: dict[str, Any], pose: Pose, ring: int, cog: int) -> tuple[
     return [(0.0, 0.0, ring, 1), *idlers["return"]], [(pose.x, pose.y, cog, 1), *reversed(idlers["drive"])]
 
 
+def guide_at(bike: dict[str, Any], pose: Pose, cog: int) -> tuple[float, float]:
+    """The guide pulley's centre: of an arm at its place from the axle, of a derailleur as in model 2."""
+    part = bike["take_up"]
+    if "pivot_mm" in part:
+        return pose.x + part["pivot_mm"][0], pose.y + part["pivot_mm"][1]
+    reach = radius(cog) + radius(part["guide_teeth"]) + part["b_gap_mm"] + 2 * TIP
+    reach += GAP_GROWTH * (max(bike["cogs"]) - cog)
+    lean = radians(part["lean_deg"]) + pose.swing
+    return pose.x + reach * sin(lean), pose.y - reach * cos(lean)
+
+
 class Cage:
     """One gear of one bike in one pose, with its derailleur."""
 
     def __init__(self, bike: dict[str, Any], pose: Pose, ring: int, cog: int) -> None:
         part = bike["take_up"]
         self.length, self.guide_teeth, self.tension_teeth = part["cage_mm"], part["guide_teeth"], part["tension_teeth"]
-        reach = radius(cog) + radius(self.guide_teeth) + part["b_gap_mm"] + 2 * TIP
-        reach += GAP_GROWTH * (max(bike["cogs"]) - cog)
-        lean = radians(part["lean_deg"]) + pose.swing
-        self.guide = (pose.x + reach * sin(lean), pose.y - reach * cos(lean))
+        self.guide = guide_at(bike, pose, cog)
         front, rear = fixed_stops(bike, pose, ring, cog)
         self.front, self.rear = idlers_told(front), idlers_told(rear)
         self.stretched, self.slackest = self._ends()
@@ -160,7 +147,7 @@ class Cage:
             if before:
                 before = [was + turned(wrap - was) for was, wrap in zip(before, wraps, strict=True)]
             else:
-                before = [wrap - TURN if wrap > 1.5 * pi else wrap for wrap in wraps]
+                before = [wrap - TURN if wrap > 1.9 * pi else wrap for wrap in wraps]
             if min(before) < radians(ON_PULLEY):
                 return
             yield start + i * step, here.links
@@ -229,13 +216,6 @@ def halved(amiss: Callable[[float], float], low: float, high: float) -> float:
     return (low + high) / 2
 
 
-def travels_of(bike: dict[str, Any]) -> list[float]:
-    """Rest to bottomed out; finer than the core's even ones, and every millimetre about no worst in particular."""
-    suspension = bike.get("suspension") or {}
-    full = suspension.get("travel_mm") or suspension.get("points", [[0.0]])[-1][0]
-    return [full * i / 24 for i in range(25)] if full else [0.0]
-
-
 @dataclass(frozen=True)
 class Sized:
     """What the plain way finds: bare wrap at its worst, the safe counts, the recommended one, all that is kept."""
@@ -248,10 +228,12 @@ class Sized:
     stretched_deg: float
 
 
-def size(bike: dict[str, Any]) -> Sized:
-    """The window and the recommended count of model 3."""
-    poses = [pose_of(bike, travel) for travel in travels_of(bike)]
+def size(bike: dict[str, Any], travels: Sequence[float] = (), fewer_gears: bool = False) -> Sized:
+    """The window and the recommended count of model 3: at these travels if they are told, and with the outer cogs and
+    the middle one alone where fewer gears will do."""
+    poses = [pose_of(bike, travel) for travel in travels or travels_of(bike)]
     rings, cogs = sorted(bike["rings"]), sorted(bike["cogs"])
+    cogs = sorted({cogs[0], cogs[len(cogs) // 2], cogs[-1]}) if fewer_gears else cogs
     gears = [[Cage(bike, pose, ring, cog) for pose in poses] for ring in rings for cog in cogs]
     big, small = gears[-1], gears[0]
     bare = max(bare_links(bike, pose, rings[-1], cogs[-1]) for pose in poses)
@@ -282,19 +264,3 @@ def idlers_told(stops: list[Circle]) -> list[tuple[Circle, bool]]:
 def runs_or_hangs(gears: list[list[Cage]], links: int) -> bool:
     """Whether no gear is too short anywhere."""
     return all(links >= cage.shortest for row in gears for cage in row)
-
-
-def slot_centres(bike: dict[str, Any]) -> dict[int, float]:
-    """Every joinable count whose taut loop has its axle in the slot, and how far from the crank (model, section 5)."""
-    low, high, up = bike["take_up"]["min_mm"], bike["take_up"]["max_mm"], bike.get("axle_height_mm", 0.0)
-    middle = (low + high) / 2
-    ring, cog = bike["rings"][0], bike["cogs"][0]
-
-    def links(centre: float) -> float:
-        share = centre / middle
-        here = loop([(0.0, 0.0, ring, 1), (-sqrt(middle * middle - up * up) * share, up * share, cog, 1)])
-        return here.links if here else float("nan")
-
-    step = 1 if bike["chain"]["offset_link"] else 2
-    fits = [n for n in range(0, 400, step) if links(low) <= n <= links(high)]
-    return {n: halved(lambda centre, n=n: n - links(centre), low, high) for n in fits}  # type: ignore[misc]

@@ -6,6 +6,9 @@ from math import pi, sin
 from typing import Any
 
 KINDS = ("rigid", "pivot", "growth", "table", "idler", "long")
+ODD = ("few", "late", "shared", "far")
+"""Bikes at the seams: few cogs on a short chainstay, an idler that is reached late in the travel, two idlers on one
+axle, an idler 8 to 300 mm off the chain."""
 
 SEED = int(os.environ.get("LONE_PIKE_TEST_SEED", "0"))
 """Another one on every run, and the same for all of its workers; the run's heading tells it."""
@@ -75,6 +78,34 @@ def random_bike(seed: int, kind: str) -> dict[str, Any]:
     return bike
 
 
+def odd_bike(seed: int, kind: str) -> dict[str, Any]:
+    """A derailleur bike at one of the seams, the same for the same seed."""
+    lot = random.Random(f"{kind} {seed}")
+    if kind == "few":
+        near = round(lot.uniform(150, 420), 1)
+        cogs = sorted(lot.sample(range(11, 26), lot.randint(1, 4)))
+        return random_bike(seed, "rigid") | {"rings": [lot.randint(24, 44)], "cogs": cogs, "axle_mm": [-near, 0.0]}
+    if kind == "late":
+        bike = random_bike(seed, "pivot") | {"rings": [lot.randint(26, 32)]}
+        x, y = lot.randint(-10, 15), lot.randint(90, 120)
+        bike["suspension"] = {"type": "pivot", "pivot_mm": [x, y], "travel_mm": lot.randint(110, 190)}
+        bike["idlers"] = [
+            {"run": "drive", "at_mm": [x + 3, y + lot.randint(8, 20)], "teeth": lot.randint(14, 18), "chain": "over"},
+            {"run": "return", "at_mm": [-lot.randint(85, 130), -lot.randint(30, 70)], "teeth": 12, "chain": "under"},
+        ]
+        return bike
+    if kind == "shared":
+        bike = random_bike(seed, "long")
+        at = [-lot.randint(500, 800), -lot.randint(40, 90)]
+        rows = (("drive", lot.choice(["over", "under"])), ("return", lot.choice(["over", "under"])))
+        return bike | {"idlers": [{"run": run, "at_mm": at, "teeth": 15, "chain": side} for run, side in rows]}
+    bike = random_bike(seed, lot.choice(["rigid", "long"]))
+    off = lot.choice([-1, 1]) * lot.uniform(8, 300)
+    at = [round(bike["axle_mm"][0] * lot.uniform(0.3, 0.7), 1), round(bike["axle_mm"][1] / 2 + off, 1)]
+    idler = {"run": lot.choice(["drive", "return"]), "at_mm": at, "teeth": lot.randint(11, 18)}
+    return bike | {"idlers": [idler | {"chain": lot.choice(["over", "under"])}]}
+
+
 def random_slot(seed: int) -> dict[str, Any]:
     """A bike with a slotted dropout."""
     lot = random.Random(f"slot {seed}")
@@ -104,6 +135,8 @@ def random_fixed(seed: int, kind: str) -> dict[str, Any]:
         "cogs": [lot.randint(11, 22)],
         "chain": {"offset_link": lot.random() < 0.5, "box_links": lot.randint(60, 130)},
     }
+    if lot.random() < 0.5:
+        bike["chain"]["wear_percent"] = round(lot.uniform(0.1, 0.9), 2)
     if kind == "gears":
         cog = bike["cogs"][0]
         bike["cogs"] = [cog, cog + lot.randint(1, 4)]
@@ -124,7 +157,7 @@ def random_fixed(seed: int, kind: str) -> dict[str, Any]:
         ranges = {"rings": [ring, ring + lot.randint(0, 9)], "cogs": [cog, cog + lot.randint(0, 9)]}
         bike["search"] = {**ranges, "ratio": 2.5, "slack_mm": [0, lot.randint(1, 60)], "offset_link": True}
     if kind == "arm":
-        down = -round(lot.uniform(66, 110), 1)
+        down = -round(lot.uniform(32, 70) + 2.05 * bike["cogs"][0], 1)
         pivot = [lot.randint(-20, 30), down]
         bike["take_up"] = {"type": "arm", "cage_mm": round(lot.uniform(50, 110), 1), "pivot_mm": pivot}
     return bike

@@ -79,16 +79,13 @@ def photographed(lot: np.random.Generator, care: frozenset[Care], *, levelled: b
 
 @pytest.mark.parametrize(
     ("care", "levelled"),
-    [(CARES[0], False), (CARES[2], True), (CARES[3], True)],
-    ids=["by hand", "ruler in plane, levelled", "all care, levelled"],
+    [(CARES[0], False), (CARES[2], True), (CARES[3], False)],
+    ids=["by hand", "ruler in plane, levelled", "all care"],
 )
 def test_two_thirds_of_clumsy_photos_lie_within_half_the_spread_and_nearly_all_within_it(
     care: frozenset[Care], levelled: bool
 ) -> None:
-    """68 and 95 in 100, each within 3, measure by measure over 1 500 photos.
-
-    By hand, depth and slant together are no longer normal: more photos than 68 lie within half, never fewer.
-    """
+    """68 and 95 in 100, each within 3, measure by measure; and 2 more, the deviation of a share of 1 500 photos."""
     lot, off = np.random.default_rng(8), []
     truth = {"chainstay_mm": 432, "axle_height_mm": 0, "cage_mm": 92, "b_gap_mm": 6, "lean_deg": 12}
     for _ in range(1500):
@@ -96,9 +93,8 @@ def test_two_thirds_of_clumsy_photos_lie_within_half_the_spread_and_nearly_all_w
         taken = taken_from(Photo(SIZE_PX, marks, 300.0, care), Wheels(11, 46, 46))
         off.append([abs(taken[read].values[0] - true) / taken[read].spread for read, true in truth.items()])  # type: ignore[index]
     within_half, within = (100 * (np.array(off) < share).mean(axis=0) for share in (0.5, 1.0))
-    assert within_half.min() > 68.3 - 3
-    assert within_half.max() < 68.3 + (5 if Care.ON_STAND in care else 8)
-    assert within == pytest.approx(95.4, abs=3)
+    assert within_half == pytest.approx(68.3, abs=5)
+    assert within == pytest.approx(95.4, abs=4)
 
 
 def test_each_care_narrows_what_it_should() -> None:

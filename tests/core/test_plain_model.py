@@ -12,7 +12,7 @@ from lone_pike.core.count.sizing import Window, size_bike
 from lone_pike.core.take_up.protocol import Margins
 from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import said, wide_document
-from tests.core import plain_model
+from tests.core import plain_fixed, plain_model
 from tests.core.random_bikes import random_bike, random_slot, seeds
 
 SEEDS = seeds(3)
@@ -83,7 +83,7 @@ def test_random_sprung_bikes_agree_with_the_plain_way(kind: str, seed: int) -> N
 def test_random_slots_agree_with_the_plain_way(seed: int) -> None:
     document = random_slot(seed)
     fits = {fit.links: fit.centre_mm for fit in sized(document).fits}
-    assert fits == pytest.approx(plain_model.slot_centres(document), abs=1e-4), document
+    assert fits == pytest.approx(plain_fixed.slot_centres(document), abs=1e-4), document
 
 
 @pytest.mark.parametrize(

@@ -1,16 +1,14 @@
 """What lands on fixed centres, found as by a plain loop; and what riders ask beside the count."""
 
-from itertools import product
-from math import pi, sin, sqrt
 from typing import Any
 
-import numpy as np
 import pytest
 
 from lone_pike.core.count.answer import answer
 from lone_pike.core.count.riding import ride
 from lone_pike.core.count.search import CENTRES
-from tests.core.test_standing import PITCH, plain_links, standing
+from tests.core.plain_fixed import combinations, shell_centres_mm
+from tests.core.test_standing import standing
 
 
 @pytest.mark.parametrize("take_up", [{"type": "none"}, {"type": "eccentric", "radius_mm": 4}])
@@ -23,18 +21,8 @@ def test_the_search_finds_what_a_plain_loop_finds(
     search = {"rings": [38, 46], "cogs": [14, 19], "ratio": 2.7, "slack_mm": [2, 100], "offset_link": offset_link}
     chain = {"wear_percent": worn_percent}
     result = answer(standing(take_up, chainstay_mm=420.5, search=search, chain=chain))
-    radius = take_up.get("radius_mm", 0.0)
-    centres = np.linspace(420.5 - radius, 420.5 + radius, CENTRES) if radius else [420.5]
-    plain: dict[tuple[int, int, int], float] = {}
-    for ring, cog, centre in product(range(38, 47), range(14, 20), centres):
-        length = plain_links(ring, cog, centre)
-        span = sqrt(centre**2 - ((PITCH / 2) * (1 / sin(pi / ring) - 1 / sin(pi / cog))) ** 2)
-        for count in range(60, 160, 1 if offset_link else 2):
-            spare = (count * (1 + worn_percent / 100) - length) * PITCH
-            slack = 2 * sqrt(max(spare, 0.0) * span / 2)
-            here = plain.get((ring, cog, count))
-            if 2 <= slack <= 100 and (here is None or abs(slack - 51) < abs(here - 51)):
-                plain[ring, cog, count] = slack
+    document = {"search": search, "chain": chain, "take_up": take_up, "chainstay_mm": 420.5}
+    plain = combinations(document, shell_centres_mm(document, CENTRES))
     assert len(plain) > 20
     found = {(one.ring, one.cog, one.links): one.slack_mm for one in result.combinations}
     assert found == {gear: pytest.approx(slack, abs=1e-4) for gear, slack in plain.items()}

@@ -12,10 +12,8 @@ from lone_pike.core.count.answer import answer
 from lone_pike.core.count.sizing import size_bike, size_in
 from lone_pike.core.motion.poses import all_gears, gears_of, poses_of
 from lone_pike.core.take_up.caged_loop import cage_measures, guide_centre_mm
-from lone_pike.core.take_up.cages import derailleur_of
 from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import told, wide_bike, wide_document
-from tests.core import plain_model
 from tests.core.random_bikes import FIXED, random_bike, random_fixed
 
 LONG = {
@@ -72,17 +70,6 @@ def test_margins_put_the_short_end_first() -> None:
     assert margins.at_short[0, 0] == pytest.approx(35.3 - 25, abs=0.05)
     assert margins.at_long[0] == pytest.approx([54.1, 38.0], abs=0.05)
     assert (margins.wanted, margins.recommended) == (20, 112)
-
-
-def test_a_sweep_ends_where_the_tension_pulley_meets_an_idler() -> None:
-    """The plain way walks the cage forward from plumb, and stops at the rear idler that stands in its way."""
-    document = random_bike(743209, "long")
-    bike, at_rest = bike_from_document(document), np.zeros(1)
-    plain = plain_model.Cage(document, plain_model.pose_of(document, 0.0), 44, 51)
-    sweep = derailleur_of(bike, poses_of(bike, at_rest), gears_of([(44, 51)])).sweep
-    assert sweep.stretched_rad.item() == pytest.approx(plain.stretched, abs=1e-6)
-    assert sweep.stretched_links.item() == pytest.approx(plain.shortest, abs=1e-4)
-    assert (np.diff(sweep.lengths_links) <= 0).all()
 
 
 @pytest.mark.parametrize("axle_mm", [[-884.9, -61], [-950, -61], [-1000, -61]])

@@ -154,8 +154,8 @@ def disturbances(photo: Photo) -> Iterator[Photo]:
     """The photo with one thing wrong at a time, each by as much as it nearly always stays under.
 
     A mark a click off, across and down; a mark's part out of the ring's plane, which moves it the more the farther
-    it lies from the picture's middle, and where the camera is not square shifts it by half of depth times angle, for
-    both are seldom large at once; the camera not square to the bike, across and down; the camera not level, where
+    it lies from the picture's middle, and where the camera is not square shifts it by a share of depth times angle,
+    for both are seldom large at once; the camera not square to the bike, across and down; the camera not level, where
     nothing in the picture is known to be.
     """
     scale = photo.mm_per_px
@@ -166,7 +166,7 @@ def disturbances(photo: Photo) -> Iterator[Photo]:
     for mark, (x, y) in photo.marks.items():
         in_plane = mark in SCALE and Care.RULER_IN_PLANE in photo.care
         depth_px = limit("photo_depth_ruler" if in_plane else "photo_depth") / scale
-        out_of_plane, slanted_px = depth_px / photo.away_px, depth_px * sin(askew) / 2
+        out_of_plane, slanted_px = depth_px / photo.away_px, depth_px * sin(askew) * limit("photo_slant")
         middle_x, middle_y = (side / 2 for side in photo.size_px)
         for across, down in (
             (photo.click_px, 0.0),
