@@ -59,19 +59,19 @@ def test_several_files_answer_a_line_each_in_order(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("change", "line"),
     [
-        ({"boom": {"from_mm": 40, "to_mm": -20}}, "boom.to_mm: read -20 mm; allowed: more than 40 mm"),
-        ({"suspension": {"type": "coil"}}, 'suspension.type: read "coil"; allowed: pivot, table or growth.'),
+        ({"boom": {"from_mm": 40, "to_mm": -20}}, "boom.to_mm: “-20 mm” won’t do here: more than 40 mm"),
+        ({"suspension": {"type": "coil"}}, "suspension.type: “coil” won’t do here: pivot, table or growth."),
         (
             {"take_up": {"type": "spring"}},
-            'take_up.type: read "spring"; allowed: derailleur, arm, slot, eccentric or',
+            "take_up.type: “spring” won’t do here: derailleur, arm, slot, eccentric or",
         ),
-        ({"rings": [0]}, "rings.0: read 0 teeth; allowed: 1 to 3 rings of 16 to 70 teeth."),
+        ({"rings": [0]}, "rings.0: “0 teeth” won’t do here: 1 to 3 rings of 16 to 70 teeth."),
         (
             {"cogs": list(range(11, 25))},
-            "cogs: read 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24; allowed: a list",
+            "cogs: “11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24” won’t do here: a list",
         ),
-        ({"wheels": 2}, "wheels: read 2; allowed: no such key here."),
-        ({"chainstay_mm": "431,5"}, 'chainstay_mm: read "431,5"; allowed: 150 to 2500 mm.'),
+        ({"wheels": 2}, "wheels: “2” won’t do here: no such key here."),
+        ({"chainstay_mm": "431,5"}, "chainstay_mm: “431,5” won’t do here: 150 to 2500 mm."),
     ],
 )
 def test_a_wrong_file_ends_with_2_and_one_line_a_fault(change: dict[str, Any], line: str) -> None:

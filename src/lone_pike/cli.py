@@ -281,7 +281,9 @@ def _parser() -> argparse.ArgumentParser:
 
 def _port(text: str) -> int:
     if not text.isdecimal() or not 1 <= int(text) <= 65535:
-        raise argparse.ArgumentTypeError(f"read {text}; allowed: 1 to 65535.")
+        from lone_pike.wording.render import not_taken
+
+        raise argparse.ArgumentTypeError(not_taken(text, "1 to 65535"))
     return int(text)
 
 

@@ -49,19 +49,19 @@ def test_what_a_count_serves_is_where_each_setting_sized_alone_has_it_in_its_win
         serves = bool(window and window.min <= result.links <= window.max)
         if min(abs(boom_mm - low), abs(boom_mm - high)) > 0.6:
             assert serves == (low <= boom_mm <= high), boom_mm
-    assert said(result.boom.message).startswith("270 links serve the boom from -39 to +23 mm")
+    assert said(result.boom.message).startswith("270 links work with the boom from -39 to +23 mm")
     assert -40 < low < -39 and 23 < high < 24, "what is told in whole mm is served"
 
 
 @pytest.mark.parametrize(
     ("changes", "line"),
     [
-        ({"boom": {"from_mm": 10, "to_mm": 10}}, "boom.to_mm: read 10 mm; allowed: more than 10 mm."),
-        ({"boom": {"from_mm": -20}}, "boom.to_mm: read nothing; allowed: -300 to 300 mm."),
-        ({"boom": {"from_mm": -20, "to_mm": 20, "angle_deg": 80}}, "boom.angle_deg: read 80°; allowed: -60 to 60°."),
+        ({"boom": {"from_mm": 10, "to_mm": 10}}, "boom.to_mm: “10 mm” won’t do here: more than 10 mm."),
+        ({"boom": {"from_mm": -20}}, "boom.to_mm: Missing: -300 to 300 mm."),
+        ({"boom": {"from_mm": -20, "to_mm": 20, "angle_deg": 80}}, "boom.angle_deg: “80°” won’t do here: -60 to 60°."),
         (
             {"boom": {"from_mm": -20, "to_mm": 20}, "take_up": {"type": "none"}, "idlers": [], "cogs": [18]},
-            "boom: read",
+            "boom: “",
         ),
     ],
 )
@@ -75,7 +75,7 @@ def test_a_ring_that_runs_into_an_idler_within_the_boom_is_told() -> None:
     near = [{"run": "drive", "at_mm": [-170, 60], "teeth": 15, "chain": "over"}]
     with pytest.raises(InvalidInput) as caught:
         long_bike({"from_mm": -100, "to_mm": 20}, idlers=near)
-    assert told(caught.value).startswith("boom: read the ring at -")
+    assert told(caught.value).startswith("boom: “the ring at -")
 
 
 def test_the_cage_clock_votes_on_long_bikes_alone_for_the_count_that_points_there() -> None:

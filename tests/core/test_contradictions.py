@@ -90,9 +90,9 @@ def test_a_sheet_count_that_cannot_be_joined_becomes_the_next_that_can_and_says_
     """Trade, section 1: a closed chain of ordinary links has an even count."""
     total = answer(bike_from_document(wide_document(sheet_links=113)))
     assert total.links == 114
-    assert "113 links in all; the next that joins is 114" in said(total.why[0]) + said(total.votes[0].rule)
+    assert "113 links in all, rounds up to 114" in said(total.why[0]) + said(total.votes[0].rule)
     added = answer(bike_from_document(wide_document(sheet_links=3)))
-    assert (added.links, "108 links; the next that joins is 112" in said(added.votes[0].rule)) == (112, True)
+    assert (added.links, "108 links, rounds up to 112" in said(added.votes[0].rule)) == (112, True)
 
 
 def test_an_empty_cage_goes_no_farther_back_than_where_it_rests() -> None:

@@ -103,7 +103,7 @@ def test_ends_that_do_not_go_with_the_count_are_refused() -> None:
     bike = wide_bike(**wide_document(chain=chain_of(box_links=118, box_ends="inner_inner")))
     with pytest.raises(InvalidInput) as caught:
         plan_cut(bike, 112)
-    assert told(caught.value).endswith("allowed: inner_outer with 118 loose links. Count the box again.")
+    assert told(caught.value).endswith("here: inner_outer with 118 loose links. Count the box again.")
 
 
 def test_a_pin_takes_a_box_that_begins_with_an_outer_link_as_it_is() -> None:

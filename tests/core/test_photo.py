@@ -138,7 +138,7 @@ def test_a_shorter_scale_makes_a_wider_doubt() -> None:
 
 @pytest.mark.parametrize(
     ("moved", "said"),
-    [({"axle": (1400.0, 520.0)}, "axle left of the crank"), ({"scale_to": (651.0, 895.0)}, "scale: read 1 px")],
+    [({"axle": (1400.0, 520.0)}, "axle left of the crank"), ({"scale_to": (651.0, 895.0)}, "scale: “1 px")],
 )
 def test_marks_that_cannot_be_are_refused_by_name(moved: dict[Mark, Point], said: str) -> None:
     with pytest.raises(InvalidInput) as caught:

@@ -172,4 +172,6 @@ def test_a_reserve_within_a_degree_of_its_limit_is_told_as_on_the_edge() -> None
     limits = {"least_reserve_deg": 35, "least_clearance_mm": 0}
     assert "on the edge of the 35°" in said(sized(wide_document(limits=limits)).meaning(110))
     limits["least_reserve_deg"] = 36
-    assert "35.3° of reserve, on the edge: it needs 36°" in said(sized(wide_document(limits=limits)).meaning(110))
+    assert "35.3° of reserve left in big/big, on the edge of the 36° it needs" in said(
+        sized(wide_document(limits=limits)).meaning(110)
+    )

@@ -211,8 +211,8 @@ def test_the_walk_passes_every_stop_once_against_the_chains_travel() -> None:
 
 def test_a_boom_beyond_its_range_and_twenty_idlers_are_refused_by_name() -> None:
     for changes, line in (
-        ({"idlers": [DRIVE] * 20}, "idlers: read"),
-        ({"boom": {"from_mm": -400, "to_mm": 0}}, "boom.from_mm: read -400 mm; allowed: -300 to 300 mm."),
+        ({"idlers": [DRIVE] * 20}, "idlers: “"),
+        ({"boom": {"from_mm": -400, "to_mm": 0}}, "boom.from_mm: “-400 mm” won’t do here: -300 to 300 mm."),
     ):
         with pytest.raises(InvalidInput) as caught:
             answer(bike_from_document({**PINTAIL, **changes}))

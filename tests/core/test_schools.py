@@ -28,7 +28,7 @@ def test_a_sheet_adds_to_the_wrap_or_is_a_total_and_outranks(sheet: int, links: 
 
 def test_a_sheet_outside_the_window_is_a_conflict_that_is_shown() -> None:
     codes = {warning.code: said(warning.message) for warning in answer(wide_bike(sheet_links=118)).warnings}
-    assert "The maker's sheet says 118" in codes["conflict"] and "would take 112" in codes["conflict"]
+    assert "The maker's sheet says 118" in codes["conflict"] and "gives 112" in codes["conflict"]
 
 
 def test_the_house_rule_decides_and_the_window_does_not_move() -> None:
@@ -158,7 +158,7 @@ def test_the_slack_tests_air_is_the_shops() -> None:
 
 @pytest.mark.parametrize(
     ("old", "says"),
-    [(106, "itself is 2 pairs short"), (112, "itself serves these gears"), (120, "itself is 3 pairs longer")],
+    [(106, "is 2 pairs too short"), (112, "is right for these gears"), (120, "is 3 pairs too long")],
 )
 def test_the_old_chain_is_held_against_the_new_gears(old: int, says: str) -> None:
     """The wide bike's window is 110 to 114 (model, section 3)."""

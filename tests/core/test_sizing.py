@@ -58,7 +58,7 @@ def test_an_empty_window_goes_long_and_names_the_gears_to_stay_out_of() -> None:
     assert shorter.reserve_deg is None or shorter.reserve_deg < 25
     text = next(said(warning.message) for warning in result.warnings if warning.code == "window_empty")
     out = [f"{gear.ring}/{gear.cog}" for gear in result.gears if gear.state in ("touching", "loose")]
-    assert out and text.endswith(f"Stay out of {', '.join(out)}.")
+    assert out and text.endswith(f"Do not use {', '.join(out)}.")
 
 
 measured_bikes = st.builds(

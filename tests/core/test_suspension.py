@@ -60,7 +60,7 @@ def test_a_table_without_the_turn_carries_the_doubt_and_says_so() -> None:
     """Model, section 4: up to 0.3 links over 150 mm, which the limits have as 6 degrees; half over half the travel."""
     bare = answer(sprung({"type": "table", "points": [[0, 440.04], [75, 445]]}))
     assert spreads_of(bare.bike) == {"turn_deg": 3.0}
-    assert bare.likelihood and "may be worth 0.3 links in 150 mm" in said(bare.notices[0].message)
+    assert bare.likelihood and "change the count by 0.3 links over 150 mm" in said(bare.notices[0].message)
     full = answer(sprung({"type": "table", "points": [[0, 440.04], [150, 447]]})).sizing
     turned = size_in(
         full.bike,

@@ -90,7 +90,7 @@ def test_a_kind_is_added_in_three_files(copied: Copy) -> None:
     moves: ClassVar[Moves] = Moves.AXLE
     near_field: ClassVar[str] = "take_up.stop_mm"
 
-    type: Literal["tug"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
+    type: Literal["tug"] = measured(Kind.CHOICE, "Chain tension set by", "What takes up the slack.")
     stop_mm: float = measured(Kind.LENGTH, "Stop", "Crank to axle, the tugs let go.", letter="E", ge=150, le=2500)
     drawn_mm: float = measured(Kind.LENGTH, "Tug", "How far they draw the axle back.", letter="F", ge=1, le=60)
 
@@ -131,7 +131,7 @@ class NoTakeUp(Standing):''',
 at = job({FIXED} | {{"take_up": {{"type": "tug", "stop_mm": 408, "drawn_mm": 9}}}})
 assert "Stop" in page(at + "/measure") and "chain tugs" in page(at + "/measure")
 size = page(at + "/size")
-assert "94" in size and "axle stands in its slot" in size, size
+assert "94" in size and "axle is in its slot" in size, size
 for stage in ("cut", "join"):
     page(at + "/" + stage)
 press(at + "/book")

@@ -29,9 +29,9 @@ def test_fields_are_read_in_the_shops_unit_and_what_cannot_be_is_named() -> None
     inches = described(ROWS, 0, {"idler.forward": "-27 1/2", "idler.up": "-1,5", "idler.teeth": "16t"}, LengthUnit.INCH)
     assert inches.idlers[0]["at_mm"] == pytest.approx([-698.5, -38.1]) and inches.idlers[0]["teeth"] == 16
     for form, line in (
-        ({"idler.teeth": "90"}, "idlers.0.teeth: read 90 teeth; allowed: 8 to 40 teeth."),
-        ({"idler.forward": "far", "idler.up": "1"}, 'idlers.0.at_mm: read "far"; allowed: two lengths'),
-        ({"idler.forward": "-9000", "idler.up": "1"}, "idlers.0.at_mm: read -9000 mm; allowed: two lengths"),
+        ({"idler.teeth": "90"}, "idlers.0.teeth: “90 teeth” won’t do here: 8 to 40 teeth."),
+        ({"idler.forward": "far", "idler.up": "1"}, "idlers.0.at_mm: “far” won’t do here: two lengths"),
+        ({"idler.forward": "-9000", "idler.up": "1"}, "idlers.0.at_mm: “-9000 mm” won’t do here: two lengths"),
     ):
         with pytest.raises(InvalidInput) as caught:
             described(ROWS, 0, form, LengthUnit.MM)

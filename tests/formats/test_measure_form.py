@@ -84,7 +84,7 @@ def test_a_field_declared_once_is_typed_faulted_exported_compared_and_described(
     with pytest.raises(InvalidInput) as caught:
         Quayside.model_validate_json(json.dumps(edited | {"saddle_mm": 5000}))
     error = caught.value
-    assert told(error) == "saddle_mm: read 5000 mm; allowed: 300 to 900 mm."
+    assert told(error) == "saddle_mm: “5000 mm” won’t do here: 300 to 900 mm."
     assert list(faults_by_field(error.faults, Quayside)) == ["saddle_mm"]
 
     described = Quayside.model_json_schema()["properties"]["saddle_mm"]
@@ -149,6 +149,6 @@ def test_a_text_longer_than_its_field_takes_is_cut_and_told_at_the_field() -> No
     parsed = parse_form(readings_of(wide_document()), {"chainstay_mm": "4" * 10_000, "name": " " * 10_000})
     assert parsed.changed["chainstay_mm"].value == "4" * 400
     assert [said(message) for message in parsed.messages] == [
-        "Name: read 10000 letters; allowed: up to 400 letters. The rest was left out",
-        "Chainstay: read 10000 letters; allowed: up to 400 letters. The rest was left out",
+        "Name: “10000 letters” won’t do here: up to 400 letters. The rest was left out",
+        "Chainstay: “10000 letters” won’t do here: up to 400 letters. The rest was left out",
     ]

@@ -51,14 +51,14 @@ def test_a_large_photo_is_made_smaller_in_its_shape() -> None:
 @pytest.mark.parametrize(
     ("data", "said"),
     [
-        (b"", "read an empty file; allowed: a JPEG, PNG or WebP photo"),
+        (b"", "“an empty file” won’t do here: a JPEG, PNG or WebP photo"),
         (b"GIF89a\x01\x00\x01\x00", "a file that is no such picture"),
         (b"<svg xmlns='x'><script>alert(1)</script></svg>", "a file that is no such picture"),
         (drawn("JPEG")[:900], "a broken file"),
         (drawn("PNG")[:200], "a broken file"),
-        (drawn("PNG", (200, 900)), "read 200 x 900 px; allowed: 300 px or more each way"),
-        (drawn("PNG", (12000, 9000)), "allowed: up to 24 million px"),
-        (bytes(25_000_001), "read 25 MB; allowed: up to 25 MB"),
+        (drawn("PNG", (200, 900)), "“200 x 900 px” won’t do here: 300 px or more each way"),
+        (drawn("PNG", (12000, 9000)), "here: up to 24 million px"),
+        (bytes(25_000_001), "“25 MB” won’t do here: up to 25 MB"),
     ],
     ids=["empty", "other kind", "a page", "broken off", "broken png", "too small", "too many px", "too large"],
 )

@@ -265,7 +265,7 @@ def test_an_old_page_never_takes_a_piece_that_its_job_has_lost(database: Databas
 def test_joiners_never_fall_below_nothing_and_a_label_is_laid_in_once(database: Database) -> None:
     with pytest.raises(InvalidInput) as few:
         bin.count_joiners(database, "clip_link", 1, -5, NOW)
-    assert told(few.value) == "joiners: read -5; allowed: no more out than the 4 that are there."
+    assert told(few.value) == "joiners: “-5” won’t do here: no more out than the 4 that are there."
     with pytest.raises(CodeTwice):
         add(database, 57, "CUT-0057")
     first = piece_of(database, "CUT-0057")

@@ -32,13 +32,13 @@ def test_a_cut_at_the_wrong_rivet_is_recovered_from_the_bin(
     page.goto(f"{base_url}/jobs/4/cut")
     page.get_by_label("Try a rivet first").fill("100")
     page.get_by_role("button", name="Try").click()
-    expect(page.get_by_text("inner to outer: a locking link does not close that.")).to_be_visible()
+    expect(page.get_by_text("inner to outer; a locking link won't fit there.")).to_be_visible()
     page.get_by_label("Try a rivet first").fill("111")
     page.get_by_role("button", name="Try").click()
     expect(page.get_by_text("closes into 112 links. That is the one.")).to_be_visible()
     page.locator("#strip-bed [data-joint='100']").click(force=True)
-    expect(page.get_by_text("Rivet 100 leaves")).to_be_visible()
-    page.get_by_role("button", name="I cut it there").click()
+    expect(page.get_by_text("Cutting at 100 leaves")).to_be_visible()
+    page.get_by_role("button", name="Already cut here").click()
     expect(page.get_by_text("Cut at rivet 100 by mistake: 100 links and 17 links are left")).to_be_visible()
     expect(page.get_by_role("group", name="Pieces").get_by_role("link")).to_have_count(2)
     page.goto(f"{base_url}/jobs/4/measure")
@@ -82,13 +82,13 @@ def test_a_piece_tells_what_it_will_make(client: TestClient, database: Database)
 @pytest.mark.parametrize(
     ("path", "form", "says"),
     [
-        ("/bin", {"links": "0", "speeds": "9"}, "links: read 0 links; allowed: 1 to 600 links."),
-        ("/bin", {"links": "57½", "speeds": "9"}, "links: read &#34;57½&#34;; allowed: 1 to 600 links."),
+        ("/bin", {"links": "0", "speeds": "9"}, "links: “0 links” won’t do here: 1 to 600 links."),
+        ("/bin", {"links": "57½", "speeds": "9"}, "links: “57½” won’t do here: 1 to 600 links."),
         ("/bin/joiners", {"kind": "clip_link", "speeds": "1", "change": "-9"}, "no more out than the 4 that are there"),
-        ("/bin/joiners", {"kind": "staple", "speeds": "1", "change": "1"}, "kind: read &#34;staple&#34;; allowed"),
-        ("/bin/scan", {"label": "LP1*57*I"}, "label: read &#34;LP1*57*I&#34;; allowed: a label of this workshop"),
+        ("/bin/joiners", {"kind": "staple", "speeds": "1", "change": "1"}, "kind: “staple” won’t do here"),
+        ("/bin/scan", {"label": "LP1*57*I"}, "label: “LP1*57*I” won’t do here: a label of this workshop"),
         ("/bin/scan", {"label": label_line(57, "inner", 9, "CUT-0057")}, "CUT-0057 is in the bin already"),
-        ("/bin/scan", {"label": ""}, "label: read nothing"),
+        ("/bin/scan", {"label": ""}, "label: Missing"),
     ],
 )
 def test_what_cannot_be_laid_in_is_said_and_stands_there_still(
@@ -139,8 +139,8 @@ def test_the_counter_wheel_counts_links_not_bounces_and_ends_at_the_rivet(
     ("lines", "says"),
     [
         (scale_lines(251.0), "251.0 g"),
-        (scale_lines(240.0, drift_g=0.8), "The scale drifts: let it settle"),
-        (["nonsense", "G x S", "G 1e9 S"], "The scale says nothing"),
+        (scale_lines(240.0, drift_g=0.8), "The reading drifts: wait until it settles"),
+        (["nonsense", "G x S", "G 1e9 S"], "No reading from the scale"),
     ],
 )
 def test_the_scale_says_its_weight_or_why_not(client: TestClient, lines: list[str], says: str) -> None:
@@ -152,9 +152,9 @@ def test_the_scale_says_its_weight_or_why_not(client: TestClient, lines: list[st
 def test_a_box_is_checked_by_weight(client: TestClient) -> None:
     """117 links at 2.15 g: 251.6 g; the off-cut of 6 links weighs 12.9 g. A box of 105 would weigh 225.8 g."""
     right = client.get("/jobs/4/weigh?chain=251.6&piece=12.9").text
-    assert "By weight 117.0 links" in right and "that goes with 117 links" in right
-    assert "but told are 117 links. Count again" in client.get("/jobs/4/weigh?chain=225.8&piece=43&links=20").text
-    assert "The piece: read -3" in client.get("/jobs/4/weigh?chain=251&piece=-3").text
+    assert "By weight 117.0 links" in right and "that fits 117 links" in right
+    assert "but the box says 117 links. Count again" in client.get("/jobs/4/weigh?chain=225.8&piece=43&links=20").text
+    assert "The piece: “-3" in client.get("/jobs/4/weigh?chain=251&piece=-3").text
 
 
 def points_mm(pdf: bytes) -> list[list[tuple[float, float]]]:

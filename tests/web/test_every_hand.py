@@ -74,7 +74,7 @@ def test_tab_reaches_the_next_step_within_12_stops(page: Page, base_url: str, pa
 
 def test_a_bike_not_yet_measured_stands_in_faint_line_and_firms_up(page: Page, base_url: str) -> None:
     page.goto(base_url)
-    page.get_by_label("A bike that is not here yet").fill("Dabchick")
+    page.get_by_label("A new bike").fill("Dabchick")
     page.keyboard.press("Enter")
     drawn = page.get_by_role("img", name="Side view of a typical bike")
     faint = "Number(getComputedStyle(e.querySelector('.wheel.ring')).opacity)"

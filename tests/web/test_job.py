@@ -131,12 +131,12 @@ def test_two_tabs_on_one_job_are_told_and_lose_nothing(page: Page, base_url: str
     field(other, "take_up.cage_mm").fill("90")
     field(other, "take_up.cage_mm").blur()
     expect(other.get_by_role("status").first).to_contain_text(
-        "another tab changed Chainstay 432 → 435 mm; both are kept"
+        "Another tab changed Chainstay 432 → 435 mm meanwhile; both are kept"
     )
     expect(field(other, "chainstay_mm")).to_have_value("435")
     field(page, "take_up.cage_mm").fill("88")
     field(page, "take_up.cage_mm").blur()
-    expect(page.get_by_role("status").first).to_contain_text("yours stands now, undo brings theirs back")
+    expect(page.get_by_role("status").first).to_contain_text("yours is kept, undo brings theirs back")
     page.get_by_role("button", name="Undo the last change").click()
     expect(field(page, "take_up.cage_mm")).to_have_value("90")
 
@@ -163,7 +163,7 @@ def test_dials_rail_and_back_button_share_the_address(page: Page, base_url: str)
     [
         ("rings", "0", "16 to 70 teeth"),
         ("rings", "500", "16 to 70 teeth"),
-        ("chainstay_mm", "a hand", 'read "a hand"; allowed: 150 to 2500 mm'),
+        ("chainstay_mm", "a hand", "“a hand” won’t do here: 150 to 2500 mm"),
         ("chainstay_mm", "9" * 40, "150 to 2500 mm"),
         ("cogs", "11-46", "or a range with their number"),
         ("chainstay_mm", "255", "ring and cog overlap"),
@@ -200,7 +200,7 @@ def test_units_and_order_are_converted_and_said(page: Page, base_url: str) -> No
 def test_the_travel_handle_moves_the_bike_and_the_dials_show_the_worst(page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/jobs/6/size")
     expect(count(page)).to_have_text("116")
-    expect(page.locator("#legend")).to_contain_text("dashed, the worst of the travel.")
+    expect(page.locator("#legend")).to_contain_text("Dashed: worst of the travel.")
     at_rest, rail = drawing(page), page.get_by_role("group", name="Count rail")
     box = rail.bounding_box()
     page.keyboard.press(".")
@@ -221,7 +221,7 @@ def test_a_suspension_is_measured_row_by_row_and_bad_rows_are_named(page: Page, 
     points = field(page, "suspension.points")
     points.fill("travel, chainstay\n0, 432\n50 436,5\n40 438")
     points.blur()
-    expect(fault(page, "suspension.points")).to_contain_text("row 3: read 40, 438; allowed: travels that rise")
+    expect(fault(page, "suspension.points")).to_contain_text("row 3: “40, 438” won’t do here: travels that rise")
     points.fill("0 432\n50 436,5\n100 433")
     points.blur()
     expect(fault(page, "suspension.points")).to_have_count(0)
@@ -250,7 +250,7 @@ def test_what_if_sets_another_bike_beside_and_keeps_nothing(page: Page, base_url
     expect(page.locator(".side-view .ghost")).to_have_count(0)
     expect(page.get_by_role("button", name="Undo the last change")).to_have_count(0)
     page.goto(f"{base_url}/jobs/4/size?if_rings=banana")
-    expect(page.get_by_role("region", name="Size")).to_contain_text('read "banana"')
+    expect(page.get_by_role("region", name="Size")).to_contain_text("“banana” won’t do here")
 
 
 def test_the_shock_pressure_is_noted_and_asked_for_at_booking(page: Page, base_url: str) -> None:
@@ -274,7 +274,7 @@ def test_the_shock_pressure_is_noted_and_asked_for_at_booking(page: Page, base_u
 def test_what_was_unfolded_stays_so_while_typing_in_it(page: Page, base_url: str) -> None:
     """And the house rule and the maker's sheet, which are asked there, decide at once."""
     page.goto(f"{base_url}/jobs/4/measure")
-    page.get_by_text("Rarely asked").click()
+    page.get_by_text("More measurements").click()
     field(page, "sheet_links").fill("118")
     expect(count(page)).to_have_text("118")
     expect(count_says(page)).to_contain_text("too long: hangs")
@@ -287,7 +287,7 @@ def test_what_was_unfolded_stays_so_while_typing_in_it(page: Page, base_url: str
     page.keyboard.press("1")
     expect(page.get_by_role("region", name="Measure")).to_be_visible()
     settled(page)
-    page.get_by_text("Rarely asked").click()
+    page.get_by_text("More measurements").click()
     field(page, "sheet_links").fill("")
     field(page, "house_rule").select_option("bare_wrap_1_pair")
     expect(count(page)).to_have_text("110")

@@ -36,7 +36,7 @@ def test_a_bike_that_breaks_the_sizing_is_a_row_that_says_so_and_takes_no_other_
     assert client.post("/jobs/4/measure", data={"saw": saw, "name": "Kelp"}).status_code == 303
     stand = client.get("/")
     assert stand.status_code == 200
-    assert "One of its measures cannot be right" in stand.text and "116" in stand.text
+    assert "One measure is wrong" in stand.text and "116" in stand.text
     for stage in ("measure", "size", "cut", "join", "book", "route"):
         own = client.get(f"/jobs/4/{stage}")
         assert own.status_code == 200 and "Undo" in own.text
@@ -62,9 +62,9 @@ def test_what_if_takes_any_text(client: TestClient, what: str) -> None:
 
 
 CAUSES = {
-    "database is locked": "Another program holds the data file",
+    "database is locked": "Another program is using the data file",
     "database or disk is full": "The disk is full",
-    "attempt to write a readonly database": "may only be read",
+    "attempt to write a readonly database": "is read-only",
     "disk I/O error": "cannot be used just now",
 }
 
@@ -142,7 +142,7 @@ def test_long_lists_come_a_page_at_a_time_and_are_found_by_typing(client: TestCl
     assert stand.count('href="/jobs/') == MOST_IN_HAND and 'href="/?page=2"' in stand
     only = client.get("/bikes", params={"find": "eal 3"}).text
     assert only.count(">Teal 3") == 10 and only.count(">Teal ") == 10
-    assert "No bike has that" in client.get("/bikes", params={"find": "100%"}).text
+    assert "No bike matches" in client.get("/bikes", params={"find": "100%"}).text
     assert client.get("/bikes?page=99999999999&find=_").status_code == 200
 
 

@@ -24,7 +24,7 @@ def test_a_page_is_headed_by_bike_day_count_box_and_rivet_and_the_strip_lies_pit
 ) -> None:
     page.goto(f"{base_url}/bikes/1")
     page.get_by_text("Owner and story").click()
-    page.get_by_label("The owner's word for it").fill("Ferry bike")
+    page.get_by_label("What the owner calls it").fill("Ferry bike")
     page.get_by_role("button", name="Save").click()
     page.emulate_media(media="print")
     for stage in ("measure", "size", "cut", "book"):
@@ -43,9 +43,9 @@ def test_a_page_is_headed_by_bike_day_count_box_and_rivet_and_the_strip_lies_pit
 def test_each_caution_stands_at_its_step(page: Page, base_url: str) -> None:
     """Trade, section 15; in the open, where the hand acts, before the step is taken."""
     told = {
-        "/jobs/6/measure": ["battery out first", "A released cage springs back", "only through its valve"],
-        "/jobs/4/cut": ["Rivets fly: eye protection on"],
-        "/jobs/4/book": ["parts under load", "Hands clear of the moving chain", "qualified workshop"],
+        "/jobs/6/measure": ["battery out first", "Release the cage slowly", "only through its valve"],
+        "/jobs/4/cut": ["Rivets fly: wear eye protection"],
+        "/jobs/4/book": ["breaks under load", "Keep hands out of the moving chain", "qualified workshop"],
     }
     for path, cautions in told.items():
         page.goto(base_url + path)

@@ -86,15 +86,15 @@ def test_the_scale_may_be_a_ring_and_wrong_ones_are_told(page: Page, base_url: s
     expect(ring).to_have_value("38")
     ring.fill("200")
     ring.blur()
-    expect(page.get_by_role("alert")).to_contain_text('ring: read "200"; allowed: 16 to 70 teeth')
+    expect(page.get_by_role("alert")).to_contain_text("ring: “200” won’t do here: 16 to 70 teeth")
 
 
 @pytest.mark.parametrize(
     ("name", "data", "status", "told"),
     [
-        ("../../<b>\x00.jpg", b"no photo at all", 422, "allowed: a JPEG, PNG or WebP photo"),
+        ("../../<b>\x00.jpg", b"no photo at all", 422, "here: a JPEG, PNG or WebP photo"),
         ("bike.jpg", b"", 422, "an empty file"),
-        ("bike.jpg", bytes(60_000_000), 413, "read 60.0 MB; allowed: up to 25 MB"),
+        ("bike.jpg", bytes(60_000_000), 413, "“60.0 MB” won’t do here: up to 25 MB"),
     ],
 )
 def test_what_is_no_photo_changes_nothing(

@@ -64,8 +64,8 @@ def test_a_caliper_without_a_field_is_told_so_and_moves_nothing(at_size: Page) -
     at_size.evaluate(AS_A_CALIPER, [*"93.24", "Enter"])
     settled(at_size)
     assert at_size.url == was
-    expect(at_size.locator("#status")).to_contain_text("Read 93.24 with no field in hand")
-    expect(at_size.get_by_text("A measure came in with no field in hand")).to_be_visible()
+    expect(at_size.locator("#status")).to_contain_text("Read 93.24 with no box selected")
+    expect(at_size.get_by_text("A reading came in with no box selected")).to_be_visible()
     at_size.keyboard.press("1")
     expect(at_size).to_have_url(re.compile("/measure"))
 
@@ -94,7 +94,9 @@ def test_a_new_count_is_announced(at_size: Page) -> None:
 @pytest.mark.parametrize("path", ["cut", "tally", "book"])
 def test_an_unsafe_count_is_named_beside_the_rivet_with_the_advised_one(page: Page, base_url: str, path: str) -> None:
     page.goto(f"{base_url}/jobs/4/{path}?links=108")
-    expect(page.get_by_role("main")).to_contain_text("Not safe: at 108 links, big/big would keep only 18° of the 25°")
+    expect(page.get_by_role("main")).to_contain_text(
+        "Not safe: at 108 links, the cage would have only 18° of its 25° of reserve left"
+    )
     expect(page.get_by_role("main")).to_contain_text("Advised: 112 links.")
 
 
@@ -142,7 +144,7 @@ def test_what_was_typed_while_the_workshop_is_away_is_sent_again_and_said(page: 
     page.route("**/*", lambda route: route.abort())
     field(page, "chainstay_mm").fill("434")
     field(page, "chainstay_mm").blur()
-    expect(page.locator("#status")).to_contain_text("No answer from the workshop")
+    expect(page.locator("#status")).to_contain_text("The workshop does not answer")
     page.unroute("**/*")
     expect(page.get_by_text("Chainstay 432 → 434")).to_be_visible(timeout=15_000)
     expect(field(page, "chainstay_mm")).to_have_value("434")

@@ -98,7 +98,7 @@ def test_a_mistake_of_the_program_is_called_one(
 
     monkeypatch.setattr("lone_pike.workshop.edits.revise_job", breaking)
     answer = client.post("/jobs/4/measure", data={"chainstay_mm": "431,7 ± 2"})
-    assert answer.status_code == 500 and "a mistake of the program" in answer.text and TYPED in answer.text
+    assert answer.status_code == 500 and "a fault in the program" in answer.text and TYPED in answer.text
 
 
 @pytest.mark.parametrize("harm", ["moved", "replaced", "folder gone"])

@@ -51,13 +51,13 @@ def test_inches_are_typed_and_a_page_from_before_keeps_its_unit(
     assert job and job.document["chainstay_mm"] == pytest.approx(433.3875, abs=0.001)
     field(page, "chainstay_mm").fill("99")
     field(page, "chainstay_mm").blur()
-    expect(fault(page, "chainstay_mm")).to_have_text("read 99.000 in; allowed: 5.91 to 98.43 in.")
+    expect(fault(page, "chainstay_mm")).to_have_text("“99.000 in” won’t do here: 5.91 to 98.43 in.")
 
 
 def test_the_house_rule_decides_and_the_window_still_warns(page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/shop")
-    page.get_by_role("button", name="cage plumb").click()
-    expect(page.get_by_role("status").first).to_have_text("House rule: the window → cage plumb")
+    page.get_by_role("button", name="plumb").click()
+    expect(page.get_by_role("status").first).to_have_text("House rule: the window → plumb")
     page.goto(f"{base_url}/jobs/4/size")
     expect(count(page)).to_have_text("104")
     expect(page.get_by_role("region", name="Size")).to_contain_text(
@@ -72,7 +72,7 @@ def test_what_is_no_setting_is_refused_and_undo_goes_all_the_way_back(client: Te
     for unit in ("in", "mm", "in"):
         assert client.post("/shop", data={"unit": unit}).status_code == 303
     refused = client.post("/shop", data={"unit": "furlong"})
-    assert refused.status_code == 422 and "unit: read &#34;furlong&#34;; allowed: mm or in" in refused.text
+    assert refused.status_code == 422 and "unit: “furlong” won’t do here: mm or in" in refused.text
     undone = []
     for _ in range(4):
         client.post("/shop/undo", data={"saw": str(shop_now(database).revision_id)})
@@ -83,13 +83,15 @@ def test_what_is_no_setting_is_refused_and_undo_goes_all_the_way_back(client: Te
 def test_the_shops_own_limits_move_the_window_and_wrong_ones_stay_typed(page: Page, base_url: str) -> None:
     """At 110 the handbook's bike keeps 35.3 degrees."""
     page.goto(f"{base_url}/shop")
-    page.get_by_label("Least reserve").fill("4°")
+    page.get_by_label("Smallest reserve").fill("4°")
     page.get_by_role("button", name="Save").click()
-    expect(fault(page, "least_reserve_deg")).to_have_text("read 4°; allowed: 15 to 45°.")
-    expect(page.get_by_label("Least reserve")).to_have_value("4°")
-    page.get_by_label("Least reserve").fill("36")
+    expect(fault(page, "least_reserve_deg")).to_have_text("“4°” won’t do here: 15 to 45°.")
+    expect(page.get_by_label("Smallest reserve")).to_have_value("4°")
+    page.get_by_label("Smallest reserve").fill("36")
     page.get_by_role("button", name="Save").click()
-    expect(page.get_by_role("status").first).to_have_text("Least reserve: 25 → 36°")
+    expect(page.get_by_role("status").first).to_have_text("Smallest reserve: 25 → 36°")
     page.goto(f"{base_url}/jobs/4/size?links=110")
     expect(count_says(page)).to_contain_text("too short: breaks")
-    expect(page.get_by_role("region", name="Size")).to_contain_text("35.3° of reserve, on the edge: it needs 36°")
+    expect(page.get_by_role("region", name="Size")).to_contain_text(
+        "35.3° of reserve left in big/big, on the edge of the 36° it needs"
+    )

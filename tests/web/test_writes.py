@@ -39,7 +39,9 @@ def test_two_tabs_undo_only_what_they_showed(page: Page, base_url: str) -> None:
     field(other, "take_up.cage_mm").blur()
     expect(other.get_by_role("status").first).to_contain_text("90")
     page.get_by_role("button", name="Undo the last change").click()
-    expect(page.locator("#announced")).to_contain_text("another tab changed this: Cage 92 → 90 mm. Nothing was undone")
+    expect(page.locator("#announced")).to_contain_text(
+        "Another tab changed this meanwhile: Cage 92 → 90 mm. Nothing was undone"
+    )
     expect(field(page, "take_up.cage_mm")).to_have_value("90")
     page.get_by_role("button", name="Undo the last change").click()
     expect(field(page, "take_up.cage_mm")).to_have_value("92")

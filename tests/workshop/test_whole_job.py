@@ -102,7 +102,7 @@ def test_the_bin_lends_a_piece_to_one_job_and_a_slip_leaves_both_ends(empty: Dat
     assert [row["links"] for row in pieces] == [100, 17, 57]
     with pytest.raises(InvalidInput) as fault:
         cutting.cut_by_mistake(empty, first, None, "100", NOW)
-    assert told(fault.value).startswith('rivet: read "100"; allowed: a rivet between two links')
+    assert told(fault.value).startswith("rivet: “100” won’t do here: a rivet between two links")
     jobs.close(empty, first, NOW)
     cutting.take_from_bin(empty, second, None, [piece], NOW)
 

@@ -13,6 +13,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from lone_pike.formats.files.photo_file import LARGEST_BYTES
 from lone_pike.formats.records.shop import Shop
 from lone_pike.web.pages import page
+from lone_pike.wording.render import not_taken
 
 LARGEST_REQUEST_BYTES = 1024 * 1024
 LARGEST_PHOTO_REQUEST_BYTES = LARGEST_BYTES + 100_000
@@ -143,7 +144,7 @@ def _refusal(method: str, headers: Headers, largest: int, hosts: frozenset[str])
     if not _is_own(host, hosts):
         return (
             400,
-            f"Host: read {host[:60]!r}; allowed: {', '.join(sorted(hosts))}. Open the workshop under its own name.",
+            f"Host: {not_taken(host[:60], ', '.join(sorted(hosts)))} Open the workshop under its own name.",
         )
     if _is_part_of_foreign_page(headers):
         return 403, "Another site asked for a part of this workshop. Open the workshop's own page."
@@ -153,11 +154,11 @@ def _refusal(method: str, headers: Headers, largest: int, hosts: frozenset[str])
     honest = length.isascii() and length.isdecimal() and len(length) <= LONGEST_LENGTH
     if not honest or int(length) > largest:
         read = f"{int(length) / 1e6:.1f} MB" if honest else repr(length[:20])
-        allowed = f"allowed: up to {largest / 1e6:.0f} MB"
-        return 413, f"file: read {read}; {allowed}. Nothing was changed; go back, and all is there."
+        allowed = f"up to {largest / 1e6:.0f} MB"
+        return 413, f"file: {not_taken(read, allowed)} Nothing was changed; go back, and all is there."
     charset = _charset(headers.get("content-type", ""))
     if charset not in ("utf-8", "utf8"):
-        return 415, f"charset: read {charset[:20]!r}; allowed: utf-8. Nothing was changed."
+        return 415, f"charset: {not_taken(charset[:20], 'utf-8')} Nothing was changed."
     site, origin = headers.get("sec-fetch-site"), headers.get("origin")
     if site not in (None, "same-origin", "none") or (origin and not _is_from(origin, host)):
         return 403, "A write from another site was refused. Open the workshop's own page and try again."

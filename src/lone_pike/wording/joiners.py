@@ -16,30 +16,30 @@ class JoinerWords:
 JOINER_WORDS = {
     "quick_link": JoinerWords(
         "quick link",
-        "Its halves through both ends, one from each side; then pull them apart.",
-        "Both pins at the ends of their slots, on both sides.",
+        "Put its halves through both ends, one from each side; then pull them apart.",
+        "Both pins are at the ends of their slots, on both sides.",
     ),
     "locking_link": JoinerWords(
         "locking link",
-        "A new one each time. On the drive run, rear brake on, press the pedal: a click; or pliers.",
-        "Both pins at the ends of their slots, on both sides; its arrow points forward.",
+        "Use a new one. Turn it to the drive run, hold the rear brake, press the pedal until it clicks; or use pliers.",
+        "Both pins are at the ends of their slots, on both sides; its arrow points forward.",
     ),
     "joining_pin": JoinerWords(
         "joining pin",
-        "Drive the new pin until it pops and stands flush; then snap its guide end off.",
-        "Even on both sides, no guide end left. Outer plates lead; lettering outward.",
+        "Drive the new pin in until it pops and is flush; then snap its guide end off.",
+        "The pin is even on both sides, with no guide end left. Outer plates lead; lettering outward.",
     ),
     "rivet": JoinerWords(
         "driven-back rivet",
-        "Drive the same rivet back until it stands out alike on both sides. It is weak: look at it often.",
-        "As much rivet on this side as on the other, and the link moves.",
+        "Drive the same rivet back until it stands out equally on both sides. It is weak: check it often.",
+        "The rivet stands out equally on both sides, and the link moves.",
         "A rivet is never driven back in a chain for {cogs}: the plates are weakened.",
     ),
     "clip_link": JoinerWords(
-        "spring clip link",
-        "Link in from behind, plate on, and the clip slid into both grooves until it snaps.",
-        "The clip in both grooves, its closed end forward.",
-        "A spring clip is never used beside other cogs, and this chain is for {cogs}.",
+        "clip link",
+        "Link in from behind, plate on, then slide the clip into both grooves until it snaps.",
+        "The clip is in both grooves, its closed end forward.",
+        "A spring clip is only for bikes with one cog, and this chain is for {cogs}.",
     ),
 }
 JOINER_NAMES = {kind: words.name for kind, words in JOINER_WORDS.items()} | {"offset_link": "offset link"}

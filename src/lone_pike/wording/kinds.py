@@ -13,8 +13,11 @@ class KindWords:
 
 KIND_WORDS = {
     "derailleur": KindWords("derailleur", "derailleur"),
-    "slot": KindWords("axle in a slot", "axle in a slot, single speed, bmx, fixed gear, flip-flop"),
+    "slot": KindWords(
+        "sliding dropouts or track ends",
+        "sliding dropouts, track ends, axle in a slot, single speed, bmx, fixed gear, flip-flop",
+    ),
     "eccentric": KindWords("eccentric", "eccentric, single speed"),
-    "none": KindWords("nothing moves", "nothing moves, vertical dropouts, single speed"),
+    "none": KindWords("fixed axle (vertical dropouts)", "fixed axle, vertical dropouts, single speed"),
     "arm": KindWords("sprung arm", "sprung arm, hub gear"),
 }

@@ -19,13 +19,13 @@ REFUSALS = {
         "Chain of this booking has been used since, so it cannot be undone as a mistake. If the chain came off the"
         " bike, say so on the bike's page."
     ),
-    "piece_taken": "That piece is reserved by another job, or gone. Nothing was changed; look into the bin again.",
+    "piece_taken": "That piece is reserved by another job, or gone. Nothing was changed; look in the bin again.",
     "code_twice": "{label} is in the bin already. Nothing was added.",
     "not_measured_yet": "The bike is not measured yet. Measure it first; nothing was changed.",
-    "is_short_now": "{short} Measure again, or take another box or piece.",
+    "is_short_now": "{short} Measure again, or use another box or piece.",
     "no_chain_at_hand": "No box and no piece is at hand yet. Read the count off the box, under Measure.",
-    "no_photo_yet": "This job has no photo yet. Take one in first; nothing was changed.",
-    "no_such_mark": "There is no such mark on the photo. Choose one of the list; nothing was changed.",
+    "no_photo_yet": "This job has no photo yet. Add one first; nothing was changed.",
+    "no_such_mark": "There is no such mark on the photo. Choose one from the list; nothing was changed.",
     "measure_before_route": "Measure rings, cogs, chainstay and cage first; nothing was changed.",
     "no_more_idlers": "A bike has up to {most} idlers. Nothing was changed.",
     "no_such_idler": "This bike has no such idler. Go back and choose one; nothing was changed.",
@@ -33,24 +33,22 @@ REFUSALS = {
     "nothing_here": "Nothing is at this address.",
     "not_taken_here": "This address does not take that.",
     "too_large": "That is too large. A bike is one small file, a photo up to 25 MB; nothing was changed.",
-    "busy_now": "Too much of this is asked for at once. Nothing was changed; wait a moment, and ask again.",
+    "busy_now": "The workshop is busy. Nothing was changed; wait a moment and try again.",
     "our_mistake": (
-        "This is a mistake of the program, not of yours or of your disk. Nothing was changed. Go back and look at the"
-        " page again; what you typed stands below."
+        "This is a fault in the program, not yours. Nothing was changed. Go back and reload the page; "
+        "what you typed is below."
     ),
-    "data_locked": "Another program holds the data file. Nothing was changed; close it there, and send this again.",
+    "data_locked": "Another program is using the data file. Nothing was changed; close it there, then send this again.",
     "data_moved": (
         "The data file is no longer where it was: it was removed, moved or replaced. Nothing was changed. Put it back,"
         " or start the workshop again, and send this again."
     ),
-    "data_full": "The disk is full. Nothing was changed; make room, and send this again.",
-    "data_read_only": (
-        "The data file may only be read. Nothing was changed; give the right to write it, and send this again."
-    ),
-    "data_not_opened": "The data file cannot be opened. Nothing was changed; look whether its disk is there.",
+    "data_full": "The disk is full. Nothing was changed; make room, then send this again.",
+    "data_read_only": "The data file is read-only. Nothing was changed; allow writing to it, then send this again.",
+    "data_not_opened": "The data file cannot be opened. Nothing was changed; check that its disk is there.",
     "data_damaged": "The data file is damaged. Stop the workshop, and restore a backup: lone-pike restore.",
     "data_not_usable": (
-        "The data file cannot be used just now. Nothing was changed; look at its disk, and send this again."
+        "The data file cannot be used just now. Nothing was changed; check its disk, then send this again."
     ),
 }
 REFUSED_VALUES = {

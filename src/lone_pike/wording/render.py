@@ -104,10 +104,20 @@ def fault_text(fault: Fault, units: DisplayUnits) -> str:
 
     >>> from lone_pike.core.messages import teeth
     >>> fault_text(Fault("rings.0", teeth(0), Message("between", low=teeth(16), high=teeth(70))), DisplayUnits())
-    'read 0 teeth; allowed: 16 to 70 teeth.'
+    '“0 teeth” won\'t do here: 16 to 70 teeth.'
     """
     read, allowed, hint = fault_words(fault, units)
-    return " ".join(filter(None, [f"read {read}; allowed: {allowed}.", hint]))
+    return " ".join(filter(None, [not_taken(read, allowed), hint]))
+
+
+def not_taken(read: str, allowed: str) -> str:
+    """What was read, and what may stand there instead.
+
+    >>> not_taken("nothing", "a length")
+    'Missing: a length.'
+    """
+    typed = read[1:-1] if read.startswith('"') and read.endswith('"') else read
+    return f"Missing: {allowed}." if read == "nothing" else f"“{typed}” won’t do here: {allowed}."
 
 
 def fault_words(fault: Fault, units: DisplayUnits) -> tuple[str, str, str]:

@@ -12,55 +12,63 @@ from lone_pike.wording.schools import RULES
 
 MEANINGS = {
     "too_short_for_cage": "it is too short to go round big/big through the cage",
-    "reserve_too_little": "big/big would keep only {reserve:.0} of the {wanted:.0} of reserve it needs",
-    "reserve_on_edge": "big/big would keep {reserve:.1} of reserve, on the edge: it needs {wanted:.0}",
+    "reserve_too_little": (
+        "the cage would have only {reserve:.0} of its {wanted:.0} of reserve left in big/big before it is straight"
+    ),
+    "reserve_on_edge": (
+        "the cage would have {reserve:.1} of reserve left in big/big, on the edge of the {wanted:.0} it needs"
+    ),
     "keeps_both_ends_on_edge": (
-        "big/big keeps {reserve:.1} of reserve, on the edge of the {wanted:.0} it needs,"
-        " small/small {air:.0} of guide clearance"
+        "the cage has {reserve:.1} of reserve left in big/big, on the edge of the {wanted:.0} it needs, "
+        "and {air:.0} of clearance in small/small"
     ),
     "hangs_loose": "in small/small it would hang loose",
     "touches_guide_pulley": "in small/small the chain would touch the guide pulley",
-    "air_too_little": "in small/small it would keep only {air:.0} of the {wanted:.0} of guide clearance it needs",
-    "keeps_both_ends": "big/big keeps {reserve:.0} of reserve, small/small {air:.0} of guide clearance",
+    "air_too_little": "in small/small it would have only {air:.0} of the {wanted:.0} of clearance it needs",
+    "keeps_both_ends": (
+        "the cage has {reserve:.0} left in big/big before it is straight (reserve) and {air:.0} of "
+        "clearance in small/small"
+    ),
 }
 SCHOOLS = {
     "rule_and_meaning": "{rule}; {meaning}.",
     "sentence": "{clause}.",
-    "bare_wrap_and": "Bare wrap {bare:.1}, joins at {joins_at}, plus {added:pairs}",
+    "bare_wrap_and": "Bare wrap {bare:.1}, rounds up to {joins_at}, plus {added:pairs}",
     "bare_wrap_and_extender": (
-        "Bare wrap {bare:.1}, joins at {joins_at}, plus {added:pairs}, and {more:pairs} for the extender or wide cage"
+        "Bare wrap {bare:.1}, rounds up to {joins_at}, plus {added:pairs}, and {more:pairs} for the "
+        "extender or wide cage"
     ),
-    "by_number_of_cogs": "By the number of cogs, {cogs}: the bare wrap, up to {joins_at}, and {added:pairs}",
-    "tight_and_quiet": "Goes round big/big at {shortest}, and {added:pairs} more: quiet, with little left",
-    "overlap_floor": "A floor, not a size: the ends overlap by at least {overlap:pairs} at the bare wrap",
-    "formula": "The desk formula gives {length:.1}, up to {up_to:pairs}; it knows no cage",
+    "by_number_of_cogs": "With {cogs} cogs: the bare wrap, rounded up to {joins_at}, plus {added:pairs}",
+    "tight_and_quiet": "Goes round big/big at {shortest}, plus {added:pairs}: quiet, with little to spare",
+    "overlap_floor": "A minimum, not a size: the ends overlap by at least {overlap:pairs} at the bare wrap",
+    "formula": "The formula gives {length:.1}, rounded up to {up_to:pairs}; it knows no cage",
     "pulleys_plumb": "The pulleys hang plumb in {gear} at {at:.1}",
     "longest_off_guide": (
-        "The longest that stays off the guide pulley in small/small, with {air:.0} of clearance: not a finger"
+        "The longest that stays off the guide pulley in small/small, with {air:.0} of clearance: less than a finger"
     ),
     "longest_off_guide_finger": (
         "The longest that stays off the guide pulley in small/small, with {air:.0} of clearance: a finger fits"
     ),
-    "longest_in_tension": "The longest at which the cage still takes some tension in small/small",
+    "longest_in_tension": "The longest at which the cage still pulls a little in small/small",
     "sheet_total": "The maker's sheet says {total} in all",
-    "sheet_total_joins": "The maker's sheet says {total} in all; the next that joins is {count}",
-    "sheet_adds": "The maker's sheet adds {added} to the bare wrap, which joins at {joins_at}",
-    "sheet_adds_joins": "The maker's sheet adds {added} to the bare wrap, {joins_at}; the next that joins is {count}",
+    "sheet_total_joins": "The maker's sheet says {total} in all, rounds up to {count}",
+    "sheet_adds": "The maker's sheet adds {added} to the bare wrap, which rounds up to {joins_at}",
+    "sheet_adds_joins": "The maker's sheet adds {added} to the bare wrap, {joins_at}, rounds up to {count}",
     "old_and_gears": "{rule}. The old chain {serves}",
-    "old_serves": "itself serves these gears",
-    "old_short": "itself is {by:pairs} short of what these gears need",
-    "old_long": "itself is {by:pairs} longer than these gears can take",
-    "old_was_wrong": "The old chain was not right, so its count is no guide",
-    "old_parts_changed": "Not to be copied: changed since are {parts}, by how much is not said",
-    "old_may_be_copied": "The old chain ran well and no part changed, so it may be copied rivet for rivet",
+    "old_serves": "is right for these gears",
+    "old_short": "is {by:pairs} too short for these gears",
+    "old_long": "is {by:pairs} too long for these gears",
+    "old_was_wrong": "The old chain did not run well, so its count is no guide",
+    "old_parts_changed": "Do not copy it: {parts} changed since, and by how much is not known",
+    "old_may_be_copied": "The old chain ran well and no part changed: copy it rivet for rivet",
     "teeth_more": "{change} more on {on}",
     "teeth_less": "{change} less on {on}",
     "teeth_ask": "{grown:and}: {asked:+.1}",
     "old_may_stay": "{told}, less than a pair, so {old} may stay",
     "old_and_more": "{told}, so {change:pairs} more than the {old} that ran well",
     "old_and_less": "{told}, so {change:pairs} less than the {old} that ran well",
-    "same_at_rest": "Sized at rest it comes to the same: the wrap grows little",
-    "more_at_rest": "Sized at rest it comes to more: the wrap grows little",
+    "same_at_rest": "Sized at rest it gives the same count: the chain path grows little",
+    "more_at_rest": "Sized at rest it gives more: the chain path grows little",
     "short_at_rest": (
         "Sized at rest it would be {missing} short of {advised}; from {first:.0} of travel it is too short"
     ),
@@ -69,7 +77,7 @@ SCHOOLS = {
 ANSWERS = {
     "gear": "{ring}/{cog}",
     "count_means": "At {count}, {meaning}.",
-    "decided_elsewhere": "At {count}, {meaning}; the window takes {advised}.",
+    "decided_elsewhere": "At {count}, {meaning}; the window gives {advised}.",
     "no_other_is_safe": "No other count is safe on this bike.",
     "safe_from": "Safe from {low:bare} to {high}; this one is nearest to {nearest}.",
     "nearest_to_reserve": "{wanted:.0} short of straight",
@@ -78,63 +86,63 @@ ANSWERS = {
     "nearest_to_kilometres": "the front end, which leaves most room for wear",
     "nearest_to_half": "half of the arm's movement",
     "windows_count": "The window's {count}: {sure}",
-    "stands_for_any": "It stands for any chainstay near this one.",
-    "stands_up_to": "It stands for chainstays up to {high:.1}.",
-    "stands_from": "It stands for chainstays from {low:.1}.",
-    "stands_from_to": "It stands for chainstays from {low:.1 bare} to {high:.1}.",
-    "right_in_share": "With these doubts {count} stay right in {share} of bikes.",
-    "right_in_share_else": "With these doubts {count} stay right in {share} of bikes, else {others}.",
-    "nearly_always_right": "With these doubts {count} stay right in more than {share} of bikes.",
-    "nearly_always_right_else": "With these doubts {count} stay right in more than {share} of bikes, else {others}.",
+    "stands_for_any": "Right for any chainstay near this one.",
+    "stands_up_to": "Right for chainstays up to {high:.1}.",
+    "stands_from": "Right for chainstays from {low:.1}.",
+    "stands_from_to": "Right for chainstays from {low:.1 bare} to {high:.1}.",
+    "right_in_share": "With these spreads {count} stay right in {share} of bikes.",
+    "right_in_share_else": "With these spreads {count} stay right in {share} of bikes, else {others}.",
+    "nearly_always_right": "With these spreads {count} stay right in more than {share} of bikes.",
+    "nearly_always_right_else": "With these spreads {count} stay right in more than {share} of bikes, else {others}.",
     "count_in_share": "{count} in {share}",
     "likely_and_matters": "{stays} The {measure} matters most: measure it again.",
-    "cogs_sorted": "Cogs were out of order; read as {cogs}.",
-    "joiner_speeds": "Chains for {cogs} are closed by a locking link, new each time.",
-    "conflict_with_sheet": "The maker's sheet says {count}, but {meaning}. The window would take {advised}.",
-    "conflict_with_rule": "The house rule says {count}, but {meaning}. The window would take {advised}.",
+    "cogs_sorted": "Cogs were out of order; used as {cogs}.",
+    "joiner_speeds": "Chains for {cogs} close with a locking link, a new one each time.",
+    "conflict_with_sheet": "The maker's sheet says {count}, but {meaning}. The window gives {advised}.",
+    "conflict_with_rule": "The house rule says {count}, but {meaning}. The window gives {advised}.",
     "window_empty": "No count is safe at both ends; this is the shortest that is safe in big/big.",
     "window_empty_stay_out": (
-        "No count is safe at both ends; this is the shortest that is safe in big/big. Stay out of {gears}."
+        "No count is safe at both ends; this is the shortest that is safe in big/big. Do not use {gears}."
     ),
     "box_short": "The box is {missing:both} short.",
     "pieces_short": "The pieces are {missing:both} short.",
     "chain_short": "Box and pieces are {missing:both} short.",
-    "rated_capacity": "Rated for {rated} of capacity, needed {needed:bare}.",
-    "rated_largest_cog": "Rated for a {rated:bare} cog, fitted {fitted:bare}.",
-    "over_rating_but_serves": (
-        "More than it is rated for, though this bike's cage takes it up; its maker will not answer for it."
+    "rated_capacity": "Capacity: rated for {rated}, needs {needed:bare}.",
+    "rated_largest_cog": "Largest cog: rated for {rated:bare}, fitted {fitted:bare}.",
+    "over_rating_but_serves": "Outside the manufacturer's rating, though the cage takes it up on this bike.",
+    "over_rating": "Outside the manufacturer's rating, and more than the cage takes up on this bike.",
+    "within_rating_but_not_served": "Within the manufacturer's rating, but more than the cage takes up on this bike.",
+    "turn_not_told": (
+        "The table has no turn column: on a linkage that can change the count by {links} over {travel:.0}."
     ),
-    "over_rating": "More than it is rated for, and more than it can take up here.",
-    "within_rating_but_not_served": "Within what it is rated for, and yet more than it can take up on this bike.",
-    "turn_not_told": "The rows tell no turn: on a linkage that may be worth {links} in {travel:.0}.",
-    "turns_against": "The rows turn the derailleur's part by {told:.0}, the chainstay turns by {chainstay:.0}: minus is"
-    " the way a swing arm turns.",
-    "cage_class": "Cage taken as {cage}: {length:.0}, {either_way:.0} more or less.",
-    "near_edge": "Measure the chainstay again: {edge:.1} off, and it is another count.",
-    "on_edge": "Measure the chainstay again: it lies just between two counts.",
-    "mend": "What would mend it: {ways:or}.",
+    "turns_against": (
+        "The table turns the derailleur by {told:.0}, the chainstay turns by {chainstay:.0}: minus is "
+        "the way a swing arm turns."
+    ),
+    "cage_class": "Cage taken as {cage}: {length:.0}, plus or minus {either_way:.0}.",
+    "near_edge": "Measure the chainstay again: {edge:.1} more or less gives another count.",
+    "on_edge": "Measure the chainstay again: it lies between two counts.",
+    "mend": "What would make it work: {ways:or}.",
     "mend_cage_class": "a {cage} cage ({length:.0})",
     "mend_largest_cog": "a largest cog of {teeth}",
     "mend_smallest_ring": "a smallest ring of {teeth}",
     "route_not_reached": "The chain does not reach the {idler} from that side; try {other}.",
     "route_idle": "The {idler} does nothing: it turns the chain by {wrap:.1} at most.",
-    "route_wound": "The chain goes {wrap:.0} round the {idler}, more than half: is it to pass {other} it?",
+    "route_wound": "The chain wraps {wrap:.0} round the {idler}, more than half way: should it pass {other} it?",
     "route_in_the_way": "The {wheel} swings into the {idler}.",
     "route_crossed": "Figure of eight: the two runs cross. The pedals would turn the cassette backwards.",
     "route_rubbing": (
-        "Near the {idler} the two runs pass {apart:.1} apart, and a chain is {high:.1} high: they rub, unless they run"
-        " side by side."
+        "Near the {idler} the two runs pass {apart:.1} apart, and a chain is {high:.1} high: they rub "
+        "unless they run side by side."
     ),
-    "route_over_twice": (
-        "Near the {idler} the two runs lie over each other and part again: they rub, unless they run side by side."
-    ),
+    "route_over_twice": "Near the {idler} the two runs cross and cross back: they rub unless they run side by side.",
     "route_through": "The run from the {run} passes through the {idler}.",
     "route_misplaced": "The {idler} cannot stand there.",
     "tube_cut_front": "{run:capital} tube {place}: cut {cut:.0} off its front end, with the chain pinned.",
     "tube_cut_rear": "{run:capital} tube {place}: cut {cut:.0} off its rear end, with the chain pinned.",
     "tube_no_room": "{run:capital} tube {place} does not fit there: between its wheels there is no room for any of it.",
     "tube_narrow": "{run:capital} tube {place}: a bore of {bore:.1} catches chain and joiner; {least:.0} or more.",
-    "no_mend": "No cage class, and no change of one end of the gears, would serve all of them.",
+    "no_mend": "No cage or cog swap makes these gears work.",
 }
 ALLOWED = {
     "this_version": "1, the version of this file",
@@ -243,13 +251,13 @@ HINTS = {
     "standing_has_no_idlers": "Without a cage the chain runs from ring to cog and back.",
     "same_travel_again": "It is the same travel again.",
     "travel_falls": "It is less than the {before} before it.",
-    "turn_or_none": "The first row tells whether the rows have it.",
+    "turn_or_none": "Give a turn in every row, or in none.",
     "no_axle_jumps": "No axle jumps like that; measure this row again.",
     "no_arm_so_steep": "No swing arm takes its axle away from the crank that fast.",
     "measured_twice": "The two do not agree; measure the chainstay at rest again.",
-    "axle_backward": "Forward counts as more than 0, so an axle has a minus there.",
-    "sheet_other_bike": "No chain of that count goes round this bike; look whether the sheet is for another.",
-    "stands_twice": "{size} stands there twice.",
+    "axle_backward": "Forward is more than 0, so an axle behind the crank has a minus.",
+    "sheet_other_bike": "No chain of that count goes round this bike; check that the sheet is for this bike.",
+    "stands_twice": "{size} is there twice.",
     "height_within_chainstay": "The axle's height is part of the chainstay's length.",
     "measure_pivot_again": "Measure pivot and axle again.",
     "ring_and_cog_overlap": "Nearer than that, ring and cog overlap.",
@@ -257,7 +265,7 @@ HINTS = {
     "idler_overlaps": "Nearer than that, this idler and the {wheel} overlap.",
     "idlers_front_to_back": "Each run's idlers are listed from the front to the back.",
     "nothing_overwritten": "A backup overwrites nothing.",
-    "undo_the_last": "Undo the last change, or look at the measures once more.",
+    "undo_the_last": "Undo the last change, or check the measures.",
     "tapes_too_short": "The two tapes end {by:.0} short of each other: measure both again.",
     "tape_too_long": "One tape reaches {by:.0} past the other's circle: measure both again.",
     "never_twice": "A locking link or a joining pin holds once: closed again it can part under load. Take a new one.",
@@ -265,7 +273,9 @@ HINTS = {
     "figure_of_eight": (
         "A figure of eight: the pedals would turn the cassette backwards. Look at each idler's run and side again."
     ),
-    "cage_never_runs": "In {gear} no cage angle keeps the chain on both. Measure cage, gap and lean again.",
+    "cage_never_runs": (
+        "In {gear} the chain cannot lie on both pulleys at any cage angle. Measure cage, gap and lean again."
+    ),
     "pulleys_overlap": "Nearer than that, the two pulleys overlap.",
     "idler_not_reached": (
         "The chain does not reach the {run} idler from that side: try {other}, or measure its place again."
@@ -276,7 +286,7 @@ HINTS = {
     "later_version": "It is from a later version.",
     "other_addresses": "Other addresses need a passcode.",
     "try_another_port": "Try another with --port.",
-    "choose_a_file": "No file came along. Choose a bike file, or start from nothing.",
+    "choose_a_file": "No file was sent. Choose a bike file, or start from a name.",
 }
 
 SENTENCES: dict[str, str] = {

@@ -15,7 +15,7 @@ CAGE_CLASSES = {"short": "short", "medium": "medium", "long": "long"}
 TAKE_UPS = {kind: words.name for kind, words in KIND_WORDS.items()}
 
 LEAST_KIND_LETTERS = 3
-AXLE_PLACES = {"middle": "in the middle", "forward": "far forward", "kilometres": "for most wear"}
+AXLE_PLACES = {"middle": "in the middle", "forward": "at the front", "kilometres": "for most wear"}
 WIDTHS = {"1/8": "1/8 in", "3/32": "3/32 in"}
 SUSPENSIONS = {"pivot": "one pivot", "table": "a table", "growth": "one figure"}
 MARKS = {
@@ -38,8 +38,8 @@ PRESSED = {mark: f"the {word}" for mark, word in MARKS.items()} | {
 SAFETY_WORDS = {"safe": "safe", "short": "too short: breaks", "loose": "too long: hangs"}
 STATES = {"safe": "safe", "tight": "tight", "touching": "touching", "short": "short", "loose": "loose"}
 STEPS = {
-    "noted": "Shock pressure noted, the rebound setting too",
-    "empty": "Air let out through the valve; on a coil the spring taken off",
+    "noted": "Shock pressure and rebound setting written down",
+    "empty": "Air let out through the valve; coil spring taken off",
     "compressed": "Fully compressed, and strapped there",
     "wrapped": "Chain wrapped round big/big, skipping the derailleur, and counted",
     "back": "Strap off, air or spring back in",
@@ -47,11 +47,11 @@ STEPS = {
 LED = {
     "seat": "Seat set for this rider",
     "boom": "Boom set for this rider, legs nearly straight",
-    "zero": "That boom marked: it counts as 0 from here on",
+    "zero": "That boom setting marked: it is 0 from here on",
 }
 JOINED = {
     "seated": "Seated, as drawn",
-    "both_sides": "The same from the other side",
+    "both_sides": "The same on the other side",
     "free": "No stiff link: flexed sideways with both thumbs",
     "turned": "A full turn backwards by the pedal",
 }
@@ -70,7 +70,7 @@ NOTES = {
     "steps": "Steps done",
     "led": "Set before measuring",
     "threaded": "Threaded",
-    "joined": "Joiner looked at",
+    "joined": "Joiner checked",
 }
 SETTINGS = {"first": "Counts", "unit": "Lengths", "house_rule": "House rule", "backup_folder": "Backups in"}
 SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"}
@@ -97,7 +97,7 @@ TERMS: dict[str, dict[str, str]] = {
     "stop": {"ring": "ring", "cog": "cog", "idler": "idler"}
     | {f"{pulley} pulley": f"{pulley} pulley" for pulley in ("guide", "tension")},
     "end": {"inner": "inner", "outer": "outer"},
-    "counted": {"start": "from the start", "end": "from the far end", "mark": "from the mark"},
+    "counted": {"start": "from the start", "end": "from the other end", "mark": "from the mark"},
     "paper": {
         "card.pdf": "Job card",
         "strip.pdf": "Strip at 1:1",

@@ -89,9 +89,7 @@ class Bike(WholeDocument):
     boom: Boom | None = measured(Kind.PART, "Boom", "What carries the ring, where it can be moved.", default=None)
     chain: Chain = measured(Kind.PART, "Chain", "The new chain and its joiner.", default=Chain())
     old_chain: OldChain | None = measured(Kind.PART, "Old chain", "The chain that came off.", default=None)
-    about: Spreads = measured(
-        Kind.PART, "Spread", "How far off each measure may be, by its key.", default=Spreads(root={})
-    )
+    about: Spreads = measured(Kind.PART, "Spread", "How far off each measure may be.", default=Spreads(root={}))
     sheet_links: int | None = measured(
         Kind.COUNT,
         "Maker's sheet",

@@ -85,7 +85,7 @@ LIMITS: dict[str, Limit] = {
     "photo_depth_ruler": Limit(12, "mm", "The same of a ruler that is held in the chain's plane."),
     "photo_square": Limit(6, "deg", "How square to the bike a photo is taken by hand."),
     "photo_square_stand": Limit(3, "deg", "The same with the camera on a stand."),
-    "photo_slant": Limit(0.3, "", "Of depth times angle this share is counted: then 68 and 95 in 100 photos hold."),
+    "photo_slant": Limit(0.3, "", "Of a depth times an angle this share counts, for both are seldom large at once."),
     "photo_tilt": Limit(1.5, "deg", "How level a photo is held by hand."),
     "photo_tilt_stand": Limit(1, "deg", "The same with the camera on a stand."),
     "near_reserve": Limit(1, "deg", "A reserve this near to its limit is on the edge: the length tells no finer."),

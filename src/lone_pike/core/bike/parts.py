@@ -34,7 +34,7 @@ class Idler(Document):
     chain: Side = measured(Kind.CHOICE, "Chain", "Which side of it the chain passes.")
     about_mm: float | None = measured(
         Kind.LENGTH,
-        "Idler, off by",
+        "Idler spread",
         "How far off its place may be, either way.",
         default=None,
         ge=0,
@@ -52,7 +52,7 @@ class Tube(Document):
     length_mm: float = measured(Kind.LENGTH, "Tube", "From end to end.", ge=20, le=2000)
     inner_mm: float = measured(Kind.LENGTH, "Bore", "Across the inside.", ge=6, le=40)
     behind_mm: float = measured(
-        Kind.LENGTH, "Rear end", "From its rear end to where the chain meets the wheel behind it.", ge=-100, le=2000
+        Kind.LENGTH, "Gap behind", "From its rear end to where the chain meets the wheel behind it.", ge=-100, le=2000
     )
     front_cage_mm: float | None = measured(
         Kind.LENGTH,
@@ -81,7 +81,7 @@ class Chain(Document):
     speeds: int | None = measured(
         Kind.COGS,
         "Number of cogs",
-        "Cogs the chain is made for; the cassette's where not given.",
+        "Cogs the chain is made for; the cassette's if left empty.",
         default=None,
         ge=1,
         le=13,
@@ -95,25 +95,28 @@ class Chain(Document):
         le=MOST_LINKS,
     )
     box_includes_joiner: bool = measured(
-        Kind.FLAG, "Joiner counted in", "Is the quick link counted in the box's figure?", default=False
+        Kind.FLAG,
+        "Box count includes the quick link",
+        "Does the count on the box include the quick link?",
+        default=False,
     )
     box_ends: BoxEnds | None = measured(
         Kind.CHOICE,
         "Box ends",
-        "What the loose chain's ends are; worked out from the count where not given.",
+        "The ends of the loose chain; worked out from the count if left empty.",
         default=None,
     )
     joiner: JoinerKind | None = measured(
         Kind.CHOICE,
         "Joiner",
-        "What closes the loop; where not given, the usual one for so many cogs.",
+        "What closes the chain; if left empty, the usual one for this number of cogs.",
         default=None,
     )
-    joiner_used: bool = measured(Kind.FLAG, "Joiner used before", "Was this very joiner closed before?", default=False)
+    joiner_used: bool = measured(Kind.FLAG, "Joiner used before", "Was this joiner closed before?", default=False)
     offset_link: bool = measured(Kind.FLAG, "Offset link", "May an offset link be used, for odd counts?", default=False)
     wear_percent: float = measured(
         Kind.RATIO,
-        "Wear of the chain",
+        "Chain wear",
         "How much it has grown, in percent.",
         default=0.0,
         ge=0,
@@ -154,9 +157,7 @@ class OldChain(Document):
         Kind.COUNT, "Old chain", "Counted rivet by rivet, joiner included.", ge=LEAST_LINKS, le=MOST_LINKS
     )
     was_right: bool = measured(Kind.FLAG, "Old chain was right", "Did it run well in every gear?", default=True)
-    changed: tuple[ChangedPart, ...] = measured(
-        Kind.CHOICES, "Changed parts", "Parts that are not as they were.", default=()
-    )
+    changed: tuple[ChangedPart, ...] = measured(Kind.CHOICES, "Changed parts", "Parts that were changed.", default=())
     biggest_cog: int | None = measured(
         Kind.TEETH,
         "Old largest cog",
@@ -224,31 +225,31 @@ class EndLimits(Document):
 
     least_reserve_deg: float = measured(
         Kind.ANGLE,
-        "Least reserve",
-        "The cage keeps this much short of straight in big/big.",
+        "Smallest reserve",
+        "What is left in big/big before the cage is straight.",
         default=limit("least_reserve"),
         ge=15,
         le=45,
     )
     least_clearance_mm: float = measured(
         Kind.LENGTH,
-        "Least guide clearance",
-        "The return run keeps this much off the guide pulley in small/small.",
+        "Smallest clearance",
+        "What the return run keeps off the guide pulley in small/small.",
         default=limit("least_clearance"),
         ge=0,
         le=40,
     )
     slack_air_mm: float = measured(
         Kind.LENGTH,
-        "Slack test's air",
-        "The slack test leaves this much air under the guide pulley: none, or a finger.",
+        "Slack test clearance",
+        "Clearance the slack test leaves under the guide pulley: none, or a finger.",
         default=0.0,
         ge=0,
         le=30,
     )
     tube_clear_mm: float = measured(
         Kind.LENGTH,
-        "Tube before idler",
+        "Tube to idler",
         "A chain tube ends this far before an idler.",
         default=limit("tube_clear"),
         ge=5,

@@ -103,8 +103,8 @@ class TableSuspension(SuspensionDocument):
     points: tuple[TravelRow, ...] = measured(
         Kind.TRAVEL_ROWS,
         "Travel, chainstay, turn",
-        "A row a travel, from rest to full."
-        " Turn, on a linkage: degrees of the derailleur's part, minus as an arm turns.",
+        "One row for each travel, from rest to full."
+        " Turn: degrees the derailleur turns on a linkage; minus is the way a swing arm turns.",
         allowed="travel_rows",
         limits=("most_turn",),
         min_length=2,
@@ -166,7 +166,7 @@ class GrowthSuspension(RisingAxle):
     growth_mm: float = measured(
         Kind.LENGTH,
         "Growth",
-        "Chainstay bottomed out less chainstay at rest; negative where it shortens.",
+        "Chainstay at full travel minus chainstay at rest; minus if it gets shorter.",
         usual=3,
         most=30,
         reach=16,

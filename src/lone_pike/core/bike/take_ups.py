@@ -43,8 +43,8 @@ class Standing(TakeUpDocument):
     )
     wheel_turn_mm: float = measured(
         Kind.LENGTH,
-        "Wheel turn",
-        "What the wheel rolls in one turn, on the floor.",
+        "Wheel rollout",
+        "How far the wheel rolls in one turn.",
         default=limit("wheel_turn"),
         ge=500,
         le=3000,
@@ -77,7 +77,7 @@ class Slot(Standing):
     moves: ClassVar[Moves] = Moves.AXLE
     near_field: ClassVar[str] = "take_up.min_mm"
 
-    type: Literal["slot"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
+    type: Literal["slot"] = measured(Kind.CHOICE, "Chain tension set by", "What takes up the slack.")
     min_mm: float = measured(
         Kind.LENGTH,
         "Slot from",
@@ -95,7 +95,7 @@ class Slot(Standing):
         le=2500,
     )
     taste: AxlePlace = measured(
-        Kind.CHOICE, "Axle best", "Where the axle is best to stand in its slot.", default=AxlePlace.MIDDLE
+        Kind.CHOICE, "Best axle position", "Where in its slot you want the axle.", default=AxlePlace.MIDDLE
     )
 
     @model_validator(mode="after")
@@ -143,7 +143,7 @@ class Eccentric(Standing):
     near_field: ClassVar[str] = "take_up.radius_mm"
     is_searched: ClassVar[bool] = True
 
-    type: Literal["eccentric"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
+    type: Literal["eccentric"] = measured(Kind.CHOICE, "Chain tension set by", "What takes up the slack.")
     radius_mm: float = measured(
         Kind.LENGTH,
         "Eccentric",
@@ -154,8 +154,8 @@ class Eccentric(Standing):
     )
     crank_deg: float | None = measured(
         Kind.ANGLE,
-        "Crank stands",
-        "The crank centre in its shell as it stands now, forward of straight down: the chainstay was taken from there.",
+        "Crank position",
+        "Where the crank centre sits in its shell now, forward of straight down; measure the chainstay so.",
         default=None,
         ge=-180,
         le=180,
@@ -186,7 +186,7 @@ class NoTakeUp(Standing):
     moves: ClassVar[Moves] = Moves.NOTHING
     is_searched: ClassVar[bool] = True
 
-    type: Literal["none"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
+    type: Literal["none"] = measured(Kind.CHOICE, "Chain tension set by", "What takes up the slack.")
 
 
 TakeUpPart = Annotated[Derailleur | Arm | Slot | Eccentric | NoTakeUp, Field(discriminator="type")]
@@ -195,8 +195,8 @@ TakeUpPart = Annotated[Derailleur | Arm | Slot | Eccentric | NoTakeUp, Field(dis
 class Search(Document):
     """Ring and cog ranges to look through for what lands within the allowed slack."""
 
-    rings: tuple[RingTeeth, RingTeeth] = measured(Kind.TEETH_LIST, "Rings tried", "Fewest and most teeth of the ring.")
-    cogs: tuple[CogTeeth, CogTeeth] = measured(Kind.TEETH_LIST, "Cogs tried", "Fewest and most teeth of the cog.")
+    rings: tuple[RingTeeth, RingTeeth] = measured(Kind.TEETH_LIST, "Rings to try", "Fewest and most teeth of the ring.")
+    cogs: tuple[CogTeeth, CogTeeth] = measured(Kind.TEETH_LIST, "Cogs to try", "Fewest and most teeth of the cog.")
     ratio: float = measured(Kind.RATIO, "Wanted ratio", "Teeth of the ring for one of the cog.", ge=0.3, le=8)
     slack_mm: tuple[SlackMm, SlackMm] = measured(
         Kind.PLACE,
@@ -205,7 +205,7 @@ class Search(Document):
         allowed="slack_range",
         default=(0.0, limit("most_slack")),
     )
-    offset_link: bool = measured(Kind.FLAG, "Offset link tried", "May an offset link be used?", default=False)
+    offset_link: bool = measured(Kind.FLAG, "Offset link allowed", "May an offset link be used?", default=False)
 
     @model_validator(mode="after")
     def _ranges_rise(self) -> Self:

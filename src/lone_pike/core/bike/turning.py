@@ -18,7 +18,7 @@ class Caged(TakeUpDocument):
     has_route: ClassVar[bool] = True
 
     cage_class: CageClass | None = measured(
-        Kind.CHOICE, "Cage class", "Stands in where there is no caliper reading.", alias="class", default=None
+        Kind.CHOICE, "Cage class", "Use this if you cannot measure the cage.", alias="class", default=None
     )
     cage_mm: float | None = measured(
         Kind.LENGTH,
@@ -41,8 +41,8 @@ class Caged(TakeUpDocument):
     )
     rest_deg: float | None = measured(
         Kind.ANGLE,
-        "Empty cage",
-        "Where the cage rests with the chain off, forward of straight down. It goes no farther back than that.",
+        "Cage with the chain off",
+        "Where the cage rests with the chain off, forward of straight down. It cannot go further back.",
         default=None,
         ge=-180,
         le=60,
@@ -102,7 +102,7 @@ class Derailleur(Caged):
     cog_count: ClassVar[tuple[int, int]] = (1, 13)
     serves_range: ClassVar[bool] = True
 
-    type: Literal["derailleur"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
+    type: Literal["derailleur"] = measured(Kind.CHOICE, "Chain tension set by", "What takes up the slack.")
     b_gap_mm: float | None = measured(
         Kind.LENGTH,
         "Gap",
@@ -132,7 +132,7 @@ class Derailleur(Caged):
     max_cog: int | None = measured(
         Kind.TEETH,
         "Rated largest cog",
-        "Largest cog it is rated for, by its maker.",
+        "The manufacturer's rating for the largest cog.",
         default=None,
         ge=9,
         le=60,
@@ -140,7 +140,7 @@ class Derailleur(Caged):
     capacity: int | None = measured(
         Kind.TEETH,
         "Rated capacity",
-        "Capacity it is rated for, by its maker.",
+        "The manufacturer's rated capacity.",
         default=None,
         ge=4,
         le=80,
@@ -167,11 +167,11 @@ class Arm(Caged):
     ring_count: ClassVar[tuple[int, int]] = (1, 1)
     cog_count: ClassVar[tuple[int, int]] = (1, 13)
 
-    type: Literal["arm"] = measured(Kind.CHOICE, "Closed by", "What takes up the slack.")
+    type: Literal["arm"] = measured(Kind.CHOICE, "Chain tension set by", "What takes up the slack.")
     pivot_mm: tuple[PositionMm, PositionMm] = measured(
         Kind.PLACE,
-        "Arm's pivot",
-        "Guide pulley centre from the axle centre: forward, then up; with a minus sign where it is below.",
+        "Upper pulley position",
+        "Upper pulley centre from the axle centre: forward, then up; minus if below.",
         letter="G",
         allowed="place_from_axle",
     )
