@@ -22,7 +22,7 @@ WHAT_IF = {
 
 LONGEST_ASKED, LONGEST_NEAR = 80, 12
 COUNTED = ("end", "mark")
-"""Whence rivets may be counted, beside the start: from the far end, and from the mark made at the wrap."""
+"""Whence rivets may be counted, beside the start: from the other end, and from the mark made at the wrap."""
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 core's sentences are."""
 
 READING = {
+    "place_read": "“{typed}” is {forward:bare} forward, {up} up",
     "read_as": "“{typed}” read as {value}",
     "read_as_count": "“{typed}” read as {value:both}",
     "teeth_sorted": "{typed} sorted to {sorted}",
@@ -77,8 +78,8 @@ PAGES = {
     "is_it_fitted": "Is it fitted?",
     "is_it_count": "Is it {count}?",
     "count_stands": "it does not change the count",
-    "error_more": "{edge:.1} more and it is another pair",
-    "error_less": "{edge:.1} less and it is another pair",
+    "error_more": "{edge:.1} more changes the count",
+    "error_less": "{edge:.1} less changes the count",
     "tooth_changes_nothing": "one tooth off changes nothing",
     "tooth_makes_one": "one tooth off makes it {count}",
     "tooth_makes_either": "one tooth off makes it {low:bare} or {high}",

@@ -100,13 +100,15 @@ def _alone(value: Quantity, units: DisplayUnits, how: str) -> str:
 
 
 def fault_text(fault: Fault, units: DisplayUnits) -> str:
-    """A fault without its field, as it stands beside the field.
+    """A fault without its field, as it stands beside the field; what lacks just one answer asks for it alone.
 
     >>> from lone_pike.core.messages import teeth
     >>> fault_text(Fault("rings.0", teeth(0), Message("between", low=teeth(16), high=teeth(70))), DisplayUnits())
     '“0 teeth” won\'t do here: 16 to 70 teeth.'
     """
     read, allowed, hint = fault_words(fault, units)
+    if allowed.endswith("?"):
+        return allowed
     return " ".join(filter(None, [not_taken(read, allowed), hint]))
 
 

@@ -15,6 +15,7 @@ CAGE_CLASSES = {"short": "short", "medium": "medium", "long": "long"}
 TAKE_UPS = {kind: words.name for kind, words in KIND_WORDS.items()}
 
 LEAST_KIND_LETTERS = 3
+MOTOR_WORDS = ("e-bike", "ebike", "motor", "battery")
 AXLE_PLACES = {"middle": "in the middle", "forward": "at the front", "kilometres": "for most wear"}
 WIDTHS = {"1/8": "1/8 in", "3/32": "3/32 in"}
 SUSPENSIONS = {"pivot": "one pivot", "table": "a table", "growth": "one figure"}
@@ -140,6 +141,15 @@ def word_of(term: Term) -> str:
     """
     words = CHOICES.get(term.kind) or TERMS.get(term.kind, {})
     return words.get(term.key, term.key)
+
+
+def tells_of_motor(*texts: str) -> bool:
+    """Whether a name or a complaint tells of an e-bike, so that its battery is spoken of.
+
+    >>> tells_of_motor("Gannet", "Motor cuts out"), tells_of_motor("Otter", "Jumps under load")
+    (True, False)
+    """
+    return any(word in text.lower() for text in texts for word in MOTOR_WORDS)
 
 
 def kinds_named(text: str) -> list[str]:

@@ -85,7 +85,7 @@ class Strip:
 
 
 def strip(cut: Cut, *, from_end: bool = False, tried: int | None = None) -> Strip:
-    """The strip of a cut: the whole box, in rows of ten; from_end, its rivets numbered from the far end.
+    """The strip of a cut: the whole box, in rows of ten; from_end, its rivets numbered from the other end.
 
     tried is a rivet that is only tried yet.
     """

@@ -4,7 +4,7 @@ Two readings are compared by value. Text that cannot be read stays in the docume
 """
 
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import hypot
 from typing import Any
@@ -15,7 +15,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import ROWS, FieldSpec, Kind, fields_of, models_in, tag_of, term_of
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Raw, Term, Unit, Value, mm, number
-from lone_pike.formats.typed.parsing import Reading, parse_cogs, parse_quantity
+from lone_pike.formats.typed.parsing import Reading, is_range_alone, parse_cogs, parse_quantity
 from lone_pike.formats.typed.readings import parse_reading
 from lone_pike.formats.typed.writing import format_reading
 
@@ -250,8 +250,15 @@ def faults_by_field(faults: tuple[Fault, ...], model: type[BaseModel] = Bike) ->
     """The first fault of each form field; what belongs to none stands under ''."""
     by_field: dict[str, Fault] = {}
     for fault in faults:
-        by_field.setdefault(_field_of(fault.field, model), fault)
+        by_field.setdefault(_field_of(fault.field, model), _asking(fault))
     return by_field
+
+
+def _asking(fault: Fault) -> Fault:
+    """A range of cogs that lacks nothing but their number asks for just that."""
+    read = fault.read.value if isinstance(fault.read, Raw) else None
+    lacks_count = fault.field == "cogs" and isinstance(read, str) and is_range_alone(read)
+    return replace(fault, allowed=Message("how_many_cogs")) if lacks_count else fault
 
 
 def _field_of(place: str, model: type[BaseModel]) -> str:

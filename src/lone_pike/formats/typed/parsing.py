@@ -7,11 +7,12 @@ reader takes time linear in the text.
 import re
 from dataclasses import dataclass
 from fractions import Fraction
+from math import cos, radians, sin
 from typing import Any
 
 from lone_pike.core.bike.cassettes import spread_cogs
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
-from lone_pike.core.messages import LengthUnit, Message, Quantity, Unit, number
+from lone_pike.core.messages import LengthUnit, Message, Quantity, Unit, mm, number
 
 MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0} | dict.fromkeys(("in", "inch", "inches", '"', "″"), INCH_MM)
 WORDS: dict[Unit, dict[str, float]] = {
@@ -34,8 +35,12 @@ QUANTITY = re.compile(rf"({NUMBER}) ?([^\W\d]*|[°\"″])\.?")
 CLOCK = re.compile(r"(\d{1,2}):([0-5]\d)")
 """A clock hand: "4:30"."""
 
-RANGE = re.compile(r"(\d{1,3}) ?(?:-|–|to|…|\.\.) ?(\d{1,3})(?: ?[x×/] ?(\d{1,2}))?")
-COG_COUNTS = (5, 13)
+POINTED = re.compile(r"(.+?)(?: at |, ?| )(\d{1,2}):([0-5]\d)")
+"""A distance and a clock hand: "72 at 5:30"."""
+LAST_HOUR = 12
+
+RANGE = re.compile(r"(\d{1,3}) ?(?:-|–|to|…|\.\.) ?(\d{1,3})(?:(?: ?[x×/,] ?| )(\d{1,2}) ?(?:s|sp|speeds?|cogs)?)?")
+COG_COUNTS = (2, 13)
 SPREAD_MARKS = ("±", "+/-", "+-")
 ABOUT = ("about ", "ca. ", "ca ", "~", "≈")
 
@@ -175,10 +180,10 @@ def parse_teeth(text: str) -> Parsed:
 
 
 def parse_cogs(text: str, count: int | None = None) -> Parsed:
-    """Cogs as a list, or as a range with the number of cogs, "11-46" and 11, or "11-46 x 11".
+    """Cogs as a list, or as a range with the number of cogs, "11-46" and 11, "11-46 x 11" or "11-46 11s".
 
-    >>> parse_cogs("11-46", 11).message.code
-    'cogs_spread'
+    >>> parse_cogs("11-46", 11).message.code, parse_cogs("11–30 11s").message.code
+    ('cogs_spread', 'cogs_spread')
     """
     match = RANGE.fullmatch(collapsed(text))
     if not match:
@@ -191,6 +196,16 @@ def parse_cogs(text: str, count: int | None = None) -> Parsed:
     ends = {"smallest": number(smallest), "largest": number(largest)}
     message = Message("cogs_spread", count=Quantity(cogs, Unit.COGS), **ends)
     return Parsed(list(spread_cogs(smallest, largest, cogs)), message)
+
+
+def is_range_alone(text: str) -> bool:
+    """Whether a text is a range of cogs without their number.
+
+    >>> is_range_alone("11-46"), is_range_alone("11-46 11")
+    (True, False)
+    """
+    match = RANGE.fullmatch(collapsed(text))
+    return bool(match) and match[3] is None
 
 
 def parse_lengths(text: str, wanted: int, typed_in: LengthUnit = LengthUnit.MM) -> list[float] | None:
@@ -212,9 +227,15 @@ def parse_lengths(text: str, wanted: int, typed_in: LengthUnit = LengthUnit.MM) 
 
 
 def parse_place(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Two lengths, forward and up, mm.
+    """Two lengths, forward and up, mm; or a distance and where it points on a clock face.
 
-    >>> parse_place("8, 52").value
-    [8.0, 52.0]
+    >>> parse_place("8, 52").value, parse_place("72 at 5:00").value
+    ([8.0, 52.0], [36.0, -62.4])
     """
+    pointed = POINTED.fullmatch(collapsed(text))
+    away_mm = parse_quantity(pointed[1], Unit.MM, typed_in).value if pointed else None
+    if pointed and isinstance(away_mm, float) and int(pointed[2]) <= LAST_HOUR:
+        turn_rad = radians(_forward_of_down_deg(int(pointed[2]), int(pointed[3])))
+        place = [round(away_mm * sin(turn_rad), 1), round(-away_mm * cos(turn_rad), 1)]
+        return Parsed(place, Message("place_read", typed=collapsed(text), forward=mm(place[0]), up=mm(place[1])))
     return Parsed(parse_lengths(text, 2, typed_in) or text.strip() or None)

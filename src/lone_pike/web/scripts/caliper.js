@@ -2,13 +2,14 @@
 import { announce, sentence } from "./page.js";
 import { pressKey } from "./keys.js";
 
-const BURST_MS = 80, BURST_ENDS_MS = 300;
+// A digit is a key only when nothing else is typed so long before or after it; other keys wait as a caliper types.
+const DIGIT_MS = 400, OTHER_MS = 80;
 const MEASURED = /^[0-9.,-]$/;
 let burst = "", burstAt = 0, waiting = 0;
 
 // Whether a key belongs to a reading that came in with no field in hand.
 export function isOfCaliper(event) {
-  const now = performance.now(), inBurst = burst.length > 1 && now - burstAt < BURST_ENDS_MS;
+  const now = performance.now(), inBurst = burst.length > 1 && now - burstAt < DIGIT_MS;
   if (event.key === "Enter" && inBurst) {
     announce(sentence("noField", burst));
     document.body.classList.add("no-field");
@@ -18,10 +19,11 @@ export function isOfCaliper(event) {
   }
   if (!MEASURED.test(event.key)) return false;
   event.preventDefault();
-  const follows = burst && now - burstAt < (burst.length > 1 ? BURST_ENDS_MS : BURST_MS);
-  burst = follows ? burst + event.key : event.key;
+  const before = now - burstAt < DIGIT_MS ? burst : "", waits = /\d/.test(before + event.key) ? DIGIT_MS : OTHER_MS;
+  const follows = before && now - burstAt < waits;
+  burst = follows ? before + event.key : event.key;
   burstAt = now;
   clearTimeout(waiting);
-  if (!follows) waiting = setTimeout(() => pressKey(event.key), BURST_MS);
+  if (!follows) waiting = setTimeout(() => pressKey(event.key), waits);
   return true;
 }

@@ -1,11 +1,15 @@
 // The fields of Measure: Enter goes on to the next one, and how a field is measured stands in one line for all.
+import { goTo } from "./focus.js";
 import { askedBy, isTyping, screenNow, withModifier } from "./page.js";
 
 const FIELD = "[form=measures]";
 const WRITTEN = "input[form=measures]:not([type=checkbox], [type=hidden]), textarea[form=measures]";
+const RANGE_ALONE = /^\s*\d+\s*(-|–|to)\s*\d+\s*$/;
 
 // The next field that is still empty; where none is, the next one; after the last the press to the next step.
 function nextField(field) {
+  const cogCount = document.getElementById("chain.speeds");
+  if (field.id === "cogs" && cogCount && !cogCount.value && RANGE_ALONE.test(field.value)) return cogCount;
   const fields = [...document.querySelectorAll(FIELD)].filter((each) => each.checkVisibility());
   const after = fields.slice(fields.indexOf(field) + 1), isEmpty = (each) => each.matches(WRITTEN) && !each.value;
   const next = after.find(isEmpty) ?? (isEmpty(field) ? document.getElementById("next") : after[0]);
@@ -21,6 +25,29 @@ document.addEventListener("keydown", (event) => {
     event.preventDefault();
     nextField(field)?.focus();
   }
+});
+
+// "Size it" goes to the first red box while there is one, else to the first that was left empty at the start.
+document.addEventListener("click", (event) => {
+  if (!event.target.closest?.("button[form=measures][name=then]")) return;
+  const red = document.querySelector("[data-notes]:has([data-fault])")?.dataset.notes;
+  const first = document.getElementById(document.querySelector("main")?.dataset.first ?? "");
+  const field = red ? document.getElementById(red) : first?.matches(WRITTEN) && !first.value ? first : null;
+  if (!field) return;
+  event.preventDefault();
+  event.stopImmediatePropagation();
+  goTo(field);
+}, true);
+
+// What is typed into a field that has just been taken in hand replaces what stood there.
+let takenInHand = null;
+document.addEventListener("focusin", (event) => {
+  takenInHand = event.target.matches?.(WRITTEN) && !event.target.matches("textarea") ? event.target : null;
+  takenInHand?.select();
+});
+document.addEventListener("click", (event) => {
+  if (event.target === takenInHand && takenInHand.selectionStart === takenInHand.selectionEnd) takenInHand.select();
+  takenInHand = null;
 });
 
 // A new bike has its first field in hand; who came to find, the search.

@@ -88,6 +88,11 @@ class Frame:
     bike_url: str
     paper: Paper
 
+    @property
+    def goes_to(self) -> str:
+        """The field that is to be put right first: one that cannot be so, else one that is still empty."""
+        return (*self.wrong, *self.to_do, Term("field", ""))[0].key
+
 
 def frame_of(
     work: Work, stage: str, announcements: tuple[Message, ...] = (), beside: SizedWork | None = None, *, parts: str = ""

@@ -26,7 +26,7 @@ from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.typical import typical_small
 from lone_pike.web.views.job.work import Work
 from lone_pike.wording.hints import field_hint
-from lone_pike.wording.terms import CHOICES, HOUSE_RULES
+from lone_pike.wording.terms import CHOICES, HOUSE_RULES, tells_of_motor
 
 COG_NUMBERS = tuple((str(count), str(count)) for count in range(5, 14))
 EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out", "chain.joiner": "the usual"}
@@ -113,6 +113,7 @@ class MeasureView:
     side: SideView | None
     fields: dict[str, FieldView]
     turns: bool
+    has_motor: bool
     has_route: bool
     from_photo: bool
     is_searched: bool
@@ -148,6 +149,7 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
         side=side_of(sized, lettered=True) if sized else unsized_side(work),
         fields=fields,
         turns=kind.part.family is Family.TURNS,
+        has_motor=tells_of_motor(str(work.document.get("name", "")), work.job.complaint, work.job.owner_word),
         has_route=kind.part.has_route,
         from_photo=kind.part.serves_range,
         is_searched=bool(kind.searched),

@@ -1,0 +1,65 @@
+"""The shortest way to the next thing: a press or a key leads to the very box that is asked for."""
+
+from playwright.sync_api import Page, expect
+
+from tests.web.reading import settled
+from tests.web.test_fixed import field, start
+
+
+def test_size_it_goes_to_the_red_box_and_a_range_to_the_number_of_cogs(page: Page, base_url: str) -> None:
+    start(page, base_url, "derailleur")
+    field(page, "rings").fill("30")
+    field(page, "cogs").fill("10–51")
+    page.keyboard.press("Enter")
+    expect(field(page, "chain.speeds")).to_be_focused()
+    expect(page.locator('[id="cogs-fault"]')).to_have_text("How many cogs?")
+    page.keyboard.type("12")
+    page.keyboard.press("Enter")
+    expect(field(page, "chainstay_mm")).to_be_focused()
+    page.keyboard.type("44O")
+    page.keyboard.press("Tab")
+    expect(page.locator('[id="chainstay_mm-fault"]')).to_contain_text("“44O” won’t do here")
+    settled(page)
+    page.get_by_role("button", name="Size it").click()
+    expect(field(page, "chainstay_mm")).to_be_focused()
+    page.keyboard.type("435")
+    expect(field(page, "chainstay_mm")).to_have_value("435")
+
+
+def test_a_cut_without_a_box_leads_to_the_box(page: Page, base_url: str) -> None:
+    start(page, base_url, "fixed axle (vertical dropouts)")
+    for path, text in (("rings", "42"), ("cogs", "17"), ("chainstay_mm", "432.016")):
+        field(page, path).fill(text)
+    page.keyboard.press("Enter")
+    settled(page)
+    page.goto(page.url.replace("/measure", "/cut"))
+    page.get_by_role("link", name="To the box count").click()
+    expect(field(page, "chain.box_links")).to_be_focused()
+
+
+def test_a_hub_gears_pulley_is_told_by_caliper_and_clock(page: Page, base_url: str) -> None:
+    """72 mm at five o'clock: 72 sin 30 forward, 72 cos 30 below."""
+    start(page, base_url, "sprung arm")
+    pulley = page.locator('[id="take_up.pivot_mm"]')
+    pulley.fill("72 at 5:00")
+    page.keyboard.press("Tab")
+    expect(pulley).to_have_value("36, -62.4")
+
+
+def test_a_slow_caliper_drives_no_stage(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/size")
+    settled(page)
+    page.keyboard.type("93.24", delay=150)
+    page.wait_for_function("performance.now() > 0")
+    settled(page)
+    expect(page).to_have_url(f"{base_url}/jobs/4/size")
+
+
+def test_a_red_count_is_sized_cut_and_booked_all_the_same_only(page: Page, base_url: str) -> None:
+    for stage, name in (
+        ("size", "Cut to 108 links all the same"),
+        ("cut", "It is cut all the same"),
+        ("book", "Book 108 links all the same"),
+    ):
+        page.goto(f"{base_url}/jobs/4/{stage}?links=108")
+        expect(page.get_by_role("button", name=name)).to_be_visible()
