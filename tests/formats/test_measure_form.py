@@ -14,10 +14,10 @@ from lone_pike.core.messages import LengthUnit
 from lone_pike.demo.workshop import sample
 from lone_pike.formats.files.bike_file import bike_from_document, read_bike, write_bike
 from lone_pike.formats.records.merging import differences
+from lone_pike.formats.typed.form_faults import faults_by_field
 from lone_pike.formats.typed.measure_form import (
     EMPTY,
     change_message,
-    faults_by_field,
     form_fields,
     form_of,
     parse_form,

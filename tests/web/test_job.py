@@ -165,7 +165,7 @@ def test_dials_rail_and_back_button_share_the_address(page: Page, base_url: str)
         ("rings", "500", "16 to 70 teeth"),
         ("chainstay_mm", "a hand", "“a hand” won’t do here: 150 to 2500 mm"),
         ("chainstay_mm", "9" * 40, "150 to 2500 mm"),
-        ("cogs", "11-46", "or a range with their number"),
+        ("cogs", "11-46", "How many cogs?"),
         ("chainstay_mm", "255", "ring and cog overlap"),
         ("take_up.cage_mm", "<script>alert(1)</script>", "35 to 150 mm"),
     ],

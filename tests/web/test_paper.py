@@ -43,7 +43,7 @@ def test_a_page_is_headed_by_bike_day_count_box_and_rivet_and_the_strip_lies_pit
 def test_each_caution_stands_at_its_step(page: Page, base_url: str) -> None:
     """Trade, section 15; in the open, where the hand acts, before the step is taken."""
     told = {
-        "/jobs/6/measure": ["battery out first", "Release the cage slowly", "only through its valve"],
+        "/jobs/6/measure": ["Release the cage slowly", "only through its valve"],
         "/jobs/4/cut": ["Rivets fly: wear eye protection"],
         "/jobs/4/book": ["breaks under load", "Keep hands out of the moving chain", "qualified workshop"],
     }
@@ -52,4 +52,9 @@ def test_each_caution_stands_at_its_step(page: Page, base_url: str) -> None:
         for caution in cautions:
             expect(page.get_by_text(caution)).to_be_in_viewport()
     page.goto(f"{base_url}/jobs/4/measure")
-    expect(page.get_by_text("only through its valve")).to_have_count(0)
+    for other in ("only through its valve", "battery"):
+        expect(page.get_by_text(other)).to_have_count(0)
+    page.goto(base_url)
+    page.get_by_label("A new bike").fill("Teal, an e-bike")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Take the e-bike battery out first")).to_be_in_viewport()

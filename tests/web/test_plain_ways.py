@@ -63,3 +63,27 @@ def test_a_red_count_is_sized_cut_and_booked_all_the_same_only(page: Page, base_
     ):
         page.goto(f"{base_url}/jobs/4/{stage}?links=108")
         expect(page.get_by_role("button", name=name)).to_be_visible()
+
+
+def test_dropouts_that_fit_nothing_lead_into_the_search_at_one_press(page: Page, base_url: str) -> None:
+    start(page, base_url, "fixed axle (vertical dropouts)")
+    for path, text in (("rings", "42"), ("cogs", "17"), ("chainstay_mm", "418")):
+        field(page, path).fill(text)
+    page.keyboard.press("Enter")
+    settled(page)
+    page.get_by_role("button", name="Size it").click()
+    page.get_by_role("button", name="Find a ring and cog that fit").click()
+    expect(page.locator("#combinations tr").nth(1)).to_be_visible()
+    assert page.locator("#combinations tr").count() > 3
+
+
+def test_an_angle_like_a_count_is_asked_about(page: Page, base_url: str) -> None:
+    start(page, base_url, "eccentric")
+    for path, text in (("rings", "42"), ("cogs", "17"), ("chainstay_mm", "432"), ("take_up.radius_mm", "8")):
+        page.locator(f'[id="{path}"]').fill(text)
+    page.keyboard.press("Enter")
+    expect(field(page, "chain.box_links")).to_be_focused()
+    page.get_by_text("More measurements").click()
+    page.locator('[id="take_up.crank_deg"]').fill("98")
+    page.keyboard.press("Tab")
+    expect(page.get_by_text("Is 98 links · 49 pairs the box count?")).to_be_visible()

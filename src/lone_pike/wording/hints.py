@@ -15,6 +15,7 @@ FIELD_HINTS: dict[str, Message] = {
     "chainstay_mm": Message("hint_chainstay", exact=Quantity(432, Unit.MM, 3), about=mm(432)),
     "take_up.class": Message("hint_class", **CLASSES),
     "take_up.b_gap_mm": Message("hint_gap", low=mm(limit("gap")), high=mm(limit("wide_gap"))),
+    "take_up.pivot_mm": Message("hint_pulley", how=HOWS["take_up.pivot_mm"], away=mm(72)),
     "take_up.rest_deg": Message("hint_clock", how=HOWS["take_up.rest_deg"]),
     "take_up.crank_deg": Message("hint_clock", how=HOWS["take_up.crank_deg"]),
     "take_up.max_mm": Message("hint_slot_to", length=mm(24)),

@@ -2,7 +2,6 @@
 core's sentences are."""
 
 READING = {
-    "place_read": "“{typed}” is {forward:bare} forward, {up} up",
     "read_as": "“{typed}” read as {value}",
     "read_as_count": "“{typed}” read as {value:both}",
     "teeth_sorted": "{typed} sorted to {sorted}",
@@ -77,6 +76,7 @@ PAGES = {
     "is_it_joined": "Is the joiner seated, on both sides?",
     "is_it_fitted": "Is it fitted?",
     "is_it_count": "Is it {count}?",
+    "is_it_the_box": "This is an angle. Is {count:both} the box count?",
     "count_stands": "it does not change the count",
     "error_more": "{edge:.1} more changes the count",
     "error_less": "{edge:.1} less changes the count",
@@ -112,6 +112,7 @@ FIELD_HINTS = {
     "hint_class": "If you cannot measure the cage: short is {short}, medium {medium}, long {long}.",
     "hint_gap": "Tooth tip of the guide pulley to tooth tip of the largest cog; {low:bare} to {high} if left empty.",
     "hint_suspension": "Rear suspension stretches the run: one pivot, a table of chainstays, or one growth figure.",
+    "hint_pulley": "{how} Distance and clock: {away:bare} at 5:00. Or forward, then up.",
     "hint_pivot": (
         "Pivot centre from the crank centre: forward, then up. A pivot {forward} ahead and {up} above is"
         " {forward:bare}, {up:bare}."

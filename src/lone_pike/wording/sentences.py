@@ -8,7 +8,7 @@ from lone_pike.wording.fixed_sentences import FIXED_SENTENCES
 from lone_pike.wording.joiners import JOINER_SENTENCES
 from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READING
 from lone_pike.wording.refusals import REFUSALS, REFUSED_VALUES
-from lone_pike.wording.schools import RULES
+from lone_pike.wording.schools import RULES, SCHOOL_SENTENCES
 
 MEANINGS = {
     "too_short_for_cage": "it is too short to go round big/big through the cage",
@@ -29,50 +29,6 @@ MEANINGS = {
         "the cage has {reserve:.0} left in big/big before it is straight (reserve) and {air:.0} of "
         "clearance in small/small"
     ),
-}
-SCHOOLS = {
-    "rule_and_meaning": "{rule}; {meaning}.",
-    "sentence": "{clause}.",
-    "bare_wrap_and": "Bare wrap {bare:.1}, rounds up to {joins_at}, plus {added:pairs}",
-    "bare_wrap_and_extender": (
-        "Bare wrap {bare:.1}, rounds up to {joins_at}, plus {added:pairs}, and {more:pairs} for the "
-        "extender or wide cage"
-    ),
-    "by_number_of_cogs": "With {cogs} cogs: the bare wrap, rounded up to {joins_at}, plus {added:pairs}",
-    "tight_and_quiet": "Goes round big/big at {shortest}, plus {added:pairs}: quiet, with little to spare",
-    "overlap_floor": "A minimum, not a size: the ends overlap by at least {overlap:pairs} at the bare wrap",
-    "formula": "The formula gives {length:.1}, rounded up to {up_to:pairs}; it knows no cage",
-    "pulleys_plumb": "The pulleys hang plumb in {gear} at {at:.1}",
-    "longest_off_guide": (
-        "The longest that stays off the guide pulley in small/small, with {air:.0} of clearance: less than a finger"
-    ),
-    "longest_off_guide_finger": (
-        "The longest that stays off the guide pulley in small/small, with {air:.0} of clearance: a finger fits"
-    ),
-    "longest_in_tension": "The longest at which the cage still pulls a little in small/small",
-    "sheet_total": "The maker's sheet says {total} in all",
-    "sheet_total_joins": "The maker's sheet says {total} in all, rounds up to {count}",
-    "sheet_adds": "The maker's sheet adds {added} to the bare wrap, which rounds up to {joins_at}",
-    "sheet_adds_joins": "The maker's sheet adds {added} to the bare wrap, {joins_at}, rounds up to {count}",
-    "old_and_gears": "{rule}. The old chain {serves}",
-    "old_serves": "is right for these gears",
-    "old_short": "is {by:pairs} too short for these gears",
-    "old_long": "is {by:pairs} too long for these gears",
-    "old_was_wrong": "The old chain did not run well, so its count is no guide",
-    "old_parts_changed": "Do not copy it: {parts} changed since, and by how much is not known",
-    "old_may_be_copied": "The old chain ran well and no part changed: copy it rivet for rivet",
-    "teeth_more": "{change} more on {on}",
-    "teeth_less": "{change} less on {on}",
-    "teeth_ask": "{grown:and}: {asked:+.1}",
-    "old_may_stay": "{told}, less than a pair, so {old} may stay",
-    "old_and_more": "{told}, so {change:pairs} more than the {old} that ran well",
-    "old_and_less": "{told}, so {change:pairs} less than the {old} that ran well",
-    "same_at_rest": "Sized at rest it gives the same count: the chain path grows little",
-    "more_at_rest": "Sized at rest it gives more: the chain path grows little",
-    "short_at_rest": (
-        "Sized at rest it would be {missing} short of {advised}; from {first:.0} of travel it is too short"
-    ),
-    "short_at_rest_yet_safe": "Sized at rest it would be {missing} short of {advised}; it is still safe",
 }
 ANSWERS = {
     "gear": "{ring}/{cog}",
@@ -142,6 +98,7 @@ ANSWERS = {
     "tube_cut_rear": "{run:capital} tube {place}: cut {cut:.0} off its rear end, with the chain pinned.",
     "tube_no_room": "{run:capital} tube {place} does not fit there: between its wheels there is no room for any of it.",
     "tube_narrow": "{run:capital} tube {place}: a bore of {bore:.1} catches chain and joiner; {least:.0} or more.",
+    "no_mend_fixed": "No ring or cog near these fits either.",
     "no_mend": "No cage or cog swap makes these gears work.",
 }
 ALLOWED = {
@@ -294,7 +251,7 @@ SENTENCES: dict[str, str] = {
     **FIELD_HINTS,
     **{f"rule_{rule}": does for rule, does in RULES.items()},
     **MEANINGS,
-    **SCHOOLS,
+    **SCHOOL_SENTENCES,
     **ANSWERS,
     **ALLOWED,
     **READ,

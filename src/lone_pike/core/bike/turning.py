@@ -171,7 +171,7 @@ class Arm(Caged):
     pivot_mm: tuple[PositionMm, PositionMm] = measured(
         Kind.PLACE,
         "Upper pulley position",
-        "Upper pulley centre from the axle centre: distance and clock, 72 at 5:00; or forward, then up.",
+        "Upper pulley centre from the axle centre.",
         letter="G",
         allowed="place_from_axle",
     )

@@ -27,9 +27,13 @@ WAYS = {
 
 @dataclass(frozen=True)
 class Mend:
-    """For each kind of change, the smallest one that makes a count safe. Kinds that never do are left out."""
+    """For each kind of change, the smallest one that makes a count safe. Kinds that never do are left out.
+
+    of_cage tells whether a cage could be changed at all.
+    """
 
     nearest: Mapping[str, str | int]
+    of_cage: bool = True
 
     @property
     def largest_cog(self) -> int | None:
@@ -41,7 +45,9 @@ class Mend:
     def message(self) -> Message:
         """The mends in one sentence."""
         ways = tuple(_way(kind, change) for kind, change in self.nearest.items())
-        return Message("mend", ways=ways) if ways else Message("no_mend")
+        if ways:
+            return Message("mend", ways=ways)
+        return Message("no_mend" if self.of_cage else "no_mend_fixed")
 
 
 def _way(kind: str, change: str | int) -> Message:
@@ -66,7 +72,7 @@ def mend_of(sizing: Sizing) -> Mend:
     """For each kind of change, the first trial with a safe count."""
     kinds = sizing.take_up.mends()
     nearest = {kind: next((trial for trial, opens in tried(sizing, row) if opens), None) for kind, row in kinds.items()}
-    return Mend({kind: trial.change for kind, trial in nearest.items() if trial})
+    return Mend({kind: trial.change for kind, trial in nearest.items() if trial}, of_cage="cage_class" in kinds)
 
 
 def tried(sizing: Sizing, trials: Sequence[Trial]) -> Iterator[tuple[Trial, bool]]:

@@ -4,7 +4,7 @@ Two readings are compared by value. Text that cannot be read stays in the docume
 """
 
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 from math import hypot
 from typing import Any
@@ -12,10 +12,9 @@ from typing import Any
 from pydantic import BaseModel
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import ROWS, FieldSpec, Kind, fields_of, models_in, tag_of, term_of
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Raw, Term, Unit, Value, mm, number
-from lone_pike.formats.typed.parsing import Reading, is_range_alone, parse_cogs, parse_quantity
+from lone_pike.formats.typed.parsing import Reading, parse_cogs, parse_quantity
 from lone_pike.formats.typed.readings import parse_reading
 from lone_pike.formats.typed.writing import format_reading
 
@@ -244,37 +243,6 @@ def _value(spec: FieldSpec, reading: Reading) -> Value:
     if spec.kind is Kind.PLACE and len(value) == 2:
         return Message("place", forward=mm(value[0]), up=Quantity(value[1], Unit.MM, spread))
     return tuple(number(one) for one in value)
-
-
-def faults_by_field(faults: tuple[Fault, ...], model: type[BaseModel] = Bike) -> dict[str, Fault]:
-    """The first fault of each form field; what belongs to none stands under ''."""
-    by_field: dict[str, Fault] = {}
-    for fault in faults:
-        by_field.setdefault(_field_of(fault.field, model), _asking(fault))
-    return by_field
-
-
-def _asking(fault: Fault) -> Fault:
-    """A range of cogs that lacks nothing but their number asks for just that."""
-    read = fault.read.value if isinstance(fault.read, Raw) else None
-    lacks_count = fault.field == "cogs" and isinstance(read, str) and is_range_alone(read)
-    return replace(fault, allowed=Message("how_many_cogs")) if lacks_count else fault
-
-
-def _field_of(place: str, model: type[BaseModel]) -> str:
-    """The form field at which a fault is shown."""
-    fields = form_fields(model)
-    if place.startswith("about."):
-        of_spread = {f"about.{spec.spread.key}": path for path, spec in fields.items() if spec.spread}
-        return of_spread.get(place, "")
-    if place.startswith(AXLE):
-        return CHAINSTAY
-    path = place
-    while path and path not in fields:
-        if f"{path}.type" in fields:
-            return f"{path}.type"
-        path = path.rpartition(".")[0]
-    return path
 
 
 def _axle(document: Document) -> tuple[float, float] | None:

@@ -12,7 +12,7 @@ from typing import Any
 
 from lone_pike.core.bike.cassettes import spread_cogs
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
-from lone_pike.core.messages import LengthUnit, Message, Quantity, Unit, mm, number
+from lone_pike.core.messages import LengthUnit, Message, Quantity, Unit, number
 
 MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0} | dict.fromkeys(("in", "inch", "inches", '"', "″"), INCH_MM)
 WORDS: dict[Unit, dict[str, float]] = {
@@ -205,7 +205,7 @@ def is_range_alone(text: str) -> bool:
     (True, False)
     """
     match = RANGE.fullmatch(collapsed(text))
-    return bool(match) and match[3] is None
+    return match is not None and match[3] is None
 
 
 def parse_lengths(text: str, wanted: int, typed_in: LengthUnit = LengthUnit.MM) -> list[float] | None:
@@ -237,5 +237,5 @@ def parse_place(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
     if pointed and isinstance(away_mm, float) and int(pointed[2]) <= LAST_HOUR:
         turn_rad = radians(_forward_of_down_deg(int(pointed[2]), int(pointed[3])))
         place = [round(away_mm * sin(turn_rad), 1), round(-away_mm * cos(turn_rad), 1)]
-        return Parsed(place, Message("place_read", typed=collapsed(text), forward=mm(place[0]), up=mm(place[1])))
+        return Parsed(place)
     return Parsed(parse_lengths(text, 2, typed_in) or text.strip() or None)

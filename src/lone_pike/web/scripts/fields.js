@@ -11,7 +11,7 @@ function nextField(field) {
   const cogCount = document.getElementById("chain.speeds");
   if (field.id === "cogs" && cogCount && !cogCount.value && RANGE_ALONE.test(field.value)) return cogCount;
   const fields = [...document.querySelectorAll(FIELD)].filter((each) => each.checkVisibility());
-  const after = fields.slice(fields.indexOf(field) + 1), isEmpty = (each) => each.matches(WRITTEN) && !each.value;
+  const after = fields.slice(fields.indexOf(field) + 1), isEmpty = (each) => each.matches(WRITTEN) && !each.matches("[data-optional]") && !each.value;
   const next = after.find(isEmpty) ?? (isEmpty(field) ? document.getElementById("next") : after[0]);
   if (next?.select) queueMicrotask(() => next.select());
   return next;

@@ -20,7 +20,7 @@ from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.web.views.job.costs import costs_of
 from lone_pike.web.views.job.frame import Frame, frame_of, side_of
-from lone_pike.web.views.job.measure_fields import Cell, cells_of
+from lone_pike.web.views.job.measure_fields import Cell, as_count, cells_of, folded
 from lone_pike.web.views.job.route import unsized_side
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.typical import typical_small
@@ -31,8 +31,8 @@ from lone_pike.wording.terms import CHOICES, HOUSE_RULES, tells_of_motor
 COG_NUMBERS = tuple((str(count), str(count)) for count in range(5, 14))
 EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out", "chain.joiner": "the usual"}
 RARE_ROUTE = ("idlers", "boom.from_mm", "boom.to_mm", "boom.angle_deg")
-OTHER_KIND = (("take_up.type",),)
-"""Where the kind of the bike is changed, of a kind whose fields leave it no room under the drawing."""
+FEWEST_LIKE_BOX = 40
+"""A crank seldom stands so many degrees ahead, and a box holds more links."""
 
 NOTED = "noted"
 """What a page calls the list of fields that say something under them."""
@@ -44,11 +44,12 @@ DECIMAL = frozenset({Kind.LENGTH, Kind.ANGLE})
 
 @dataclass(frozen=True)
 class FieldNote:
-    """What stands under a field as it is typed: what is wrong, or a typed count in links and in pairs."""
+    """What stands under a field as it is typed: what is wrong, a typed count in both words, or what is asked."""
 
     path: str
     fault: Fault | None
     both: Quantity | None
+    asks: Message | None
 
 
 @dataclass(frozen=True)
@@ -142,7 +143,7 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
     kind, is_chosen = kind_named(chosen), not _is_unmeasured(work)
     costs = costs_of(sized.answer) if sized and not deferred else {}
     fields = {path: _field(work, spec, costs) for path, spec in form_fields().items()}
-    changed = work.form["old_chain.changed"].split(", ")
+    changed, led = work.form["old_chain.changed"].split(", "), _led(work, kind)
     parts = fields_of(Bike)["old_chain.changed"].choices
     return MeasureView(
         frame=frame_of(work, "measure", asked.announcements),
@@ -155,10 +156,10 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
         is_searched=bool(kind.searched),
         kinds=() if is_chosen else _kinds(chosen),
         cells=cells_of(kind, work.form["suspension.type"], is_chosen=is_chosen),
-        more=(*OTHER_KIND, *kind.more) if is_chosen and "chain.speeds" in kind.first else kind.more,
+        more=folded(kind, is_led=bool(led), may_change=is_chosen and "chain.speeds" in kind.first),
         changed_parts=tuple(Tick(str(part), Term("changed_part", part), part in changed) for part in parts),
         by_hand=_by_hand(work),
-        led=_led(work, kind),
+        led=led,
         idler_count=len(rows_of(work.document)),
         route_url=work.at("route"),
         rare_open=any(fields[path].note.fault for row in (*kind.more, RARE_ROUTE) for path in row),
@@ -216,7 +217,8 @@ def _note(work: Work, spec: FieldSpec) -> FieldNote:
     fault = work.faults.get(spec.path)
     text = work.text(spec.path) if spec.kind is Kind.COUNT else ""
     count = whole_number(text, 3)
-    return FieldNote(spec.path, fault if fault and not fault.is_missing else None, links(count) if count else None)
+    fault = fault if fault and not fault.is_missing else None
+    return FieldNote(spec.path, fault, links(count) if count else None, as_count(work, spec))
 
 
 def _field(work: Work, spec: FieldSpec, costs: dict[str, Message]) -> FieldView:

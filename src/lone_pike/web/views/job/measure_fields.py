@@ -2,10 +2,16 @@
 
 from dataclasses import dataclass
 
+from lone_pike.core.bike.fields import FieldSpec
+from lone_pike.core.messages import Message, links
 from lone_pike.core.take_up.kinds import TakeUpKind
+from lone_pike.web.views.job.work import Work
 
 SPANS = {
-    **dict.fromkeys(("cogs", "chainstay_mm", "search.ratio", "search.slack_mm", "take_up.type", "take_up.taste"), 3),
+    **dict.fromkeys(
+        ("cogs", "chainstay_mm", "search.ratio", "search.slack_mm", "take_up.taste", "take_up.pivot_mm"), 3
+    ),
+    "take_up.type": 5,
     "suspension.points": 4,
 }
 """Columns of a field under the drawing, of twelve; any other has two."""
@@ -28,6 +34,14 @@ OF_SUSPENSION = {
     "table": ("suspension.points",),
 }
 """What is measured of a rear suspension, by its kind."""
+
+
+OTHER_KIND = (("take_up.type",),)
+"""Where the kind of the bike is changed, of a kind whose fields leave it no room under the drawing."""
+
+
+FEWEST_LIKE_BOX = 40
+"""A crank seldom stands so many degrees ahead, and a box holds more links."""
 
 
 @dataclass(frozen=True)
@@ -55,3 +69,19 @@ def _cell(path: str, kind: TakeUpKind) -> Cell:
     is_wide = path == "cogs" and "chain.speeds" in kind.first
     span = COGS_BESIDE_SPEEDS if is_wide else SPANS.get(path, USUAL_SPAN)
     return Cell(path, span, path in SMALL, LISTS.get(path, "") if is_wide else "")
+
+
+def folded(kind: TakeUpKind, *, is_led: bool, may_change: bool) -> tuple[tuple[str, ...], ...]:
+    """The rows of fields that are folded away; of a long bike the axle's height is asked for in the open."""
+    rows = (*OTHER_KIND, *kind.more) if may_change else kind.more
+    if not is_led:
+        return rows
+    return tuple(filter(None, (tuple(path for path in row if path != "axle_height_mm") for row in rows)))
+
+
+def as_count(work: Work, spec: FieldSpec) -> Message | None:
+    """What asks whether a large whole angle is the box's count, typed into the wrong field."""
+    value = work.readings[spec.path].value if spec.path == "take_up.crank_deg" else None
+    if work.form["chain.box_links"] or not isinstance(value, int | float) or value < FEWEST_LIKE_BOX or value % 1:
+        return None
+    return Message("is_it_the_box", count=links(int(value)))

@@ -178,7 +178,7 @@ def sure_of(answered: Answer) -> Sure:
     served = answered.served
     notices = tuple(notice for notice in answered.later_notices if notice.code != "near_edge")
     if not answered.bike.take_up.serves_range:
-        return Sure(answered.sure if answered.valid_ranges else None, notices, None, None)
+        return Sure(answered.sure if answered.valid_ranges and answered.window else None, notices, None, None)
     return Sure(answered.sure, notices, served, served.meaning if answered.window else None)
 
 

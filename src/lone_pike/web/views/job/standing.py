@@ -14,6 +14,8 @@ from lone_pike.formats.typed.parsing import parse_quantity
 from lone_pike.web.views.job.work import SizedWork
 
 MOST_COMBINATIONS = 12
+SEARCH_TEETH, SEARCH_SLACK = 8, "0 25"
+"""How far a search at one press goes from the teeth that are there, and the slack it allows, mm: of the trade."""
 
 
 @dataclass(frozen=True)
@@ -46,6 +48,8 @@ class StandingBench:
     combinations_in_all: int
     wears: tuple[float, ...]
     is_searched: bool
+    search: tuple[tuple[str, str], ...]
+    search_url: str
 
 
 def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
@@ -73,7 +77,19 @@ def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
         combinations_in_all=len(found),
         wears=WEARS_PERCENT,
         is_searched=sized.bike.search is not None,
+        search=_search_near(fixed)
+        if fit is None and sized.bike.search is None and fixed.part.moves is not Moves.AXLE
+        else (),
+        search_url=sized.work.at("measure"),
     )
+
+
+def _search_near(fixed: FixedCentres) -> tuple[tuple[str, str], ...]:
+    """A search through the rings and cogs near those that are there, as it is typed: each field with its text."""
+    ring, cog = fixed.gear_teeth[0]
+    rings, cogs = (f"{teeth - SEARCH_TEETH} {teeth + SEARCH_TEETH}" for teeth in (ring, cog))
+    texts = {"rings": rings, "cogs": cogs, "ratio": f"{ring / cog:.2f}", "slack_mm": SEARCH_SLACK, "offset_link": "yes"}
+    return tuple((f"search.{key}", text) for key, text in texts.items())
 
 
 def _clamped(sized: SizedWork, fixed: FixedCentres) -> Clamped:

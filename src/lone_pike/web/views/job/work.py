@@ -15,15 +15,8 @@ from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.messages import Message
 from lone_pike.core.take_up.protocol import Gear, Safety
 from lone_pike.formats.records.shop import Shop
-from lone_pike.formats.typed.measure_form import (
-    Form,
-    Readings,
-    faults_by_field,
-    form_fields,
-    form_of,
-    reading_at,
-    readings_of,
-)
+from lone_pike.formats.typed.form_faults import faults_by_field
+from lone_pike.formats.typed.measure_form import Form, Readings, form_fields, form_of, reading_at, readings_of
 from lone_pike.formats.typed.writing import format_reading
 from lone_pike.store.bikes import Document
 from lone_pike.store.jobs import JobRow

@@ -1,0 +1,42 @@
+"""At which field of the form a fault is shown, and what it asks for there."""
+
+from dataclasses import replace
+
+from pydantic import BaseModel
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import Fault
+from lone_pike.core.messages import Message, Raw
+from lone_pike.formats.typed.measure_form import AXLE, CHAINSTAY, form_fields
+from lone_pike.formats.typed.parsing import is_range_alone
+
+
+def faults_by_field(faults: tuple[Fault, ...], model: type[BaseModel] = Bike) -> dict[str, Fault]:
+    """The first fault of each form field; what belongs to none stands under ''."""
+    by_field: dict[str, Fault] = {}
+    for fault in faults:
+        by_field.setdefault(_field_of(fault.field, model), _asking(fault))
+    return by_field
+
+
+def _asking(fault: Fault) -> Fault:
+    """A range of cogs that lacks nothing but their number asks for just that."""
+    read = fault.read.value if isinstance(fault.read, Raw) else None
+    lacks_count = fault.field == "cogs" and isinstance(read, str) and is_range_alone(read)
+    return replace(fault, allowed=Message("how_many_cogs")) if lacks_count else fault
+
+
+def _field_of(place: str, model: type[BaseModel]) -> str:
+    """The form field at which a fault is shown."""
+    fields = form_fields(model)
+    if place.startswith("about."):
+        of_spread = {f"about.{spec.spread.key}": path for path, spec in fields.items() if spec.spread}
+        return of_spread.get(place, "")
+    if place.startswith(AXLE):
+        return CHAINSTAY
+    path = place
+    while path and path not in fields:
+        if f"{path}.type" in fields:
+            return f"{path}.type"
+        path = path.rpartition(".")[0]
+    return path
