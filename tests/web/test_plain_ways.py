@@ -72,6 +72,7 @@ def test_dropouts_that_fit_nothing_lead_into_the_search_at_one_press(page: Page,
     page.keyboard.press("Enter")
     settled(page)
     page.get_by_role("button", name="Size it").click()
+    settled(page)
     page.get_by_role("button", name="Find a ring and cog that fit").click()
     expect(page.locator("#combinations tr").nth(1)).to_be_visible()
     assert page.locator("#combinations tr").count() > 3
