@@ -58,3 +58,21 @@ def test_each_caution_stands_at_its_step(page: Page, base_url: str) -> None:
     page.get_by_label("A new bike").fill("Teal, an e-bike")
     page.keyboard.press("Enter")
     expect(page.get_by_text("Take the e-bike battery out first")).to_be_in_viewport()
+
+
+def test_every_saved_picture_is_drawn(page: Page, base_url: str) -> None:
+    """Well-formed, and not empty once the browser has made an image of it."""
+    page.goto(base_url)
+    width = """async (url) => {
+        const answer = await fetch(url), picture = new Image();
+        if (!answer.ok) return null;
+        picture.src = url;
+        return picture.decode().then(() => picture.naturalWidth, () => 0);
+    }"""
+    widths = {
+        f"{job}/{name}": page.evaluate(width, f"/jobs/{job}/picture/{name}.svg")
+        for job in (2, 4, 6, 9, 10)
+        for name in ("side", "strip", "rail", "dials")
+    }
+    assert [name for name, wide in widths.items() if wide == 0] == []
+    assert sum(bool(wide) for wide in widths.values()) > 12

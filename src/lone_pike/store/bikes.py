@@ -29,9 +29,13 @@ IS_OPEN = "job.booked_at IS NULL AND job.closed_at IS NULL"
 """What is true of a job in hand, for every question about jobs."""
 
 BIKES = f"""
-    SELECT bike.id, bike.name, bike.owner_word, bike.story, bike.document, job.id AS open_job_id, bike.put_away_at
+    SELECT bike.id, bike.name, bike.owner_word, bike.story, job.id AS open_job_id, bike.put_away_at,
+        coalesce(json_extract(revision.content, '$.document'), bike.document) AS document
     FROM bike LEFT JOIN job ON job.bike_id = bike.id AND {IS_OPEN}
+    LEFT JOIN history ON history.id = job.history_id LEFT JOIN revision ON revision.id = history.revision_id
 """
+"""Every bike; measured as its job in hand has it, where one is open."""
+
 LONGEST_NAME, LONGEST_COUNT = 200, 3
 LONGEST_WORD, LONGEST_STORY = 80, 500
 FOUND = " UNION ".join(

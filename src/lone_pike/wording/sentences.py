@@ -111,6 +111,7 @@ ALLOWED = {
     "true_or_false": "true or false",
     "an_object": "an object as the schema has it",
     "list_of": "{fewest:bare} to {most} of {low:bare} to {high}",
+    "did_you_mean": "Did you mean {value}?",
     "how_many_cogs": "How many cogs?",
     "cog_list": "a list of up to {most:bare} cogs of {low:bare} to {high}, or a range with their number: 11-46 x 11",
     "just_so_many": "{most} of {low:bare} to {high}",

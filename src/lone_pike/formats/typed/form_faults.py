@@ -6,9 +6,13 @@ from pydantic import BaseModel
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.messages import Message, Raw
+from lone_pike.core.bike.fields import fields_of
+from lone_pike.core.messages import Message, Quantity, Raw, Unit, mm
 from lone_pike.formats.typed.measure_form import AXLE, CHAINSTAY, form_fields
 from lone_pike.formats.typed.parsing import is_range_alone
+
+TEN = 10.0
+"""A point where none belongs makes a length ten times too small."""
 
 
 def faults_by_field(faults: tuple[Fault, ...], model: type[BaseModel] = Bike) -> dict[str, Fault]:
@@ -20,10 +24,16 @@ def faults_by_field(faults: tuple[Fault, ...], model: type[BaseModel] = Bike) ->
 
 
 def _asking(fault: Fault) -> Fault:
-    """A range of cogs that lacks nothing but their number asks for just that."""
-    read = fault.read.value if isinstance(fault.read, Raw) else None
-    lacks_count = fault.field == "cogs" and isinstance(read, str) and is_range_alone(read)
-    return replace(fault, allowed=Message("how_many_cogs")) if lacks_count else fault
+    """A fault that lacks one answer asks for just that: how many cogs a range has, whether a point was slipped in."""
+    read = fault.read.value if isinstance(fault.read, Raw) else fault.read
+    if fault.field == "cogs" and isinstance(read, str) and is_range_alone(read):
+        return replace(fault, allowed=Message("how_many_cogs"))
+    spec = fields_of(Bike).get(fault.field)
+    if spec and isinstance(read, Quantity) and read.unit is Unit.MM and spec.low and spec.high:
+        meant_mm = read.value * TEN
+        if read.value < spec.low <= meant_mm <= spec.high:
+            return replace(fault, hint=Message("did_you_mean", value=mm(meant_mm)))
+    return fault
 
 
 def _field_of(place: str, model: type[BaseModel]) -> str:

@@ -27,7 +27,7 @@ WORDS: dict[Unit, dict[str, float]] = {
 WHOLE_UNITS = frozenset({Unit.LINKS, Unit.TEETH, Unit.COGS})
 VULGAR = {"½": 1 / 2, "¼": 1 / 4, "¾": 3 / 4, "⅛": 1 / 8, "⅜": 3 / 8, "⅝": 5 / 8, "⅞": 7 / 8}
 FRACTION = r"(?:\d{1,4}[ -])?\d{1,2}/\d{1,2}"
-PLAIN = r"\d{1,9}(?:[.,]\d{1,9})?"
+PLAIN = r"(?:\d{1,9}(?:[.,]\d{1,9})?|[.,]\d{1,9})"
 NUMBER = rf"[+−-]?(?:{FRACTION}|\d{{0,6}}[{''.join(VULGAR)}]|{PLAIN})"
 QUANTITY = re.compile(rf"({NUMBER}) ?([^\W\d]*|[°\"″])\.?")
 """A number, or a whole one and a fraction ("17 3/8", "57½"), with a unit or none."""
