@@ -26,6 +26,8 @@ from lone_pike.formats.typed.measure_form import (
 )
 from lone_pike.formats.typed.readings import parse_reading
 from lone_pike.formats.typed.writing import format_reading
+from lone_pike.wording.render import fault_text
+from lone_pike.wording.units import DisplayUnits
 from tests.bikes import said, told, wide_document
 
 DOCUMENTS = [row["document"] for row in sample()["bikes"]]
@@ -152,3 +154,22 @@ def test_a_text_longer_than_its_field_takes_is_cut_and_told_at_the_field() -> No
         "Name: “10000 letters” won’t do here: up to 400 letters. The rest was left out",
         "Chainstay: “10000 letters” won’t do here: up to 400 letters. The rest was left out",
     ]
+
+
+def test_a_second_box_is_a_piece_at_hand_and_is_added_once() -> None:
+    readings = readings_of({"lone_pike": 1, "chain": {"pieces": [{"links": 40, "first_end": "outer"}]}})
+    for box in ("116 116", "116+116"):
+        changed = parse_form(readings, {"chain.box_links": box}).changed
+        assert changed["chain.box_links"].value == 116
+        assert [row["links"] for row in changed["chain.pieces"].value] == [40, 116]
+    again = parse_form({**readings, **changed}, {"chain.box_links": "116 116"}).changed
+    assert again == {}
+
+
+def test_a_point_slipped_into_a_length_is_asked_about() -> None:
+    for typed, asks in (("41.8", "Did you mean 418 mm?"), ("0.3", "")):
+        document = {"lone_pike": 1, "name": "x", "rings": [30], "cogs": [17], "chainstay_mm": float(typed)}
+        with pytest.raises(InvalidInput) as caught:
+            bike_from_document(document | {"take_up": {"type": "none"}})
+        fault = faults_by_field(caught.value.faults)["chainstay_mm"]
+        assert fault_text(fault, DisplayUnits()).partition(". ")[2] == asks

@@ -14,6 +14,7 @@ from lone_pike.formats.records.chain_rows import without_bin_numbers
 from lone_pike.formats.records.observed import LONGEST_NOTE
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.bikes import Document, add_bike, put_away
+from lone_pike.store.bookings import newest_bookings
 from lone_pike.store.database import Database
 from lone_pike.store.history import revise_in_place_of, revision_by_id, stand_at
 from lone_pike.store.jobs import (
@@ -48,8 +49,14 @@ def start_from_file(database: Database, file: bytes, now: str) -> int:
 
 
 def start_on(database: Database, bike_id: int, now: str, *, complaint: str = "") -> int:
-    """A job on a bike of the workshop; its open job where it has one. Raises: NotThere."""
-    return _start(database, bike_there(database, bike_id).document, now, bike_id, complaint)
+    """A job on a bike of the workshop; its open job where it has one. Raises: NotThere.
+
+    The chain that was fitted last is the old chain of the new job.
+    """
+    document, fitted = bike_there(database, bike_id).document, newest_bookings(database, [bike_id]).get(bike_id)
+    if fitted:
+        document = document | {"old_chain": {"links": fitted.links, "was_right": True}}
+    return _start(database, document, now, bike_id, complaint)
 
 
 def start_on_copy(database: Database, bike_id: int, now: str) -> int:

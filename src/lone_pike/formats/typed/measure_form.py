@@ -28,6 +28,7 @@ EMPTY = Reading()
 AXLE_DECIMALS = 1
 """How finely the distance of an axle that was measured as a place is shown, mm."""
 
+BOX, PIECES = "chain.box_links", "chain.pieces"
 SLOT_FROM, SLOT_TO = "take_up.min_mm", "take_up.max_mm"
 CHAINSTAY, HEIGHT, AXLE = "chainstay_mm", "axle_height_mm", "axle_mm"
 
@@ -138,7 +139,7 @@ def parse_form(
     Fields that are not in the form stay as they are. A text that is too long for its field is cut, with a message.
     """
     changed: Readings = {}
-    form, messages = _cut_to_longest(form, form_fields(model))
+    form, messages = _cut_to_longest(_boxes_apart(readings, form), form_fields(model))
     fields = form_fields(model)
     for path in filter(form.__contains__, fields):
         spec = fields[path]
@@ -151,6 +152,19 @@ def parse_form(
             changed[path] = reading
             messages += [Message("field_read", field=term_of(path), told=one) for one in messages_of_text]
     return ParsedForm(changed, tuple(messages))
+
+
+def _boxes_apart(readings: Readings, form: Mapping[str, str]) -> Mapping[str, str]:
+    """The form with a second box, typed behind the first one ("116 116"), as a piece at hand that begins inner.
+
+    Sent once more, it is not added once more.
+    """
+    first, *others = form.get(BOX, "").replace("+", " ").split()[:2] or [""]
+    if not others or not (first.isdecimal() and others[0].isdecimal()):
+        return form
+    rows = form.get(PIECES, format_reading(form_fields()[PIECES], readings[PIECES], LengthUnit.MM)).strip().split("\n")
+    second = f"{others[0]} inner"
+    return {**form, BOX: first, PIECES: "\n".join(filter(None, rows if second in rows else [*rows, second]))}
 
 
 def _typed_reading(

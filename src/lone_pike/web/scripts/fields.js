@@ -21,7 +21,9 @@ document.addEventListener("keydown", (event) => {
   const field = document.activeElement;
   if (withModifier(event) || !isTyping(field)) return;
   if (event.key === "Escape") field.blur();
-  if (event.key === "Enter" && field.matches(FIELD)) {
+  // In a box of several rows Enter begins the next one; on an empty row it goes on.
+  const row = field.matches("textarea") ? field.value.slice(0, field.selectionStart).split("\n").at(-1) : "";
+  if (event.key === "Enter" && field.matches(FIELD) && !row.trim()) {
     event.preventDefault();
     nextField(field)?.focus();
   }
