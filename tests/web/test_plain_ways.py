@@ -88,3 +88,16 @@ def test_an_angle_like_a_count_is_asked_about(page: Page, base_url: str) -> None
     page.locator('[id="take_up.crank_deg"]').fill("98")
     page.keyboard.press("Tab")
     expect(page.get_by_text("Is 98 links · 49 pairs the box count?")).to_be_visible()
+
+
+def test_help_is_that_of_the_screen_in_sight(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/size")
+    for key, title in (("3", "Cut"), ("4", "Join")):
+        settled(page)
+        page.keyboard.press(key)
+        expect(page).to_have_url(f"{base_url}/jobs/4/{title.lower()}")
+        settled(page)
+        page.get_by_role("button", name="Help and keys").click()
+        shown = page.get_by_role("dialog")
+        expect(shown.locator("section:visible h2")).to_have_text([title])
+        shown.get_by_role("button", name="Close").click()

@@ -61,6 +61,12 @@ def test_from_bike_to_booking_and_back(empty: Database) -> None:
     assert [(row.links, row.first_end, row.last_end) for row in pieces_in_bin(empty)] == [(6, "outer", "inner")]
     with pytest.raises(NotOpen):
         jobs.keep_measures(empty, job_id, None, {"chainstay_mm": "440"}, LengthUnit.MM, LATER)
+    second = job_there(empty, jobs.start_on(empty, bike_id, LATER))
+    assert (
+        second.document["old_chain"] == {"links": 112, "was_right": True}
+        and "box_links" not in second.document["chain"]
+    )
+    jobs.close(empty, second.id, LATER)
     bookings.undo_booking(empty, job_id, LATER)
     assert not bookings_of(empty, bike_id) and not pieces_in_bin(empty).rows
     assert job_there(empty, job_id).booked_at is None

@@ -51,10 +51,10 @@ def start_from_file(database: Database, file: bytes, now: str) -> int:
 def start_on(database: Database, bike_id: int, now: str, *, complaint: str = "") -> int:
     """A job on a bike of the workshop; its open job where it has one. Raises: NotThere.
 
-    The chain that was fitted last is the old chain of the new job.
+    The chain that was fitted last is the old chain of the new job; what is told of that chain already is kept.
     """
     document, fitted = bike_there(database, bike_id).document, newest_bookings(database, [bike_id]).get(bike_id)
-    if fitted:
+    if fitted and document.get("old_chain", {}).get("links") != fitted.links:
         document = document | {"old_chain": {"links": fitted.links, "was_right": True}}
     return _start(database, document, now, bike_id, complaint)
 
