@@ -71,14 +71,19 @@ MEASURED = (
     "rings",
     "cogs",
     "chainstay_mm",
+    "axle_height_mm",
     "take_up.cage_mm",
     "take_up.class",
     "take_up.b_gap_mm",
     "take_up.min_mm",
     "take_up.max_mm",
+    "take_up.pivot_mm",
+    "take_up.radius_mm",
     "suspension.travel_mm",
     "boom.from_mm",
     "boom.to_mm",
+    "idlers",
+    "tubes",
 )
 
 
