@@ -46,6 +46,8 @@ def fill(database: Database) -> None:
         job_id = start_on(database, ids[row["bike"]], row["opened_at"], complaint=row["complaint"])
         if "photo" in row:
             _mark_photo(database, job_id, row["photo"], row["opened_at"])
+    for row in data["fitted_since"]:
+        _book(database, ids[row["bike"]], row)
 
 
 def sample_photo() -> bytes:
