@@ -101,3 +101,13 @@ def test_help_is_that_of_the_screen_in_sight(page: Page, base_url: str) -> None:
         shown = page.get_by_role("dialog")
         expect(shown.locator("section:visible h2")).to_have_text([title])
         shown.get_by_role("button", name="Close").click()
+
+
+def test_the_focus_never_falls_to_the_pages_body(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/12/route")
+    settled(page)
+    page.get_by_role("button", name="Swap drive and return run").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Swap drive and return run")).to_have_count(0)
+    settled(page)
+    assert page.evaluate("document.activeElement !== document.body")

@@ -11,17 +11,25 @@ export function goTo(field) {
   field.focus();
 }
 
+// What was pressed may be gone after a swap: then its panel's heading is in hand, never the page's body.
+let wasInHand = false;
+document.addEventListener("htmx:before:swap", () => { wasInHand = document.activeElement !== document.body; });
+
+function toHeading() {
+  const heading = document.querySelector("#panel h2") ?? document.querySelector("main h1");
+  heading?.setAttribute("tabindex", "-1");
+  heading?.focus({ preventScroll: true });
+}
+
 document.addEventListener("htmx:after:swap", (event) => {
   const main = document.querySelector("main");
   if (main?.dataset.title) document.title = main.dataset.title;
   if (screen !== screenNow()) {
     screen = screenNow();
     const field = document.getElementById(askedBy(event)?.dataset.goesTo ?? "");
-    const heading = main.querySelector("#panel h2") ?? main.querySelector("h1");
-    heading?.setAttribute("tabindex", "-1");
     if (field) goTo(field);
-    else heading?.focus({ preventScroll: true });
-  }
+    else toHeading();
+  } else if (wasInHand && document.activeElement === document.body) toHeading();
   // Which bike it is has just been chosen: its first field comes next.
   if (document.activeElement?.closest?.("#kinds")) document.getElementById(main.dataset.first)?.focus();
   const texts = textsToAnnounce();
