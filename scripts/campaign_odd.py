@@ -99,9 +99,22 @@ def judge_boom(document: dict[str, Any], result: Answer) -> Judged:
     return None
 
 
+def boom_overlaps(document: dict[str, Any]) -> bool:
+    """Whether at an end of the boom ring and idler come too near to each other."""
+    for boom_mm in (document["boom"]["from_mm"], document["boom"]["to_mm"]):
+        for one in document["idlers"]:
+            x, y = one["at_mm"]
+            teeth = plain_model.radius(max(document["rings"])) + plain_model.radius(one["teeth"]) + 2 * plain_model.TIP
+            if float(np.hypot(x - boom_mm, y)) <= teeth:
+                return True
+    return False
+
+
 def judge_refusal(document: dict[str, Any], error: InvalidInput) -> Judged:
     """A refusal is right where the plain way finds what it names: wheels that overlap, runs crossed, never reached."""
     fields = {fault.field for fault in error.faults}
+    if fields == {"boom"}:
+        return None if boom_overlaps(document) else "refused for the boom, and its ends are clear"
     if not document.get("idlers") or not all(field.startswith("idlers") for field in fields):
         travels = travels_for(document, None)
         try:
@@ -111,7 +124,7 @@ def judge_refusal(document: dict[str, Any], error: InvalidInput) -> Judged:
         return f"refused for {sorted(fields)}, and the plain way sizes it"
     found = plain_fixed.route(document, travels_for(document, None))
     unreached = {f"idlers.{i}.chain" for i in range(len(document["idlers"])) if i not in found.reached}
-    if found.overlaps or (found.crossed and "idlers" in fields) or fields & unreached:
+    if found.overlaps or found.crossed or fields & unreached:
         return None
     return f"refused for {sorted(fields)}: reached {sorted(found.reached)}, no overlap, crossed {found.crossed}"
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import invalid
@@ -153,6 +154,19 @@ class CagedLoop:
         return np.asarray(within_turn(leaving_rad - self.across_rad + QUARTER_RAD) - QUARTER_RAD)
 
     @cached_property
+    def meets_idler_rad(self) -> Array:
+        """The cage angle at which the tension pulley runs into the last return idler, (P, G, 1); inf where it clears.
+
+        It comes nearest where the cage points to the idler.
+        """
+        idler, guide = self.return_idlers[-1], self.guide
+        ahead_mm, up_mm = idler.x_mm - guide.x_mm, idler.y_mm - guide.y_mm
+        tension = Stop(TENSION, 0.0, 0.0, self.tension_teeth, CLOCKWISE)
+        least_mm = np.abs(tension.signed_radius_mm - idler.signed_radius_mm)
+        meets = np.abs(np.hypot(ahead_mm, up_mm) - self.cage_mm) < least_mm
+        return np.where(meets, np.arctan2(ahead_mm, -up_mm), np.inf)
+
+    @cached_property
     def still_links(self) -> Array:
         """The part of the length that is the same at every cage angle, links, (P, G, 1); see TurnedLoop.links."""
         headings, spans = zip(*self.fixed_runs, strict=True)
@@ -198,7 +212,15 @@ class TurnedLoop:
         """Wrap on the tension pulley; negative where the chain has left it, nan where the pulley overlaps its
         neighbour.
         """
-        return np.asarray(self.from_cage_rad - self.loop.across_rad)
+        wrap_rad = np.asarray(self.from_cage_rad - self.loop.across_rad)
+        return np.where(self._meets_idler, np.nan, wrap_rad) if self.loop.return_idlers else wrap_rad
+
+    @property
+    def _meets_idler(self) -> NDArray[np.bool_]:
+        """Whether no run goes from the last return idler to the tension pulley: they overlap (model, section 1)."""
+        idler, tension = self.loop.return_idlers[-1], self.tension
+        apart_mm = np.hypot(tension.x_mm - idler.x_mm, tension.y_mm - idler.y_mm)
+        return np.asarray(apart_mm < np.abs(tension.signed_radius_mm - idler.signed_radius_mm))
 
     @cached_property
     def links(self) -> Array:
