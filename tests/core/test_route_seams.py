@@ -121,3 +121,13 @@ def test_tubes_beside_idlers_out_of_play_lie_on_the_straight_that_is_there() -> 
     assert (drive.front_wheel, drive.rear_wheel) == (RING, COG)
     keys = [step.key for step in walk_of(result.bike, path, (float(result.links),)).steps]
     assert keys.index("tube_1") < keys.index("tube_2"), "from the pulley on, the rear one first"
+
+
+def test_a_cage_stops_where_it_runs_into_an_idler_however_narrow_the_place() -> None:
+    """The plain way: from 78 to 88 degrees the circles overlap, so 106 keep 7.6 degrees and 108 keep 17.3."""
+    take_up = {"cage_mm": 103.8, "guide_teeth": 11, "tension_teeth": 13, "b_gap_mm": 10.4, "lean_deg": 10.3}
+    gears = {"rings": [34, 36], "cogs": [12, 13, 18, 29, 36, 37], "axle_mm": [-400.6, 16.3]}
+    idlers = [{"run": "return", "at_mm": [-226.3, -114.2], "teeth": 13, "chain": "over"}]
+    found = answer(bike_from_document(named(**gears, take_up={"type": "derailleur"} | take_up, idlers=idlers)))
+    assert found.window and (found.window.min, found.window.max, found.links) == (110, 114, 114)
+    assert found.sizing.cage.reserve_deg(110) == pytest.approx(27.12, abs=0.05)

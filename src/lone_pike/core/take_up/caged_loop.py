@@ -155,16 +155,18 @@ class CagedLoop:
 
     @cached_property
     def meets_idler_rad(self) -> Array:
-        """The cage angle at which the tension pulley runs into the last return idler, (P, G, 1); inf where it clears.
-
-        It comes nearest where the cage points to the idler.
-        """
+        """The angle at which the cage points to the last return idler if its pulley hits it, (P, G, 1); else inf."""
         idler, guide = self.return_idlers[-1], self.guide
         ahead_mm, up_mm = idler.x_mm - guide.x_mm, idler.y_mm - guide.y_mm
         tension = Stop(TENSION, 0.0, 0.0, self.tension_teeth, CLOCKWISE)
         least_mm = np.abs(tension.signed_radius_mm - idler.signed_radius_mm)
         meets = np.abs(np.hypot(ahead_mm, up_mm) - self.cage_mm) < least_mm
         return np.where(meets, np.arctan2(ahead_mm, -up_mm), np.inf)
+
+    @cached_property
+    def runs_into_idler(self) -> bool:
+        """Whether the tension pulley runs into the last return idler in some pose and gear."""
+        return bool(self.return_idlers) and bool(np.isfinite(self.meets_idler_rad).any())
 
     @cached_property
     def still_links(self) -> Array:
@@ -213,7 +215,7 @@ class TurnedLoop:
         neighbour.
         """
         wrap_rad = np.asarray(self.from_cage_rad - self.loop.across_rad)
-        return np.where(self._meets_idler, np.nan, wrap_rad) if self.loop.return_idlers else wrap_rad
+        return np.where(self._meets_idler, np.nan, wrap_rad) if self.loop.runs_into_idler else wrap_rad
 
     @property
     def _meets_idler(self) -> NDArray[np.bool_]:

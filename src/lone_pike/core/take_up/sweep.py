@@ -124,7 +124,7 @@ def _sweep(loop: CagedLoop) -> Sweep:
     on_both = (off_guide >= SCAN_RAD) & (scanned.on_tension_rad >= ON_PULLEY_RAD)
     lengths = np.where(on_both, scanned.links, -np.inf)
     longest = lengths.argmax(axis=-1, keepdims=True)
-    if loop.return_idlers:
+    if loop.runs_into_idler:
         # What lies past an idler that the cage runs into cannot be reached.
         in_front = loop.meets_idler_rad > SCAN_RAD[longest]
         off_guide = np.where(in_front, np.minimum(off_guide, loop.meets_idler_rad), off_guide)
