@@ -111,3 +111,16 @@ def test_the_focus_never_falls_to_the_pages_body(page: Page, base_url: str) -> N
     expect(page.get_by_role("button", name="Swap drive and return run")).to_have_count(0)
     settled(page)
     assert page.evaluate("document.activeElement !== document.body")
+
+
+def test_a_name_without_a_break_widens_no_page(page: Page, base_url: str) -> None:
+    page.goto(base_url)
+    page.get_by_label("A new bike").fill("W" * 80)
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/measure")
+    job = page.url
+    for width in (1280, 390):
+        page.set_viewport_size({"width": width, "height": 800})
+        for url in (f"{base_url}/", f"{base_url}/bikes", job):
+            page.goto(url)
+            assert page.evaluate("document.documentElement.scrollWidth") <= width, url
