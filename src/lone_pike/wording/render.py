@@ -104,7 +104,7 @@ def fault_text(fault: Fault, units: DisplayUnits) -> str:
 
     >>> from lone_pike.core.messages import teeth
     >>> fault_text(Fault("rings.0", teeth(0), Message("between", low=teeth(16), high=teeth(70))), DisplayUnits())
-    '“0 teeth” won\'t do here: 16 to 70 teeth.'
+    '“0 teeth” won’t do here: 16 to 70 teeth.'
     """
     read, allowed, hint = fault_words(fault, units)
     if allowed.endswith("?"):

@@ -36,7 +36,7 @@ ANSWERS = {
     "decided_elsewhere": "At {count}, {meaning}; the window gives {advised}.",
     "no_other_is_safe": "No other count is safe on this bike.",
     "safe_from": "Safe from {low:bare} to {high}; this one is nearest to {nearest}.",
-    "nearest_to_reserve": "{wanted:.0} short of straight",
+    "nearest_to_reserve": "{wanted:.0} of reserve",
     "nearest_to_middle": "the middle of what there is to move",
     "nearest_to_forward": "the front end",
     "nearest_to_kilometres": "the front end, which leaves most room for wear",
