@@ -9,6 +9,10 @@ from typing import Any
 
 import pytest
 
+from lone_pike.core.count.answer import answer
+from lone_pike.formats.files.bike_file import bike_from_document
+from lone_pike.wording.answers import answer_lines
+from lone_pike.wording.units import DisplayUnits
 from tests.bikes import wide_document
 
 COMMAND = [sys.executable, "-c", "from lone_pike.cli import main; main()"]
@@ -108,3 +112,18 @@ def test_whoever_reads_only_the_beginning_of_an_answer_gets_no_error(tmp_path: P
         assert os.read(reading, 1) == b"{"
         os.close(reading)
         assert process.stderr and process.stderr.read() == b""
+
+
+def test_an_unsafe_count_is_marked_in_the_first_line_and_a_fault_is_said_once() -> None:
+    """42/17 at 418 mm: 94 links are too short, 96 too long."""
+    bike = {
+        "lone_pike": 1,
+        "name": "Smew",
+        "rings": [42],
+        "cogs": [17],
+        "chainstay_mm": 418,
+        "take_up": {"type": "none"},
+    }
+    lines = answer_lines(answer(bike_from_document(bike)), DisplayUnits())
+    assert lines[0] == "96 links · 48 pairs, not safe"
+    assert sum("No count fits" in line for line in lines) == 1 and not any("Right for" in line for line in lines)

@@ -8,13 +8,16 @@ from lone_pike.wording.units import DisplayUnits
 
 
 def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
-    """The count, why, the places of the axle, the rivet, and the warnings."""
+    """The count, and whether it is unsafe; why, the places of the axle, the rivet, and the warnings, each said once."""
     fits = [
         Message("fit", count=links(fit.links), centre=mm(fit.centre_mm), room=mm(fit.room_mm)) for fit in answer.fits
     ]
-    said = [render(message, units) for message in (*answer.why, *fits, *_boom(answer), *_rivet(answer))]
-    warnings = [f"! {render(notice.message, units)}" for notice in answer.warnings]
-    return [units.format_count(answer.links), *said, *warnings]
+    why = [message for message in answer.why if answer.window or not message.code.startswith("stands_")]
+    said = [render(message, units) for message in (*why, *fits, *_boom(answer), *_rivet(answer))]
+    warnings = [render(notice.message, units) for notice in answer.warnings]
+    is_safe = answer.window is not None and answer.window.min <= answer.links <= answer.window.max
+    count = units.format_count(answer.links)
+    return [count if is_safe else f"{count}, not safe", *said, *(f"! {told}" for told in warnings if told not in said)]
 
 
 def _rivet(answer: Answer) -> list[Message]:
