@@ -3,6 +3,7 @@
 from lone_pike.core.chain.pieces import KeptRun
 from lone_pike.core.count.answer import Answer
 from lone_pike.core.messages import Message, links, mm, number
+from lone_pike.core.take_up.protocol import Safety
 from lone_pike.wording.render import render
 from lone_pike.wording.units import DisplayUnits
 
@@ -15,9 +16,8 @@ def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
     why = [message for message in answer.why if answer.window or not message.code.startswith("stands_")]
     said = [render(message, units) for message in (*why, *fits, *_boom(answer), *_rivet(answer))]
     warnings = [render(notice.message, units) for notice in answer.warnings]
-    is_safe = answer.window is not None and answer.window.min <= answer.links <= answer.window.max
-    count = units.format_count(answer.links)
-    return [count if is_safe else f"{count}, not safe", *said, *(f"! {told}" for told in warnings if told not in said)]
+    unsafe = "" if answer.safety(answer.links) is Safety.SAFE else ", not safe"
+    return [units.format_count(answer.links) + unsafe, *said, *(f"! {told}" for told in warnings if told not in said)]
 
 
 def _rivet(answer: Answer) -> list[Message]:

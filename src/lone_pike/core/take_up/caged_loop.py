@@ -157,11 +157,8 @@ class CagedLoop:
     def meets_idler_rad(self) -> Array:
         """The angle at which the cage points to the last return idler if its pulley hits it, (P, G, 1); else inf."""
         idler, guide = self.return_idlers[-1], self.guide
-        ahead_mm, up_mm = idler.x_mm - guide.x_mm, idler.y_mm - guide.y_mm
-        tension = Stop(TENSION, 0.0, 0.0, self.tension_teeth, CLOCKWISE)
-        least_mm = np.abs(tension.signed_radius_mm - idler.signed_radius_mm)
-        meets = np.abs(np.hypot(ahead_mm, up_mm) - self.cage_mm) < least_mm
-        return np.where(meets, np.arctan2(ahead_mm, -up_mm), np.inf)
+        to_idler_rad = np.arctan2(idler.x_mm - guide.x_mm, guide.y_mm - idler.y_mm)
+        return np.where(self.turned(to_idler_rad).meets_idler, to_idler_rad, np.inf)
 
     @cached_property
     def runs_into_idler(self) -> bool:
@@ -215,10 +212,10 @@ class TurnedLoop:
         neighbour.
         """
         wrap_rad = np.asarray(self.from_cage_rad - self.loop.across_rad)
-        return np.where(self._meets_idler, np.nan, wrap_rad) if self.loop.runs_into_idler else wrap_rad
+        return np.where(self.meets_idler, np.nan, wrap_rad) if self.loop.runs_into_idler else wrap_rad
 
     @property
-    def _meets_idler(self) -> NDArray[np.bool_]:
+    def meets_idler(self) -> NDArray[np.bool_]:
         """Whether no run goes from the last return idler to the tension pulley: they overlap (model, section 1)."""
         idler, tension = self.loop.return_idlers[-1], self.tension
         apart_mm = np.hypot(tension.x_mm - idler.x_mm, tension.y_mm - idler.y_mm)

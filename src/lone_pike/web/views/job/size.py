@@ -140,11 +140,6 @@ class SizeView:
         """Whether the count under test is the advised one."""
         return self.links == self.advised
 
-    @property
-    def against_advice(self) -> bool:
-        """Whether an unsafe count is under test that is not the advised one."""
-        return self.safety is not Safety.SAFE and not self.is_advised
-
 
 def stage_view(work: Work, asked: StageRequest) -> SizeView:
     """The stage."""
