@@ -93,6 +93,7 @@ ANSWERS = {
     ),
     "route_over_twice": "Near the {idler} the two runs cross and cross back: they rub unless they run side by side.",
     "route_through": "The run from the {run} passes through the {idler}.",
+    "route_never_runs": "The chain cannot lie on both pulleys.",
     "route_misplaced": "The {idler} cannot stand there.",
     "tube_cut_front": "{run:capital} tube {place}: cut {cut:.0} off its front end, with the chain pinned.",
     "tube_cut_rear": "{run:capital} tube {place}: cut {cut:.0} off its rear end, with the chain pinned.",

@@ -4,22 +4,21 @@ Travel, errors in the measures and a boom are all ways to make poses. What is co
 them.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from math import dist
 
 import numpy as np
 
 from lone_pike.core.bike.base import Run, Side
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
-from lone_pike.core.bike.measures import Errors, error_of, idler_measure, least_mm
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.bike.measures import Errors, error_of, idler_measure
 from lone_pike.core.bike.parts import Boom
 from lone_pike.core.bike.take_up import Family
-from lone_pike.core.bike.teeth import Array, Number, tip_radius_mm
+from lone_pike.core.bike.teeth import Array, Number
 from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Stop
-from lone_pike.core.chain.stops import COG, RING, StopRole, idler_id
-from lone_pike.core.messages import Message, Raw, Term, mm, number
+from lone_pike.core.chain.stops import COG, RING, idler_id
+from lone_pike.core.motion.overlaps import overlaps
 from lone_pike.core.motion.suspension import AxlePath, axle_path
 
 
@@ -84,13 +83,12 @@ def end_gears(bike: Bike) -> Gears:
 def poses_of(bike: Bike, travels_mm: Array) -> Poses:
     """The poses of a bike as measured along its travel (T,).
 
-    Raises: InvalidInput where wheels would overlap, or idlers are out of order.
+    Raises: InvalidInput with every part that would overlap another, and idlers that are out of order.
     """
     axle = axle_path(bike, travels_mm)
-    _check_wheels_apart(bike, axle)
-    misplaced = [*_misplaced_idlers(bike, axle)]
-    if misplaced:
-        raise InvalidInput(misplaced)
+    in_the_way = [*overlaps(bike, axle)]
+    if in_the_way:
+        raise InvalidInput(in_the_way)
     return _poses(bike, axle, travels_mm, None)
 
 
@@ -158,52 +156,9 @@ def _idlers(bike: Bike, run: Run, heights_mm: Sequence[Number]) -> tuple[Stop, .
     )
 
 
-def _check_wheels_apart(bike: Bike, axle: AxlePath) -> None:
-    least = least_mm(bike, "chainstay_mm")
-    nearest = int(axle.chainstay_mm.argmin())
-    nearest_mm, travel_mm = float(axle.chainstay_mm[nearest]), float(axle.travel_mm[nearest])
-    if bike.chainstay_length_mm <= least:
-        field = "chainstay_mm" if bike.axle_mm is None else "axle_mm"
-        wheels = {"ring": number(bike.largest_ring), "cog": number(bike.largest_cog)}
-        allowed = Message("more_than_with_wheels", low=mm(least), **wheels)
-        raise invalid(field, mm(bike.chainstay_length_mm), allowed, Message("ring_and_cog_overlap"))
-    if nearest_mm <= least:
-        where = Message("chainstay_at_travel", chainstay=mm(nearest_mm), travel=mm(travel_mm))
-        raise invalid("suspension", where, Message("more_than_all_the_way", low=mm(least)), Message("would_overlap"))
-
-
 def boom_poses(bike: Bike, boom: Boom, settings_mm: Array, travels_mm: Array) -> Poses:
     """The bike at each setting of its boom and each travel, the travel running fastest."""
     poses = poses_as_told(bike, travels_mm, {"none": np.zeros(len(settings_mm))})
     moved = np.repeat(settings_mm, len(travels_mm)).reshape(-1, 1, 1)
     angle = np.radians(boom.angle_deg)
     return replace(poses, ring_x_mm=moved * np.cos(angle), ring_y_mm=moved * np.sin(angle))
-
-
-def idlers_on(bike: Bike) -> list[Fault]:
-    """What is wrong with the places of the idlers on the bike at rest."""
-    return [*_misplaced_idlers(bike, axle_path(bike, np.zeros(1)))]
-
-
-def _misplaced_idlers(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
-    """Faults of idlers whose teeth would hit ring, cog or an idler of their run, or that are not front to back."""
-    named = [*bike.idlers]
-    for i, idler in enumerate(named):
-        x_mm, y_mm = idler.at_mm
-        place, read = f"idlers.{i}.at_mm", Raw(list(idler.at_mm))
-        others: list[tuple[StopRole, int, float]] = [
-            (StopRole.RING, bike.largest_ring, float(np.hypot(x_mm, y_mm))),
-            (StopRole.COG, bike.largest_cog, float(np.hypot(axle.x_mm - x_mm, axle.y_mm - y_mm).min())),
-            *((StopRole.IDLER, one.teeth, dist(one.at_mm, idler.at_mm)) for one in named[:i] if one.run is idler.run),
-        ]
-        for wheel, teeth, away_mm in others:
-            least = tip_radius_mm(teeth) + tip_radius_mm(idler.teeth)
-            if away_mm <= least:
-                allowed = Message("idler_away_from", low=mm(least), wheel=Term("stop", wheel))
-                yield Fault(place, read, allowed, Message("idler_overlaps", wheel=Term("stop", wheel)))
-        rearmost = float(axle.x_mm.max())
-        if x_mm <= rearmost:
-            yield Fault(place, read, Message("idler_before_axle", least=mm(rearmost)), Message("idlers_between"))
-        ahead = [one.at_mm[0] for one in named[:i] if one.run is idler.run]
-        if ahead and x_mm > ahead[-1]:
-            yield Fault(place, read, Message("idler_behind", most=mm(ahead[-1])), Message("idlers_front_to_back"))

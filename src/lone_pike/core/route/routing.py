@@ -18,10 +18,11 @@ from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
 from lone_pike.core.chain.crossing import BothRuns, Meeting, Point, away_mm, both_runs, reaches_of
-from lone_pike.core.chain.path import Path
+from lone_pike.core.chain.path import Path, Stop
 from lone_pike.core.chain.stops import COG, GUIDE, RING, TENSION, StopId, idler_of
 from lone_pike.core.messages import Message, Raw, Term, deg, mm, number
-from lone_pike.core.motion.poses import boom_poses, end_gears, idlers_on, poses_as_told
+from lone_pike.core.motion.overlaps import overlaps_at_rest
+from lone_pike.core.motion.poses import boom_poses, end_gears, poses_as_told
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 from lone_pike.core.take_up.caged_loop import cage_measures, caged_loop
 
@@ -41,9 +42,11 @@ class RouteTrouble:
 
 @dataclass(frozen=True)
 class Draft:
-    """A route that may be wrong: its loop in big/big with the cage hanging, where there is one, and its troubles."""
+    """A route that may be wrong: its loop in big/big with the cage hanging, where there is one, its pulleys' centres
+    (guide, tension), and its troubles."""
 
     path: Path | None
+    pulleys_mm: tuple[Point, Point]
     troubles: tuple[RouteTrouble, ...]
 
 
@@ -92,17 +95,24 @@ def _is_reached(path: Path, stop: StopId) -> bool:
 
 
 def drafted(bike: Bike) -> Draft:
-    """The route of a bike as it is described, right or wrong, for a drawing that shows where it goes wrong.
-
-    Raises: InvalidInput where the cage itself is impossible.
-    """
+    """The route of a bike as it is described, right or wrong, for a drawing that shows where it goes wrong."""
     poses, gears = poses_as_told(bike, np.zeros(1)), end_gears(bike)
     with np.errstate(invalid="ignore"):
-        running = caged_loop(poses, cage_measures(bike, poses), gears).turned(DRAFT_CAGE_RAD.reshape(1, 1, -1)).path
+        loop = caged_loop(poses, cage_measures(bike, poses), gears).turned(DRAFT_CAGE_RAD.reshape(1, 1, -1))
+        running = loop.path
         hanging = [running.only(0, gear, DRAFT_PLUMB) for gear in (BIG, SMALL)]
-        standing = [_of_fault(bike, fault) for fault in idlers_on(bike)]
-        troubles = [*standing, *([] if standing else _troubles(bike, running, hanging, _reached_nowhere_else))]
-    return Draft(hanging[BIG] if reaches_of(hanging[BIG]) else None, tuple(troubles))
+        pulleys = (_place_of(hanging[BIG].stop(GUIDE)), _place_of(hanging[BIG].stop(TENSION)))
+        troubles = [_of_overlap(bike, fault, pulleys[0]) for fault in overlaps_at_rest(bike)]
+        if not troubles:
+            troubles = [*_troubles(bike, running, hanging, _reached_nowhere_else)]
+    runs = bool(reaches_of(hanging[BIG]))
+    if not (runs or troubles):
+        troubles = [RouteTrouble("never_runs", pulleys[0], Message("route_never_runs"))]
+    return Draft(hanging[BIG] if runs else None, pulleys, tuple(troubles))
+
+
+def _place_of(stop: Stop) -> Point:
+    return float(np.asarray(stop.x_mm).item()), float(np.asarray(stop.y_mm).item())
 
 
 def _troubles(
@@ -237,10 +247,15 @@ def _once_each(troubles: Sequence[RouteTrouble]) -> Iterator[RouteTrouble]:
             yield trouble
 
 
-def _of_fault(bike: Bike, fault: Fault) -> RouteTrouble:
-    """The trouble with where an idler itself stands."""
-    i = int(fault.field.split(".")[1])
-    return RouteTrouble("misplaced", bike.idlers[i].at_mm, Message("route_misplaced", idler=_named(bike, i)), fault)
+def _of_overlap(bike: Bike, fault: Fault, guide_mm: Point) -> RouteTrouble:
+    """The trouble of a part that overlaps another, with where it stands."""
+    part, _, place = fault.field.partition(".")
+    if part == "idlers":
+        i = int(place.split(".")[0])
+        return RouteTrouble("misplaced", bike.idlers[i].at_mm, Message("route_misplaced", idler=_named(bike, i)), fault)
+    axle_x, axle_y = bike.axle_xy_mm
+    at_mm = guide_mm if part == "take_up" else (axle_x / 2, axle_y / 2)
+    return RouteTrouble("overlaps", at_mm, fault.hint or fault.allowed, fault)
 
 
 def _named(bike: Bike, i: int) -> Message:

@@ -2,17 +2,15 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from math import hypot
 from typing import ClassVar
 
 import numpy as np
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.measures import Errors, Measure
-from lone_pike.core.bike.teeth import Array, tip_radius_mm
-from lone_pike.core.messages import Message, Raw, deg, links, mm
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.messages import Message, deg, links, mm
 from lone_pike.core.motion.poses import Gears, Poses
 from lone_pike.core.take_up.cage import BIG, Cage
 from lone_pike.core.take_up.cages import cage_of
@@ -107,10 +105,5 @@ class ArmTakeUp(Cage):
 
 
 def arm_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> ArmTakeUp:
-    """The bike's sprung arm. Raises: InvalidInput where its pulleys overlap, or the chain lies on both at no angle."""
-    part = bike.caged
-    least = tip_radius_mm(bike.largest_cog) + tip_radius_mm(part.guide_teeth)
-    if part.guide_at_mm and hypot(*part.guide_at_mm) <= least:
-        allowed = Message("pivot_away_from_axle", low=mm(least))
-        raise invalid("take_up.pivot_mm", Raw(list(part.guide_at_mm)), allowed, Message("arm_on_cog"))
+    """The bike's sprung arm. Raises: as cage_of."""
     return cage_of(bike, poses, gears, errors, ArmTakeUp)

@@ -8,9 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import PITCH_MM, limit
-from lone_pike.core.bike.measures import Errors, error_of, least_mm
+from lone_pike.core.bike.measures import Errors, error_of
 from lone_pike.core.bike.teeth import Array, Number, bend_links, pitch_radius_mm
 from lone_pike.core.chain.path import (
     CLOCKWISE,
@@ -29,7 +28,6 @@ from lone_pike.core.chain.path import (
     wraps_rad,
 )
 from lone_pike.core.chain.stops import GUIDE, TENSION
-from lone_pike.core.messages import Message, mm
 from lone_pike.core.motion.poses import Gears, Poses, cog_stop, ring_stop
 
 
@@ -51,15 +49,8 @@ class CageMeasures:
 
 
 def cage_measures(bike: Bike, poses: Poses, errors: Errors | None = None) -> CageMeasures:
-    """The cage's measures in every pose, with the given errors added.
-
-    Raises: InvalidInput where the two pulleys would overlap.
-    """
+    """The cage's measures in every pose, with the given errors added."""
     part = bike.caged
-    least = least_mm(bike, "cage_mm")
-    if part.cage_length_mm <= least:
-        allowed = Message("more_than_with_pulleys", low=mm(least))
-        raise invalid("take_up.cage_mm", mm(part.cage_length_mm), allowed, Message("pulleys_overlap"))
     gap_mm, lean_deg = part.hang(bike.gap_mm)
     return CageMeasures(
         cage_mm=poses.every(part.cage_length_mm + error_of(errors, "cage_mm")),

@@ -20,7 +20,7 @@ Turning = TypeVar("Turning", bound=Cage)
 def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None, kind: type[Turning]) -> Turning:
     """The bike's cage in poses and gears.
 
-    Raises: InvalidInput where its pulleys overlap, or as measured the chain cannot lie on both in some gear.
+    Raises: InvalidInput where as measured the chain cannot lie on both pulleys in some gear.
     """
     sweep = sweep_of(caged_loop(poses, cage_measures(bike, poses, errors), gears))
     if not errors and not sweep.runs.all():

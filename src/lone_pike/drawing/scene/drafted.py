@@ -4,8 +4,9 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.messages import Message
 from lone_pike.core.route.routing import Draft
 from lone_pike.core.route.tubes import tube_fits
-from lone_pike.drawing.scene.bicycle import bicycle
+from lone_pike.drawing.scene.bicycle import bicycle, capsule
 from lone_pike.drawing.scene.chain import ChainShapes, chain_shapes, loop_of, rivets
+from lone_pike.drawing.scene.letters import Letter, cage_letters
 from lone_pike.drawing.scene.loupes import loupes_of
 from lone_pike.drawing.scene.side_view import SideView, cage_plate, slack_run, view_box_of, wheel_radius_mm
 from lone_pike.drawing.scene.tubes import tube_shapes
@@ -13,16 +14,20 @@ from lone_pike.drawing.scene.wheel import Wheel, wheels_of
 from lone_pike.drawing.svg import circles
 
 
-def drafted_view(bike: Bike, draft: Draft) -> SideView:
-    """A bike that cannot be sized as it is described: its route with the cage hanging, and what is wrong."""
+def drafted_view(bike: Bike, draft: Draft, *, lettered: bool = False) -> SideView:
+    """A bike that cannot be sized as it is described: its route with the cage hanging, and what is wrong; lettered, it
+    also says where each length is taken."""
     wheels: tuple[Wheel, ...] = ()
-    shapes, cage, hubs = ChainShapes("", "", "", ""), "", ""
+    shapes, cage, hubs = ChainShapes("", "", "", ""), capsule(*draft.pulleys_mm, 9.0), ""
+    letters: tuple[Letter, ...] = ()
     if draft.path:
         loop = loop_of(draft.path)
         points = rivets(loop, int(loop.links), slack_run(loop))
         shapes, wheels = chain_shapes(points, joiner_at=-1), wheels_of(loop, points)
         cage, hubs = cage_plate(loop), "".join(circles(centre, [3.0]) for centre in loop.centres_mm)
-    standing = [] if draft.path else [((0.0, 0.0), bike.largest_ring), (bike.axle_xy_mm, bike.largest_cog)]
+        letters = cage_letters(bike, loop) if lettered else ()
+    pulleys = zip(draft.pulleys_mm, (bike.caged.guide_teeth, bike.caged.tension_teeth), strict=True)
+    standing = [] if draft.path else [((0.0, 0.0), bike.largest_ring), (bike.axle_xy_mm, bike.largest_cog), *pulleys]
     standing += [(idler.at_mm, idler.teeth) for idler in bike.idlers]
     return SideView(
         view_box=view_box_of(bike),
@@ -37,7 +42,7 @@ def drafted_view(bike: Bike, draft: Draft) -> SideView:
         reserve_arc="",
         touch=None,
         state="short",
-        letters=(),
+        letters=letters,
         lacking=(),
         title=Message("drafted_title"),
         troubles=tuple((x, -y) for x, y in (trouble.at_mm for trouble in draft.troubles)),

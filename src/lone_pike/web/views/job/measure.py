@@ -147,7 +147,7 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
     parts = fields_of(Bike)["old_chain.changed"].choices
     return MeasureView(
         frame=frame_of(work, "measure", asked.announcements),
-        side=side_of(sized, lettered=True) if sized else unsized_side(work),
+        side=side_of(sized, lettered=True) if sized else unsized_side(work, lettered=True),
         fields=fields,
         turns=kind.part.family is Family.TURNS,
         has_motor=tells_of_motor(str(work.document.get("name", "")), work.job.complaint, work.job.owner_word),
@@ -206,7 +206,7 @@ def typed_view(work: Work, sent: Mapping[str, str]) -> TypedView:
     sized = work.sized
     return TypedView(
         frame=frame_of(work, "measure"),
-        side=side_of(sized, lettered=True) if sized else unsized_side(work),
+        side=side_of(sized, lettered=True) if sized else unsized_side(work, lettered=True),
         notes=tuple(_note(work, fields[path]) for path in paths if fields[path].kind not in TICKED_KINDS),
         sure_url=work.at("sure"),
         sure_key=work.key if sized else "",

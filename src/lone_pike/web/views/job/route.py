@@ -7,7 +7,7 @@ from types import MappingProxyType
 
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.limits import MOST_IDLERS, PITCH_MM
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm
@@ -97,7 +97,7 @@ def route_view(
     """The page; asked is the idler that the address wants in hand, counted from 1; box a view box that is to stay;
     fault what could not be kept, of what was typed."""
     bike = routed(work)
-    draft = draft_of(bike) if bike and work.sized is None else None
+    draft = drafted(bike) if bike and work.sized is None else None
     side = _side(work, bike, draft)
     path = _path(work, draft)
     idlers = bike.idlers if bike else ()
@@ -135,19 +135,12 @@ def routed(work: Work) -> Bike | None:
     return routed_bike(work.document, work.shop)
 
 
-def draft_of(bike: Bike) -> Draft | None:
-    """The route of a bike that cannot be sized; None where its cage cannot be either."""
-    try:
-        return drafted(bike)
-    except InvalidInput:
-        return None
-
-
-def unsized_side(work: Work) -> SideView | None:
-    """What is drawn of a bike that cannot be sized: its own route, where it has one, or a typical bike."""
+def unsized_side(work: Work, *, lettered: bool = False) -> SideView | None:
+    """What is drawn of a bike that cannot be sized: its own parts with what is wrong there, or a typical bike."""
     bike = routed(work)
-    draft = draft_of(bike) if bike and bike.idlers else None
-    return drafted_view(bike, draft).near(work.state.near) if bike and draft else typical_side(work)
+    if bike is None or work.trouble:
+        return typical_side(work)
+    return drafted_view(bike, drafted(bike), lettered=lettered).near(work.state.near)
 
 
 def box_kept(work: Work) -> str:

@@ -7,8 +7,10 @@ from importlib import import_module
 
 from lone_pike.core.messages import Message
 from lone_pike.core.stages import STAGES
+from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.store.database import Database
 from lone_pike.web.views.job.frame import Frame, frame_of
+from lone_pike.web.views.job.route import unsized_side
 from lone_pike.web.views.job.work import Work
 
 __all__ = ["STAGES", "StageRequest", "UnsizedView", "stage_view"]
@@ -28,15 +30,17 @@ class StageRequest:
 
 @dataclass(frozen=True)
 class UnsizedView:
-    """A stage of a bike that cannot be sized yet: what is missing, and the way there."""
+    """A stage of a bike that cannot be sized yet: what is drawn of it, what is missing, and the way there."""
 
     frame: Frame
+    side: SideView | None
 
 
 def stage_view(work: Work, asked: StageRequest) -> object:
     """The view of a stage."""
     if work.sized is None and not STAGES[asked.stage].before_count:
-        return UnsizedView(frame_of(work, asked.stage, asked.announcements, parts="unsized"))
+        frame = frame_of(work, asked.stage, asked.announcements, parts="unsized")
+        return UnsizedView(frame, unsized_side(work))
     return view_builder(asked.stage)(work, asked)
 
 
