@@ -87,7 +87,7 @@ def test_an_angle_like_a_count_is_asked_about(page: Page, base_url: str) -> None
     page.get_by_text("More measurements").click()
     page.locator('[id="take_up.crank_deg"]').fill("98")
     page.keyboard.press("Tab")
-    expect(page.get_by_text("Is 98 links · 49 pairs the box count?")).to_be_visible()
+    expect(page.get_by_text("Is 98 links · 49 pairs the box count?").first).to_be_visible()
 
 
 def test_help_is_that_of_the_screen_in_sight(page: Page, base_url: str) -> None:
@@ -124,3 +124,42 @@ def test_a_name_without_a_break_widens_no_page(page: Page, base_url: str) -> Non
         for url in (f"{base_url}/", f"{base_url}/bikes", job):
             page.goto(url)
             assert page.evaluate("document.documentElement.scrollWidth") <= width, url
+
+
+PLACES = """() => [...document.querySelectorAll("#job [form=measures], #job button")].filter(each => each.checkVisibility())
+  .map(each => [each.id || each.innerText, Math.round(each.getBoundingClientRect().top)])"""
+
+
+def test_nothing_moves_while_a_first_bike_is_typed(page: Page, base_url: str) -> None:
+    """A fault, a count in pairs, Undo and what an error costs all have their room before they come."""
+    start(page, base_url, "derailleur")
+    settled(page)
+    at_first = dict(page.evaluate(PLACES))
+    for path, text in (
+        ("rings", "3O"),
+        ("rings", "30"),
+        ("chainstay_mm", "4"),
+        ("chain.box_links", "9999"),
+        ("chain.box_links", "126"),
+    ):
+        field(page, path).fill(text)
+        settled(page)
+        page.keyboard.press("Tab")
+        settled(page)
+        now = dict(page.evaluate(PLACES))
+        assert {
+            name: (at_first[name], now[name]) for name in at_first if name in now and now[name] != at_first[name]
+        } == {}, text
+    expect(page.get_by_role("button", name="Undo")).to_be_visible()
+
+
+def test_what_is_refused_keeps_its_drawing_with_the_trouble_marked(page: Page, base_url: str) -> None:
+    start(page, base_url, "sprung arm")
+    wrong = (("take_up.cage_mm", "44"), ("take_up.pivot_mm", "10, -20"))
+    for path, text in (("rings", "44"), ("cogs", "19"), ("chainstay_mm", "450"), *wrong):
+        page.locator(f'[id="{path}"]').fill(text)
+    page.keyboard.press("Tab")
+    settled(page)
+    for path in ("take_up.cage_mm", "take_up.pivot_mm"):
+        expect(page.locator(f'[id="{path}-fault"]')).to_contain_text("overlap")
+    expect(page.locator("#side .touch")).to_have_count(2)

@@ -13,7 +13,7 @@ from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.messages import Quantity, Unit
 from lone_pike.formats.records.shop import Shop
 from lone_pike.wording.joiners import JOINER_NAMES
-from lone_pike.wording.render import fault_line, fault_text, figure, render
+from lone_pike.wording.render import fault_line, fault_parts, fault_text, figure, render
 from lone_pike.wording.schools import FLAGS
 from lone_pike.wording.terms import SAFETY_WORDS, word_of
 from lone_pike.wording.units import DisplayUnits
@@ -74,6 +74,7 @@ environment.filters.update(
     say=render,
     word=word_of,
     fault_text=fault_text,
+    fault_parts=fault_parts,
     fault_line=fault_line,
     figure=figure,
     grown=grown,

@@ -106,10 +106,16 @@ def fault_text(fault: Fault, units: DisplayUnits) -> str:
     >>> fault_text(Fault("rings.0", teeth(0), Message("between", low=teeth(16), high=teeth(70))), DisplayUnits())
     '“0 teeth” won’t do here: 16 to 70 teeth.'
     """
+    return " ".join(filter(None, fault_parts(fault, units)))
+
+
+def fault_parts(fault: Fault, units: DisplayUnits) -> tuple[str, str]:
+    """The same in two: what won't do, and what may stand there instead."""
     read, allowed, hint = fault_words(fault, units)
     if allowed.endswith("?"):
-        return allowed
-    return " ".join(filter(None, [not_taken(read, allowed), hint]))
+        return "", allowed
+    before, colon, after = not_taken(read, allowed).partition(": ")
+    return before + colon.strip(), " ".join(filter(None, [after, hint]))
 
 
 def not_taken(read: str, allowed: str) -> str:

@@ -100,6 +100,14 @@ class DisplayUnits:
         """What stands beside the bare number: its word, and the count in the other."""
         return self.format_count(count).split(" ", 1)[1]
 
+    def in_pairs(self, count: float) -> str:
+        """A count that is typed in links, in pairs.
+
+        >>> DisplayUnits().in_pairs(118)
+        '59 pairs'
+        """
+        return DisplayUnits(CountWord.PAIRS, self.unit).one(int(count))
+
     def length(self, length_mm: float, decimals: int = 0) -> str:
         """A length with its unit, as finely as so many decimals of a millimetre.
 

@@ -11,6 +11,14 @@ export function goTo(field) {
   field.focus();
 }
 
+// Another screen takes the place of this one as a whole: what only looks alike on both does not wander across the page.
+document.addEventListener("htmx:before:swap", (event) => {
+  for (const { fragment, swapSpec } of event.detail.tasks) {
+    const coming = fragment?.querySelector?.("#job[data-screen]");
+    if (coming && coming.dataset.screen !== screenNow()) Object.assign(swapSpec, { style: "outerHTML", settle: 0 });
+  }
+});
+
 // What was pressed may be gone after a swap: then its panel's heading is in hand, never the page's body.
 let wasInHand = false;
 document.addEventListener("htmx:before:swap", () => { wasInHand = document.activeElement !== document.body; });

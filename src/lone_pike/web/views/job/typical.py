@@ -1,26 +1,33 @@
 """A typical bike of its kind, drawn in faint line while a job's own is not all measured; it firms up part by part."""
 
+from dataclasses import replace
 from functools import cache
 from typing import Any
 
+from lone_pike.core.route.routing import drafted
 from lone_pike.core.take_up.kinds import KINDS, TakeUpKind, kind_named
+from lone_pike.drawing.scene.drafted import drafted_view
 from lone_pike.drawing.scene.side_view import SideView, side_view
 from lone_pike.drawing.scene.small_view import SmallView, small_view
 from lone_pike.store.bikes import Document
 from lone_pike.web.views.job.work import Work
 from lone_pike.workshop.answers import answer_to
+from lone_pike.workshop.idlers import routed_bike
 
 NAMED = {"lone_pike": 1, "name": "typical"}
 
 
 def typical_side(work: Work) -> SideView | None:
-    """The drawing of a typical bike with all that is measured of the job's own, lettered; None where the two clash."""
+    """The drawing of a typical bike with all that is measured of the job's own, lettered; what
+    clashes is marked. None where it cannot be drawn."""
     kind = kind_named(work.form["take_up.type"])
     measured = {part: known for part, fields in kind.drawn if (known := _measured(work, fields))}
-    answered = answer_to(_completed(kind, measured)).answer
-    if answered is None:
-        return None
+    document = _completed(kind, measured)
+    answered = answer_to(document).answer
     lacking = tuple(part for part, _ in kind.drawn if part not in measured)
+    if answered is None:
+        bike = routed_bike(document, work.shop)
+        return replace(drafted_view(bike, drafted(bike), lettered=True), lacking=lacking) if bike else None
     return side_view(answered.sizing, answered.gears[0], answered.links, lettered=True, lacking=lacking)
 
 
