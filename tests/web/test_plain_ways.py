@@ -126,7 +126,8 @@ def test_a_name_without_a_break_widens_no_page(page: Page, base_url: str) -> Non
             assert page.evaluate("document.documentElement.scrollWidth") <= width, url
 
 
-PLACES = """() => [...document.querySelectorAll("#job [form=measures], #job button")].filter(each => each.checkVisibility())
+PLACES = """() => [...document.querySelectorAll("#job [form=measures], #job button")]
+  .filter(each => each.checkVisibility())
   .map(each => [each.id || each.innerText, Math.round(each.getBoundingClientRect().top)])"""
 
 
@@ -163,3 +164,37 @@ def test_what_is_refused_keeps_its_drawing_with_the_trouble_marked(page: Page, b
     for path in ("take_up.cage_mm", "take_up.pivot_mm"):
         expect(page.locator(f'[id="{path}-fault"]')).to_contain_text("overlap")
     expect(page.locator("#side .touch")).to_have_count(2)
+
+
+def test_a_tube_is_told_by_its_columns_and_a_wrong_one_takes_nothing_away(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/11/route")
+    settled(page)
+    links = page.locator("#count strong").inner_text()
+    tube = page.get_by_role("group", name="Tube 1")
+    if not tube.is_visible():
+        page.get_by_text("Tubes", exact=True).click()
+    for name, text in (("Part", "1"), ("Length", "420"), ("Bore", ""), ("Gap behind", "40"), ("Front derailleur", "")):
+        tube.get_by_label(name).fill(text)
+    page.get_by_role("button", name="Keep the tubes").click()
+    settled(page)
+    expect(page.locator("#tubes")).to_contain_text("won’t do here")
+    expect(tube.get_by_label("Gap behind")).to_have_value("40")
+    expect(page.locator("#count strong")).to_have_text(links)
+    tube.get_by_label("Bore").fill("12")
+    page.get_by_role("button", name="Keep the tubes").click()
+    settled(page)
+    expect(page.locator("#tubes")).not_to_contain_text("won’t do here")
+
+
+def test_a_wrong_piece_takes_neither_the_count_nor_the_route_away(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/11/measure")
+    settled(page)
+    links = page.locator("#count strong").inner_text()
+    pieces = field(page, "chain.pieces")
+    pieces.fill("many inner")
+    pieces.blur()
+    settled(page)
+    expect(page.locator('[id="chain.pieces-fault"]')).to_contain_text("“many inner” won’t do here")
+    expect(page.locator("#count strong")).to_have_text(links)
+    page.goto(f"{base_url}/jobs/11/cut")
+    expect(page.get_by_text("Left out: pieces at hand.")).to_be_visible()

@@ -15,7 +15,7 @@ from lone_pike.store.bikes import Document
 from lone_pike.store.jobs import JobRow
 
 log = logging.getLogger("lone_pike")
-SIDE_FIELDS = ("chain.box_", "old_chain", "take_up.max_cog", "take_up.capacity")
+SIDE_FIELDS = ("chain.box_", "chain.pieces", "old_chain", "tubes", "take_up.max_cog", "take_up.capacity")
 """Fields that do not decide the count: a wrong one is marked and left out, and the count stays."""
 
 BOX = ("box_links", "box_includes_joiner", "box_ends")
@@ -78,12 +78,13 @@ def shown_cut(cuts: tuple[Cut, ...], piece: int | None) -> Cut | None:
 
 
 def _without(document: Document, fields: list[str]) -> Document:
-    """The document without some of its side fields; the box goes whole, because its count and its ends depend on
-    each other."""
+    """The document without some of its side fields. The box goes whole, because its count and its ends depend on each
+    other; so do the pieces, the tubes and the old chain."""
     left = dict(document)
     for field in fields:
-        part, _, key = field.partition(".")
-        if part == "old_chain":
+        part, _, rest = field.partition(".")
+        key = rest.partition(".")[0]
+        if part in ("old_chain", "tubes"):
             left.pop(part, None)
         else:
             aside = BOX if key in BOX else (key,)

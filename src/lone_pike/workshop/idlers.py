@@ -28,6 +28,7 @@ from lone_pike.formats.typed.idler_form import (
 )
 from lone_pike.formats.typed.measure_form import with_readings
 from lone_pike.formats.typed.parsing import Reading, parse_quantity, whole_number
+from lone_pike.formats.typed.rows import tube_text
 from lone_pike.store.bikes import Document
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobState
@@ -67,9 +68,12 @@ def press_route(
     return RoutePressed(made[-1][0].place)
 
 
-def keep_tubes(database: Database, job_id: int, saw: int | None, text: str, unit: LengthUnit, now: str) -> None:
-    """Keeps the rows of tubes as they were typed. Raises: NotThere, NotOpen."""
-    edit_job(database, job_id, saw, lambda base: form_edit(base, {"tubes": text}, unit).state, now)
+def keep_tubes(
+    database: Database, job_id: int, saw: int | None, form: Mapping[str, str], unit: LengthUnit, now: str
+) -> None:
+    """Keeps the tubes as they were typed, column by column. Raises: NotThere, NotOpen."""
+    tubes = {"tubes": tube_text(form)}
+    edit_job(database, job_id, saw, lambda base: form_edit(base, tubes, unit).state, now)
 
 
 def routed_bike(document: Document, shop: Shop) -> Bike | None:

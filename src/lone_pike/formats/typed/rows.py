@@ -1,6 +1,7 @@
 """Rows that a mechanic types or pastes: travels, idlers, tubes and pieces; a row that cannot be read stays a text."""
 
 import re
+from collections.abc import Mapping
 from typing import Any
 
 from lone_pike.core.messages import LengthUnit, Unit
@@ -11,6 +12,10 @@ TURN_UNIT = re.compile(r" ?(?:°|deg|degrees?)$")
 THREE_BY_COMMA = re.compile("[^, ]+,[^, ]+,[^, ]+")
 TUBE = re.compile(r"(drive|return)[ ,]+(\d{1,2})[ ,]+(.+)")
 TUBE_LENGTHS = ("length_mm", "inner_mm", "behind_mm", "front_cage_mm")
+MOST_TUBES = 6
+NOTHING_TYPED = "?"
+"""Stands in a row for a column that was left empty, so that those behind it keep their places."""
+
 PIECE = re.compile(
     r"(\d{1,4}) ?(?:links?)?(?:[ ,]*(inner|outer))?(?:[ ,]+(\d{1,2}(?:[.,]\d{1,3})?) ?%?)?(?:[ ,]*bin (\d{1,15}))?[ ,]*"
 )
@@ -81,6 +86,29 @@ def _tube(line: str, typed_in: LengthUnit) -> dict[str, Any] | str:
     if match is None or lengths is None:
         return line
     return {"run": match[1], "part": int(match[2]), **dict(zip(TUBE_LENGTHS, lengths, strict=False))}
+
+
+def tube_columns(text: str) -> list[list[str]]:
+    """The texts of each tube's columns, run, part, then lengths; what could not be read stands where it was typed.
+
+    >>> tube_columns("drive 1 420 12 40")
+    [['drive', '1', '420', '12', '40', '']]
+    """
+    last = 1 + len(TUBE_LENGTHS)
+    rows = [[*line.replace(", ", " ").split(), *[""] * last] for line in _lines(text)]
+    columns = [[*row[:last], " ".join(row[last:]).strip()] for row in rows]
+    return [["" if word == NOTHING_TYPED else word for word in row] for row in columns]
+
+
+def tube_text(form: Mapping[str, str]) -> str:
+    """Rows of tubes from their columns, named tube.ROW.COLUMN; a row without a number is no tube.
+
+    >>> tube_text({"tube.0.0": "drive", "tube.0.1": "1", "tube.0.2": "420 mm", "tube.0.3": "", "tube.0.4": "40"})
+    'drive 1 420mm ? 40'
+    """
+    rows = [["".join(form.get(f"tube.{row}.{column}", "").split()) for column in range(6)] for row in range(MOST_TUBES)]
+    told = [row[:5] + [one for one in row[5:] if one] for row in rows if any(row[1:])]
+    return "\n".join(" ".join(one or NOTHING_TYPED for one in row) for row in told)
 
 
 def parse_piece_rows(text: str, _: LengthUnit = LengthUnit.MM) -> Parsed:

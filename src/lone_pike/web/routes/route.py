@@ -46,7 +46,7 @@ def edit(request: Request, job_request: ForJob, form: Fields) -> Response:
     data, job_id, saw, unit = typing.data, typing.job.id, seen_by(form), typing.shop.unit
     address = work_of(typing).at("route")
     if "tubes" in form:
-        keep_tubes(data, job_id, saw, form["tubes"], unit, now())
+        keep_tubes(data, job_id, saw, form, unit, now())
         return redirect(address)
     try:
         pressed = press_route(data, job_id, saw, form, unit, now())

@@ -65,7 +65,8 @@ class Frame:
     """What stands round every stage.
 
     parts is the name of the templates that stand in it; to_do the fields that are needed and still empty, first the
-    path of the first of them; wrong the fields that cannot be so; fault what belongs to no field.
+    path of the first of them; wrong the fields that cannot be so; left_out those of them that the count does without;
+    fault what belongs to no field.
     """
 
     job_id: int
@@ -82,6 +83,7 @@ class Frame:
     to_do: tuple[Term, ...]
     first: str
     wrong: tuple[Term, ...]
+    left_out: tuple[tuple[Term, Fault], ...]
     measure_url: str
     foot: Foot | None
     booked_at: str | None
@@ -123,6 +125,7 @@ def frame_of(
         to_do=tuple(Term("field", path) for path, fault in work.faults.items() if fault.is_missing),
         first=next((path for path, fault in work.faults.items() if fault.is_missing), "") if stage == "measure" else "",
         wrong=tuple(Term("field", path) for path, fault in work.faults.items() if path and not fault.is_missing),
+        left_out=tuple((Term("field", path), fault) for path, fault in work.faults.items()) if work.sized else (),
         measure_url=work.at("measure"),
         foot=_foot(work.sized, stage, beside) if work.sized else None,
         booked_at=work.job.booked_at,

@@ -19,6 +19,7 @@ from lone_pike.core.route.tubes import tube_fits
 from lone_pike.drawing.scene.drafted import drafted_view
 from lone_pike.drawing.scene.side_view import SideView, view_box_of
 from lone_pike.formats.typed.parsing import whole_number
+from lone_pike.formats.typed.rows import MOST_TUBES, tube_columns
 from lone_pike.formats.typed.writing import format_length
 from lone_pike.web.view_state import with_query
 from lone_pike.web.views.job.frame import ROUTE, Frame, frame_of, loupe_urls, side_of
@@ -81,7 +82,7 @@ class RouteView:
     fault: Fault | None
     unit: LengthUnit
     grid_mm: int
-    tube_text: str
+    tubes: tuple[tuple[str, ...], ...]
     tube_fault: Fault | None
     runs: tuple[tuple[str, Term], ...]
     is_full: bool
@@ -117,7 +118,7 @@ def route_view(
         fault=fault,
         unit=work.shop.unit,
         grid_mm=GRID_MM,
-        tube_text=work.form["tubes"],
+        tubes=_tubes(work),
         tube_fault=work.faults.get("tubes"),
         runs=tuple((str(run), Term("run", run)) for run in Run),
         is_full=len(idlers) >= MOST_IDLERS,
@@ -147,6 +148,12 @@ def box_kept(work: Work) -> str:
     """The view box of the bike as it is kept, which stays while an idler is dragged."""
     bike = routed(work)
     return view_box_of(bike) if bike else ""
+
+
+def _tubes(work: Work) -> tuple[tuple[str, ...], ...]:
+    """The texts of every tube's columns, and an empty row for one more."""
+    rows = [tuple(row) for row in tube_columns(work.form["tubes"])]
+    return (*rows, ("",) * 6)[:MOST_TUBES]
 
 
 def _side(work: Work, bike: Bike | None, draft: Draft | None) -> SideView | None:
