@@ -198,3 +198,30 @@ def test_a_wrong_piece_takes_neither_the_count_nor_the_route_away(page: Page, ba
     expect(page.locator("#count strong")).to_have_text(links)
     page.goto(f"{base_url}/jobs/11/cut")
     expect(page.get_by_text("Left out: pieces at hand.")).to_be_visible()
+
+
+def test_on_a_phone_idlers_and_dials_take_a_fingertip_and_two_fingers_zoom(page: Page, base_url: str) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{base_url}/jobs/11/route")
+    for grip in page.locator("#handles .grip").all():
+        box = grip.bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        hit = "([x, y]) => Boolean(document.elementFromPoint(x, y)?.closest('[data-idler]'))"
+        assert [page.evaluate(hit, [x + dx, y + dy]) for dx, dy in ((-23, 0), (23, 0), (0, -23), (0, 23))] == [True] * 4
+    page.goto(f"{base_url}/jobs/4/size")
+    settled(page)
+    for dial in page.get_by_role("group", name="Cage dials").get_by_role("link").all():
+        box = dial.bounding_box()
+        assert box
+        assert min(box["width"], box["height"]) >= 48
+    drawn = page.locator("#side svg").first
+    box, whole = drawn.bounding_box(), drawn.get_attribute("viewBox")
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    touch = page.context.new_cdp_session(page)
+    for kind, apart in (("touchStart", 20), ("touchMove", 40), ("touchMove", 80), ("touchEnd", None)):
+        points = [] if apart is None else [{"x": x - apart, "y": y, "id": 0}, {"x": x + apart, "y": y, "id": 1}]
+        touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+    expect(drawn).to_have_attribute("data-zoomed", "")
+    assert drawn.get_attribute("viewBox") != whole

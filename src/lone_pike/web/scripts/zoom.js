@@ -1,5 +1,5 @@
-// A long bike is looked at closely: wheel or pinch where the pointer is, z and Shift+z in the middle; the drawing is
-// pulled about. What is looked at stays through a swap, until another page is shown.
+// A drawing is looked at closely by two fingers, a long bike by wheel too; z and Shift+z zoom in the middle; a drawing
+// that is zoomed is pulled about. What is looked at stays through a swap, until another page is shown.
 import { isTyping, withModifier } from "./page.js";
 import { handlePointers, pointIn } from "./pointers.js";
 
@@ -15,6 +15,7 @@ function showBox(picture, box) {
   const whole = picture.dataset.whole.split(" ").map(Number);
   if (box[2] >= whole[2]) box = whole;
   zoomed = box === whole ? null : { whole: picture.dataset.whole, box };
+  picture.toggleAttribute("data-zoomed", Boolean(zoomed));
   for (const each of document.querySelectorAll("[data-zooms], [data-follows-zoom]")) each.setAttribute("viewBox", box.join(" "));
 }
 
@@ -26,7 +27,7 @@ function zoomBy(picture, share, x, y) {
 }
 
 document.addEventListener("wheel", (event) => {
-  const picture = event.target.closest?.("#side")?.querySelector("[data-zooms]");
+  const picture = event.target.closest?.("#side")?.querySelector("[data-zooms=closely]");
   if (!picture) return;
   event.preventDefault();
   const at = pointIn(picture, event);
