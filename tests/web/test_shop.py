@@ -95,3 +95,25 @@ def test_the_shops_own_limits_move_the_window_and_wrong_ones_stay_typed(page: Pa
     expect(page.get_by_role("region", name="Size")).to_contain_text(
         "35.3° of reserve left in big/big, on the edge of the 36° it needs"
     )
+
+
+def test_saving_what_the_page_shows_in_inches_changes_nothing(client: TestClient, database: Database) -> None:
+    """5 mm is shown as 0.197 in, which is 5.0038 mm."""
+    client.post("/shop", data={"unit": "in", "least_clearance_mm": "5 mm", "typed_in": "mm"})
+    before = shop_now(database).settings
+    shown = re.search(r'name="least_clearance_mm"[^>]*value="([^"]*)"', client.get("/shop").text)
+    assert shown
+    assert shown[1] == "0.197"
+    client.post("/shop", data={"least_clearance_mm": shown[1], "typed_in": "in"})
+    assert shop_now(database).settings == before
+
+
+def test_a_conflict_leads_to_where_the_thing_is_now(client: TestClient) -> None:
+    client.post("/jobs/4/close")
+    refused = client.post("/jobs/4/measure", data={"whole": "1", "rings": "32"})
+    assert refused.status_code == 409
+    assert 'href="/jobs/4"' in refused.text
+    assert client.get("/jobs/4").headers["location"] == "/bikes/1"
+    taken = client.post("/jobs/5/from-bin", data={"pieces": "999999"})
+    assert taken.status_code == 409
+    assert 'href="/bin">To the bin' in taken.text

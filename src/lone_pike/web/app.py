@@ -29,6 +29,7 @@ from lone_pike.web.guard import LOOPBACK, RequestGuard, TooLarge, log
 from lone_pike.web.pages import page, units_of
 from lone_pike.web.requests import sent_again
 from lone_pike.web.routes import about, bench, bikes, bin, devices, job, limits, paper, photo, route, shop, stand
+from lone_pike.web.ways import TO_THE_STAND, Way, way_on
 from lone_pike.wording.render import fault_line, render
 from lone_pike.workshop.backups import back_up_daily
 
@@ -86,7 +87,7 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
     async def refused(request: Request, error: Refusal) -> HTMLResponse:
         """What was sent stands on the page: it can be sent again once what is in the way is gone."""
         status = next(status for kind, status in STATUSES.items() if isinstance(error, kind))
-        return _error(request, status, error.message, await _sent_again(request))
+        return _error(request, status, error.message, await _sent_again(request), way_on(request.url.path, error))
 
     @app.exception_handler(TooLarge)
     def too_large(request: Request, _: TooLarge) -> HTMLResponse:
@@ -146,6 +147,12 @@ async def _sent_again(request: Request) -> Mapping[str, object] | None:
     return {"action": str(request.url.path), "fields": await sent_again(request)}
 
 
-def _error(request: Request, status: int, message: Message, again: Mapping[str, object] | None = None) -> HTMLResponse:
+def _error(
+    request: Request,
+    status: int,
+    message: Message,
+    again: Mapping[str, object] | None = None,
+    way: Way = TO_THE_STAND,
+) -> HTMLResponse:
     text = render(message, units_of(Shop()))
-    return page(request, "error.html", Shop(), {"text": text, "again": again}, status)
+    return page(request, "error.html", Shop(), {"text": text, "again": again, "way": way}, status)

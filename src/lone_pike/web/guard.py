@@ -13,6 +13,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from lone_pike.formats.files.photo_file import LARGEST_BYTES
 from lone_pike.formats.records.shop import Shop
 from lone_pike.web.pages import page
+from lone_pike.web.ways import TO_THE_STAND
 from lone_pike.wording.render import not_taken
 
 LARGEST_REQUEST_BYTES = 1024 * 1024
@@ -73,7 +74,9 @@ class RequestGuard:
             await send(message)
 
         async def refuse(status: int, text: str) -> None:
-            answer = page(Request(scope), "error.html", Shop(), {"text": text, "again": None}, status)
+            answer = page(
+                Request(scope), "error.html", Shop(), {"text": text, "again": None, "way": TO_THE_STAND}, status
+            )
             await answer(scope, receive, send_with_policy)
 
         largest = LARGEST_PHOTO_REQUEST_BYTES if scope["path"].endswith("/photo") else LARGEST_REQUEST_BYTES

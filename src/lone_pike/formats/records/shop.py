@@ -6,12 +6,13 @@ from functools import lru_cache
 from typing import Any
 
 from lone_pike.core.bike.base import HouseRule
-from lone_pike.core.bike.fields import Kind, fields_of, measured
+from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of, measured
 from lone_pike.core.bike.model_faults import WholeDocument
 from lone_pike.core.bike.parts import EndLimits
-from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Value
+from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Unit, Value
 from lone_pike.formats.records.merging import differences
 from lone_pike.formats.typed.readings import parse
+from lone_pike.formats.typed.writing import format_value
 
 Settings = dict[str, Any]
 LONGEST_FOLDER = 300
@@ -66,12 +67,21 @@ def settings_of(shop: Shop) -> Settings:
 
 
 def settings_typed(shop: Shop, form: Mapping[str, str]) -> Settings:
-    """The settings with what a form changes; lengths are in the unit its page was in."""
+    """The settings with what a form changes; lengths are in the unit its page was in.
+
+    A length that stands as the page showed it, rounded, is no change.
+    """
     typed_in = LengthUnit.INCH if form.get("typed_in", shop.unit) == LengthUnit.INCH else LengthUnit.MM
     specs = fields_of(Shop)
     return settings_of(shop) | {
-        name: parse(spec, form[name], typed_in).value for name, spec in specs.items() if name in form
+        name: parse(spec, form[name], typed_in).value
+        for name, spec in specs.items()
+        if name in form and not _as_shown(shop, spec, form[name], typed_in)
     }
+
+
+def _as_shown(shop: Shop, spec: FieldSpec, text: str, typed_in: LengthUnit) -> bool:
+    return spec.unit is Unit.MM and text.strip() == format_value(spec, getattr(shop, spec.path), typed_in)
 
 
 def settings_message(before: Settings, after: Settings) -> Message:
