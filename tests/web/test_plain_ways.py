@@ -225,3 +225,56 @@ def test_on_a_phone_idlers_and_dials_take_a_fingertip_and_two_fingers_zoom(page:
         touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
     expect(drawn).to_have_attribute("data-zoomed", "")
     assert drawn.get_attribute("viewBox") != whole
+
+
+def said(page: Page) -> str:
+    """What was announced last to those who do not see the page."""
+    return page.locator("#status").inner_text()
+
+
+def test_what_changes_is_said_and_half_a_figure_is_not(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/size")
+    settled(page)
+    page.keyboard.press("[")
+    settled(page)
+    assert "30 × 40" in said(page)
+    page.goto(f"{base_url}/jobs/4/join")
+    settled(page)
+    page.keyboard.press("Enter")
+    settled(page)
+    assert page.locator("#step-now").inner_text() in said(page)
+    page.goto(f"{base_url}/jobs/4/measure")
+    settled(page)
+    field(page, "chainstay_mm").click()
+    page.keyboard.type("46", delay=300)
+    settled(page)
+    assert said(page) == ""
+    page.keyboard.type("0")
+    page.keyboard.press("Tab")
+    settled(page)
+    assert "links" in said(page)
+
+
+def test_the_arrows_move_the_idler_that_has_the_focus(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/11/route")
+    settled(page)
+    page.locator("#idler-2").focus()
+    before = page.locator("#idler-2").get_attribute("transform")
+    page.keyboard.press("Shift+ArrowRight")
+    settled(page)
+    expect(page.locator("#idler-2")).not_to_have_attribute("transform", before or "")
+    expect(page.locator("#idler-2")).to_be_focused()
+
+
+def test_u_undoes_after_a_press_on_the_photo(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/photo")
+    page.get_by_role("button", name="Try it with a drawn sample").click()
+    photo = page.locator("input[type=image]")
+    expect(photo).to_be_enabled()
+    settled(page)
+    photo.click(position={"x": 200, "y": 200})
+    settled(page)
+    expect(page.locator("[data-mark]")).to_have_count(1)
+    page.keyboard.press("u")
+    settled(page)
+    expect(page.locator("[data-mark]")).to_have_count(0)

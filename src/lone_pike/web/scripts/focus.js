@@ -2,7 +2,7 @@
 import { announce, askedBy, screenNow } from "./page.js";
 
 const textsToAnnounce = () =>
-  [...document.querySelectorAll("[data-announced]")].map((each) => each.innerText.replace(/\s+/g, " ").trim());
+  new Map([...document.querySelectorAll("[data-announced]")].map((each) => [each.id, each.innerText.replace(/\s+/g, " ").trim()]));
 let screen = screenNow(), lastTexts = textsToAnnounce();
 
 // Puts a field in hand, out of a fold where it lies in one.
@@ -40,7 +40,9 @@ document.addEventListener("htmx:after:swap", (event) => {
   } else if (wasInHand && document.activeElement === document.body) toHeading();
   // Which bike it is has just been chosen: its first field comes next.
   if (document.activeElement?.closest?.("#kinds")) document.getElementById(main.dataset.first)?.focus();
+  // What is computed while typing is of half a figure: it is said once the figure is whole.
+  if (askedBy(event)?.dataset.previews) return;
   const texts = textsToAnnounce();
-  announce(texts.filter((text, place) => text && text !== lastTexts[place]).join(". "));
+  announce([...texts].filter(([place, text]) => text && text !== lastTexts.get(place)).map(([, text]) => text).join(". "));
   lastTexts = texts;
 });

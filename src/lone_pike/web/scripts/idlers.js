@@ -1,4 +1,5 @@
 // An idler is dragged on the drawing: its handle follows at once, the chain as fast as the workshop answers.
+import { withModifier } from "./page.js";
 import { handlePointers, pointIn } from "./pointers.js";
 
 let handle = null, at = null;
@@ -29,6 +30,18 @@ handlePointers({
     if (moved && at) form().requestSubmit();
   },
 });
+
+// The arrows move the idler that has the focus, in hand or not: by 1 mm, with Shift by 10.
+document.addEventListener("keydown", (event) => {
+  const focused = document.activeElement?.closest?.("[data-idler]"), way = /^Arrow(Up|Down|Left|Right)$/.exec(event.key);
+  if (!focused || !way || withModifier(event)) return;
+  event.preventDefault();
+  event.stopImmediatePropagation();
+  if (event.repeat) return;
+  const fields = form().elements;
+  [fields.do.value, fields.idler.value, fields.to.value, fields.by.value] = ["nudge", focused.dataset.idler, way[1].toLowerCase(), event.shiftKey ? 10 : 1];
+  form().requestSubmit();
+}, true);
 
 document.addEventListener("dragstart", (event) => {
   if (event.target.closest?.("[data-idler]")) event.preventDefault();
