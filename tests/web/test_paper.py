@@ -76,3 +76,21 @@ def test_every_saved_picture_is_drawn(page: Page, base_url: str) -> None:
     }
     assert [name for name, wide in widths.items() if wide == 0] == []
     assert sum(bool(wide) for wide in widths.values()) > 12
+
+
+def test_printed_the_route_has_its_chain_and_no_word_lies_over_a_number(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/11/route")
+    page.emulate_media(media="print")
+    expect(page.locator("#route-drawing .run path").first).to_be_visible()
+    expect(page.locator("#route-on-paper")).to_contain_text("drive under 15 -700 -40")
+    expect(page.locator("#tubes")).to_be_hidden()
+    page.goto(f"{base_url}/jobs/11/cut")
+    covered = page.evaluate(
+        """() => [...document.querySelectorAll("#strip-bed .end-word")].flatMap(word =>
+          [...document.querySelectorAll("#strip-bed .joint")].filter(number => {
+            const a = word.getBoundingClientRect(), b = number.getBoundingClientRect();
+            return a.left < b.right && b.left < a.right && a.top + 2 < b.bottom && b.top + 2 < a.bottom;
+          }).map(number => number.textContent))"""
+    )
+    page.emulate_media(media="screen")
+    assert covered == []

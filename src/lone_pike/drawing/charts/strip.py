@@ -19,7 +19,8 @@ ROWS_A_PAGE = 14
 CLOSE_UP_LINKS = 2
 LONGEST_PIECE_LINKS = 36
 ROW_MM = 15.0
-LEFT_MM, RIGHT_MM, TOP_MM = 17.0, 7.0, 8.0
+LEFT_MM, RIGHT_MM, TOP_MM = 17.0, 14.0, 8.0
+CLOSE_UP_LEFT_MM = 7.0
 
 Part = Literal["keep", "trim", "offcut"]
 
@@ -135,7 +136,7 @@ def close_up(cut: Cut) -> Strip | None:
         return None
     first = max(1, cut.push_from_start - CLOSE_UP_LINKS + 1)
     return _lay(
-        cut, first, min(cut.box_links, first + 2 * CLOSE_UP_LINKS - 1), 2 * CLOSE_UP_LINKS, RIGHT_MM, "Close-up"
+        cut, first, min(cut.box_links, first + 2 * CLOSE_UP_LINKS - 1), 2 * CLOSE_UP_LINKS, CLOSE_UP_LEFT_MM, "Close-up"
     )
 
 

@@ -83,6 +83,7 @@ class RouteView:
     unit: LengthUnit
     grid_mm: int
     tubes: tuple[tuple[str, ...], ...]
+    on_paper: tuple[tuple[Term, tuple[str, ...]], ...]
     tube_fault: Fault | None
     runs: tuple[tuple[str, Term], ...]
     is_full: bool
@@ -119,6 +120,9 @@ def route_view(
         unit=work.shop.unit,
         grid_mm=GRID_MM,
         tubes=_tubes(work),
+        on_paper=tuple(
+            (Term("field", path), tuple(work.form[path].splitlines())) for path in ("idlers", "axle_height_mm", "tubes")
+        ),
         tube_fault=work.faults.get("tubes"),
         runs=tuple((str(run), Term("run", run)) for run in Run),
         is_full=len(idlers) >= MOST_IDLERS,
