@@ -82,13 +82,13 @@ def test_a_piece_tells_what_it_will_make(client: TestClient, database: Database)
 @pytest.mark.parametrize(
     ("path", "form", "says"),
     [
-        ("/bin", {"links": "0", "speeds": "9"}, "links: “0 links” won’t do here: 1 to 600 links."),
-        ("/bin", {"links": "57½", "speeds": "9"}, "links: “57½” won’t do here: 1 to 600 links."),
+        ("/bin", {"links": "0", "speeds": "9"}, "Links: “0 links” won’t do here: 1 to 600 links."),
+        ("/bin", {"links": "57½", "speeds": "9"}, "Links: “57½” won’t do here: 1 to 600 links."),
         ("/bin/joiners", {"kind": "clip_link", "speeds": "1", "change": "-9"}, "no more out than the 4 that are there"),
-        ("/bin/joiners", {"kind": "staple", "speeds": "1", "change": "1"}, "kind: “staple” won’t do here"),
-        ("/bin/scan", {"label": "LP1*57*I"}, "label: “LP1*57*I” won’t do here: a label of this workshop"),
+        ("/bin/joiners", {"kind": "staple", "speeds": "1", "change": "1"}, "Kind: “staple” won’t do here"),
+        ("/bin/scan", {"label": "LP1*57*I"}, "Label: “LP1*57*I” won’t do here: a label of this workshop"),
         ("/bin/scan", {"label": label_line(57, "inner", 9, "CUT-0057")}, "CUT-0057 is in the bin already"),
-        ("/bin/scan", {"label": ""}, "label: Missing"),
+        ("/bin/scan", {"label": ""}, "Label: Missing"),
     ],
 )
 def test_what_cannot_be_laid_in_is_said_and_stands_there_still(

@@ -86,7 +86,7 @@ def test_the_scale_may_be_a_ring_and_wrong_ones_are_told(page: Page, base_url: s
     expect(ring).to_have_value("38")
     ring.fill("200")
     ring.blur()
-    expect(page.get_by_role("alert")).to_contain_text("ring: “200” won’t do here: 16 to 70 teeth")
+    expect(page.get_by_role("alert")).to_contain_text("Ring: “200” won’t do here: 16 to 70 teeth")
 
 
 @pytest.mark.parametrize(

@@ -1,7 +1,9 @@
 """The shortest way to the next thing: a press or a key leads to the very box that is asked for."""
 
+from fastapi.testclient import TestClient
 from playwright.sync_api import Page, expect
 
+from lone_pike.devices.stand_in import label_line
 from tests.web.reading import settled
 from tests.web.test_fixed import field, start
 
@@ -278,3 +280,16 @@ def test_u_undoes_after_a_press_on_the_photo(page: Page, base_url: str) -> None:
     page.keyboard.press("u")
     settled(page)
     expect(page.locator("[data-mark]")).to_have_count(0)
+
+
+def test_a_printed_code_is_found_by_typing_wherever_its_piece_is(page: Page, base_url: str, client: TestClient) -> None:
+    client.post("/bin/scan", data={"label": label_line(57, "inner", 9, "A-0057")})
+    assert client.post("/bin/scan", data={"label": "a-0057"}).headers["location"] == "/bin?find=a-0057"
+    page.goto(f"{base_url}/bin")
+    find = page.get_by_role("searchbox")
+    find.press_sequentially("a-005")
+    expect(page.locator("#list a")).to_have_count(1)
+    expect(page.locator("#list a")).to_contain_text("A-0057")
+    page.get_by_role("button", name="Take out, for no job").click()
+    page.goto(f"{base_url}/bin?find=A-0057")
+    expect(page.locator("#list")).to_contain_text("A-0057 is not in the bin")

@@ -72,7 +72,7 @@ def test_what_is_no_setting_is_refused_and_undo_goes_all_the_way_back(client: Te
     for unit in ("in", "mm", "in"):
         assert client.post("/shop", data={"unit": unit}).status_code == 303
     refused = client.post("/shop", data={"unit": "furlong"})
-    assert refused.status_code == 422 and "unit: “furlong” won’t do here: mm or in" in refused.text
+    assert refused.status_code == 422 and "Unit: “furlong” won’t do here: mm or in" in refused.text
     undone = []
     for _ in range(4):
         client.post("/shop/undo", data={"saw": str(shop_now(database).revision_id)})

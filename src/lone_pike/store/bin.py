@@ -24,10 +24,25 @@ class JoinerStock:
     amount: int
 
 
-def pieces_in_bin(database: Database, page: int = 1, size: int = MOST_SHOWN) -> Listed[PieceRow]:
-    """A page of the pieces by the chain they fit, longest first; those that jobs have reserved among them."""
-    sql = f"SELECT {COLUMNS} FROM piece WHERE {IN_BIN} ORDER BY speeds DESC, links DESC, id"
-    return listed(database, sql, {}, page, size, piece_row_of)
+def pieces_in_bin(database: Database, page: int = 1, size: int = MOST_SHOWN, find: str = "") -> Listed[PieceRow]:
+    """A page of the pieces by the chain they fit, longest first; those that jobs have reserved among them.
+
+    Parameters: find, letters of a code or of where a piece comes from, or a count; all pieces where it is empty.
+    """
+    wanted = {"find": find.strip().lower()}
+    here = (
+        "(:find = '' OR instr(lower(coalesce(code, '')), :find) OR instr(lower(origin), :find)"
+        " OR CAST(links AS TEXT) = :find)"
+    )
+    sql = f"SELECT {COLUMNS} FROM piece WHERE {IN_BIN} AND {here} ORDER BY speeds DESC, links DESC, id"
+    return listed(database, sql, wanted, page, size, piece_row_of)
+
+
+def piece_coded(database: Database, code: str) -> PieceRow | None:
+    """The newest piece with just this code, wherever it is."""
+    sql = f"SELECT {COLUMNS} FROM piece WHERE code <> '' AND code = ? COLLATE NOCASE ORDER BY id DESC LIMIT 1"
+    row = database.connection.execute(sql, (code.strip(),)).fetchone()
+    return piece_row_of(row) if row else None
 
 
 def piece_by_id(database: Database, piece_id: int) -> PieceRow | None:

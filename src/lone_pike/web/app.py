@@ -30,7 +30,7 @@ from lone_pike.web.pages import page, units_of
 from lone_pike.web.requests import sent_again
 from lone_pike.web.routes import about, bench, bikes, bin, devices, job, limits, paper, photo, route, shop, stand
 from lone_pike.web.ways import TO_THE_STAND, Way, way_on
-from lone_pike.wording.render import fault_line, render
+from lone_pike.wording.render import fault_at_label, render
 from lone_pike.workshop.backups import back_up_daily
 
 SECONDS_BETWEEN_LOOKS = 3600.0
@@ -80,7 +80,7 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
 
     @app.exception_handler(InvalidInput)
     def invalid_input(request: Request, error: InvalidInput) -> HTMLResponse:
-        lines = " ".join(fault_line(fault, units_of(Shop())) for fault in error.faults)
+        lines = " ".join(fault_at_label(fault, units_of(Shop())) for fault in error.faults)
         return _error(request, 422, Message("as_written", text=lines))
 
     @app.exception_handler(Refusal)

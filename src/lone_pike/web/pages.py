@@ -13,7 +13,7 @@ from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.messages import Quantity, Unit
 from lone_pike.formats.records.shop import Shop
 from lone_pike.wording.joiners import JOINER_NAMES
-from lone_pike.wording.render import fault_line, fault_parts, fault_text, figure, render
+from lone_pike.wording.render import fault_at_label, fault_parts, fault_text, figure, render
 from lone_pike.wording.schools import FLAGS
 from lone_pike.wording.terms import SAFETY_WORDS, word_of
 from lone_pike.wording.units import DisplayUnits
@@ -75,7 +75,7 @@ environment.filters.update(
     word=word_of,
     fault_text=fault_text,
     fault_parts=fault_parts,
-    fault_line=fault_line,
+    fault_at_label=fault_at_label,
     figure=figure,
     grown=grown,
     flag=FLAGS.__getitem__,

@@ -7,6 +7,7 @@ from functools import cache
 from string import Formatter
 
 from lone_pike.core.bike.faults import Fault
+from lone_pike.core.bike.fields import term_of
 from lone_pike.core.bike.limits import Limit
 from lone_pike.core.messages import CountWord, Message, Quantity, Raw, Term, Unit, Value, in_words
 from lone_pike.wording.sentences import SENTENCES
@@ -138,6 +139,25 @@ def fault_words(fault: Fault, units: DisplayUnits) -> tuple[str, str, str]:
 def fault_line(fault: Fault, units: DisplayUnits) -> str:
     """A fault on one line, with its field as the file has it."""
     return f"{fault.field}: {fault_text(fault, units)}"
+
+
+def fault_at_label(fault: Fault, units: DisplayUnits) -> str:
+    """A fault on one line for a page: its field by the name that stands over it, with its row where it has one.
+
+    >>> from lone_pike.core.messages import teeth
+    >>> wrong = Fault("idlers.1.teeth", teeth(3), Message("between", low=teeth(8), high=teeth(40)))
+    >>> fault_at_label(wrong, DisplayUnits())
+    'Idlers 2: “3 teeth” won’t do here: 8 to 40 teeth.'
+    """
+    rows = [int(part) + 1 for part in fault.field.split(".") if part.isdecimal()]
+    path = ".".join(part for part in fault.field.split(".") if not part.isdecimal())
+    if rows:
+        path = fault.field.partition(f".{rows[0] - 1}")[0]
+    while word_of(term_of(path)) == path and "." in path:
+        path = path.rpartition(".")[0]
+    word = word_of(term_of(path))
+    label = word if word != path else path.rpartition(".")[2].replace("_", " ").capitalize()
+    return f"{label}{f' {rows[0]}' if rows else ''}: {fault_text(fault, units)}"
 
 
 def figure(limit: Limit, units: DisplayUnits) -> str:

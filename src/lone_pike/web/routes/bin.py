@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from types import MappingProxyType
+from urllib.parse import urlencode
 
 from fastapi import APIRouter
 from starlette.requests import Request
@@ -11,12 +12,13 @@ from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.refusals import CodeTwice
 from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.bin_form import read_form, read_joiners, read_label
+from lone_pike.store.bin import piece_coded
 from lone_pike.store.database import Database
 from lone_pike.web.pages import page, redirect, units_of
 from lone_pike.web.requests import Data, Fields, InShop, RowId, now
 from lone_pike.web.views.places.bin import bin_view, makes_of, uses_of
 from lone_pike.web.views.places.listing import ForListing, Listing
-from lone_pike.wording.render import fault_line, render
+from lone_pike.wording.render import fault_at_label, render
 from lone_pike.workshop import bin as shelf
 
 router = APIRouter(prefix="/bin")
@@ -41,8 +43,10 @@ def add_by_hand(request: Request, data: Data, shop: InShop, listing: ForListing,
 
 @router.post("/scan")
 def scan(request: Request, data: Data, shop: InShop, listing: ForListing, form: Fields) -> Response:
-    """Puts in what a label says; a label scanned twice puts nothing in twice."""
+    """Puts in what a label says; a label scanned twice puts nothing in twice. A code alone finds its piece."""
     label = form.get("label", "")
+    if piece_coded(data, label):
+        return redirect(f"/bin?{urlencode({'find': label.strip()})}")
     try:
         shelf.add_piece(data, read_label(label), shelf.BY_SCANNER, now())
     except (InvalidInput, CodeTwice) as error:
@@ -92,7 +96,7 @@ def _refused(
     typed: Mapping[str, str],
 ) -> HTMLResponse:
     units = units_of(shop)
-    text = fault_line(error.faults[0], units) if isinstance(error, InvalidInput) else render(error.message, units)
+    text = fault_at_label(error.faults[0], units) if isinstance(error, InvalidInput) else render(error.message, units)
     return _shown(request, data, shop, listing, "", text, typed)
 
 
@@ -106,4 +110,4 @@ def _shown(
     typed: Mapping[str, str] = MappingProxyType({}),
 ) -> HTMLResponse:
     view = bin_view(data, listing, taken, problem, typed)
-    return page(request, "bin.html", shop, {"view": view}, 422 if problem else 200)
+    return page(request, "bin.html", shop, {"view": view}, 422 if problem else 200, block="" if problem else "list")

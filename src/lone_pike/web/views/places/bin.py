@@ -11,7 +11,7 @@ from lone_pike.core.chain.pieces import most_links
 from lone_pike.core.messages import Message, Term, links
 from lone_pike.drawing.charts.strip import DrawnPiece, piece
 from lone_pike.formats.records.shop import Shop
-from lone_pike.store.bin import JoinerStock, joiner_stock, pieces_for, pieces_in_bin
+from lone_pike.store.bin import JoinerStock, joiner_stock, piece_coded, pieces_for, pieces_in_bin
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import open_jobs
 from lone_pike.store.ledger import PieceRow
@@ -57,12 +57,16 @@ class Use:
 
 @dataclass(frozen=True)
 class BinView:
-    """The page; typed is what could not be laid in, problem says why."""
+    """The page; typed is what could not be laid in, problem says why.
+
+    elsewhere is the piece with the code that is looked for, where it does not lie in the bin.
+    """
 
     pieces: tuple[PieceView, ...]
     joiners: tuple[JoinerView, ...]
     joiner_kinds: tuple[tuple[str, Term], ...]
     pager: Pager
+    elsewhere: PieceRow | None
     taken: str
     problem: str
     typed: dict[str, str]
@@ -70,12 +74,13 @@ class BinView:
 
 def bin_view(database: Database, listing: Listing, taken: str, problem: str, typed: Mapping[str, str]) -> BinView:
     """The page; taken is the piece that was just taken out, problem what could not be kept of what was typed."""
-    rows: Listed[PieceRow] = pieces_in_bin(database, listing.page)
+    rows: Listed[PieceRow] = pieces_in_bin(database, listing.page, find=listing.find)
     return BinView(
         pieces=tuple(map(_piece, rows)),
         joiners=tuple(JoinerView(one, one.amount <= limit("low_joiners")) for one in joiner_stock(database)),
         joiner_kinds=tuple((str(kind), Term("joiner", kind)) for kind in STOCKED),
         pager=pager_of("/bin", listing, rows),
+        elsewhere=piece_coded(database, listing.find) if listing.find and not rows.rows else None,
         taken=taken,
         problem=problem,
         typed={name: typed.get(name, "") for name in TYPED},
