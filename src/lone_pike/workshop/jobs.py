@@ -9,6 +9,7 @@ from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
 from lone_pike.core.messages import LengthUnit, Message, Raw, links
 from lone_pike.core.refusals import Conflict
+from lone_pike.core.take_up.kinds import KINDS
 from lone_pike.formats.files.bike_file import document_of, read_bike
 from lone_pike.formats.records.chain_rows import without_bin_numbers
 from lone_pike.formats.records.observed import LONGEST_NOTE
@@ -37,10 +38,11 @@ NEW_BIKE: Document = {"lone_pike": 1, "name": "New bike", "take_up": {"type": "d
 LONGEST_NAME = fields_of(Bike)["name"].most or 0
 
 
-def start_new(database: Database, now: str, *, name: str = "", complaint: str = "") -> int:
-    """A job on a bike that is not here yet. Returns: the job's id."""
-    named = name.strip()[:LONGEST_NAME]
-    return _start(database, NEW_BIKE | ({"name": named} if named else {}), now, complaint=complaint)
+def start_new(database: Database, now: str, *, name: str = "", complaint: str = "", kind: str = "") -> int:
+    """A job on a bike that is not here yet; one of the usual kind where no kind is named. Returns: the job's id."""
+    named = {"name": name.strip()[:LONGEST_NAME]} if name.strip() else {}
+    told = {"take_up": {"type": kind}} if kind in KINDS else {}
+    return _start(database, NEW_BIKE | named | told, now, complaint=complaint)
 
 
 def start_from_file(database: Database, file: bytes, now: str) -> int:

@@ -1,6 +1,7 @@
 """The shop: words, lengths and house rule, which every page and print follows."""
 
 from datetime import UTC, datetime
+from urllib.parse import urlsplit
 
 from fastapi import APIRouter
 from starlette.requests import Request
@@ -34,7 +35,7 @@ def save_settings(request: Request, data: Data, form: Fields, shop: InShop) -> R
         settle(data, seen_by(form), form, now())
     except InvalidInput as error:
         return _shown(request, data, shop, form, error.faults)
-    return _answered(request, data)
+    return redirect(_page_before(request)) if form.get("stay") else _answered(request, data)
 
 
 @router.post("/undo")
@@ -55,6 +56,14 @@ def backup(request: Request, data: Data, shop: InShop) -> Response:
     except InvalidInput as error:
         return _shown(request, data, shop, faults=error.faults)
     return _answered(request, data)
+
+
+def _page_before(request: Request) -> str:
+    """The page of this workshop that the press was made on."""
+    before = urlsplit(request.headers.get("referer", ""))
+    if before.netloc != request.headers.get("host") or not before.path.startswith("/"):
+        return "/shop"
+    return f"/{before.path.lstrip('/')}" + (f"?{before.query}" if before.query else "")
 
 
 def _answered(request: Request, data: Database) -> Response:

@@ -44,7 +44,11 @@ def start(request: Request, data: Data, sent: SentForm, shop: InShop) -> Respons
             return _shown(request, data, shop, FIRST_PAGE, lines)
     if form.get("from") == "file":
         return _shown(request, data, shop, FIRST_PAGE, (render(Message("choose_a_file"), units_of(shop)),))
-    return _opened(jobs.start_new(data, now(), name=form.get("name", ""), complaint=form.get("complaint", "")))
+    return _opened(
+        jobs.start_new(
+            data, now(), name=form.get("name", ""), complaint=form.get("complaint", ""), kind=form.get("kind", "")
+        )
+    )
 
 
 def _shown(request: Request, data: Database, shop: Shop, listing: Listing, faults: tuple[str, ...] = ()) -> Response:

@@ -7,6 +7,7 @@ import "./previews.js";
 import "./focus.js";
 import "./drafts.js";
 import "./connection.js";
+import "./scheme.js";
 import "./dialogs.js";
 import "./files.js";
 import "./photo.js";

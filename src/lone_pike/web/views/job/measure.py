@@ -10,10 +10,9 @@ from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of
 from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, links
-from lone_pike.core.take_up.kinds import KINDS, TakeUpKind, kind_named
+from lone_pike.core.take_up.kinds import TakeUpKind, kind_named
 from lone_pike.drawing.scene.bicycle import LONG_BIKE_MM
 from lone_pike.drawing.scene.side_view import SideView
-from lone_pike.drawing.scene.small_view import SmallView
 from lone_pike.formats.records.observed import LED, STEPS
 from lone_pike.formats.typed.idler_form import rows_of
 from lone_pike.formats.typed.measure_form import form_fields
@@ -23,7 +22,7 @@ from lone_pike.web.views.job.frame import Frame, frame_of, side_of
 from lone_pike.web.views.job.measure_fields import Cell, as_count, cells_of, folded
 from lone_pike.web.views.job.route import unsized_side
 from lone_pike.web.views.job.stages import StageRequest
-from lone_pike.web.views.job.typical import typical_small
+from lone_pike.web.views.job.typical import KindChoice, kinds_offered
 from lone_pike.web.views.job.work import Work
 from lone_pike.wording.hints import field_hint
 from lone_pike.wording.terms import CHOICES, HOUSE_RULES, tells_of_motor
@@ -97,16 +96,6 @@ class ByHand:
 
 
 @dataclass(frozen=True)
-class KindChoice:
-    """One of the things that may close the length: its key, and a typical bike of it."""
-
-    key: str
-    word: Term
-    side: SmallView | None
-    chosen: bool
-
-
-@dataclass(frozen=True)
 class MeasureView:
     """The stage. sure_key is empty where the costs are shown at once; kinds are asked for while nothing is measured."""
 
@@ -154,7 +143,7 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
         has_route=kind.part.has_route,
         from_photo=kind.part.serves_range,
         is_searched=bool(kind.searched),
-        kinds=() if is_chosen else _kinds(chosen),
+        kinds=() if is_chosen else kinds_offered(chosen),
         cells=cells_of(kind, work.form["suspension.type"], is_chosen=is_chosen),
         more=folded(kind, is_led=bool(led), may_change=is_chosen and "chain.speeds" in kind.first),
         changed_parts=tuple(Tick(str(part), Term("changed_part", part), part in changed) for part in parts),
@@ -176,11 +165,6 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
 def _is_unmeasured(work: Work) -> bool:
     """Whether nothing is measured yet, so that it is still open which bike it is."""
     return not any(work.form[path] for path in ("rings", "cogs", "chainstay_mm", "take_up.min_mm", "take_up.cage_mm"))
-
-
-def _kinds(chosen: str) -> tuple[KindChoice, ...]:
-    """All that may close the length, each as a typical bike."""
-    return tuple(KindChoice(kind, Term("take_up.type", kind), typical_small(kind), kind == chosen) for kind in KINDS)
 
 
 @dataclass(frozen=True)

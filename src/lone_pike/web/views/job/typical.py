@@ -1,9 +1,10 @@
 """A typical bike of its kind, drawn in faint line while a job's own is not all measured; it firms up part by part."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import Any
 
+from lone_pike.core.messages import Term
 from lone_pike.core.route.routing import drafted
 from lone_pike.core.take_up.kinds import KINDS, TakeUpKind, kind_named
 from lone_pike.drawing.scene.drafted import drafted_view
@@ -15,6 +16,21 @@ from lone_pike.workshop.answers import answer_to
 from lone_pike.workshop.idlers import routed_bike
 
 NAMED = {"lone_pike": 1, "name": "typical"}
+
+
+@dataclass(frozen=True)
+class KindChoice:
+    """One of the things that may close the length: its key, and a typical bike of it."""
+
+    key: str
+    word: Term
+    side: SmallView | None
+    chosen: bool
+
+
+def kinds_offered(chosen: str = "") -> tuple[KindChoice, ...]:
+    """All that may close the length, each as a typical bike."""
+    return tuple(KindChoice(kind, Term("take_up.type", kind), typical_small(kind), kind == chosen) for kind in KINDS)
 
 
 def typical_side(work: Work) -> SideView | None:

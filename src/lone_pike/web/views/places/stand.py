@@ -11,6 +11,7 @@ from lone_pike.store.bikes import BikeRow
 from lone_pike.store.jobs import JobRow
 from lone_pike.store.paging import Listed
 from lone_pike.web.view_state import ViewState
+from lone_pike.web.views.job.typical import KindChoice, kinds_offered
 from lone_pike.web.views.job.work import SizedWork, Work, cut_of, kept_work, view_or_trouble
 from lone_pike.web.views.places.listing import Listing, Pager, pager_of
 
@@ -30,10 +31,11 @@ class InHand:
 
 @dataclass(frozen=True)
 class StandView:
-    """The jobs in hand, and the bikes to start one from; faults of a file that could not be read."""
+    """The jobs in hand, and the kinds and bikes to start one from; faults of a file that could not be read."""
 
     in_hand: tuple[InHand, ...]
     pager: Pager
+    kinds: tuple[KindChoice, ...]
     bikes: Listed[BikeRow]
     faults: tuple[str, ...]
 
@@ -43,7 +45,7 @@ def stand_view(
 ) -> StandView:
     """The page; only the rows that it shows are sized."""
     rows = tuple(view_or_trouble(kept_work(job, ViewState(), shop), _in_hand) for job in jobs)
-    return StandView(rows, pager_of("/", listing, jobs), bikes, faults)
+    return StandView(rows, pager_of("/", listing, jobs), kinds_offered(), bikes, faults)
 
 
 def _in_hand(work: Work) -> InHand:
