@@ -40,7 +40,7 @@ def test_a_bike_that_breaks_the_sizing_is_a_row_that_says_so_and_takes_no_other_
     for stage in ("measure", "size", "cut", "join", "book", "route"):
         own = client.get(f"/jobs/4/{stage}")
         assert own.status_code == 200 and "Undo" in own.text
-    assert "a bike that the sizing breaks on" in client.get("/jobs/4/measure").text
+    assert "measures that this program cannot size" in client.get("/jobs/4/measure").text
 
 
 def test_a_view_that_breaks_shows_the_job_without_its_count(
@@ -51,7 +51,7 @@ def test_a_view_that_breaks_shows_the_job_without_its_count(
 
     monkeypatch.setattr("lone_pike.web.views.job.size.dials", breaking)
     page = client.get("/jobs/4/size")
-    assert page.status_code == 200 and "the sizing breaks on" in page.text
+    assert page.status_code == 200 and "this program cannot size" in page.text
 
 
 @pytest.mark.parametrize(

@@ -94,7 +94,7 @@ FIXED_SENTENCES: dict[str, str] = {
     "no_idlers": "no idlers",
     "slack_range": "two movements, least and most, up to {high}",
     "range_rises": "two figures, the lesser first",
-    "search_take_ups": "take-up none or eccentric",
+    "search_take_ups": "a fixed axle or an eccentric",
     "another_than": "another than {value:.0}",
     "place_from_axle": "two lengths from the axle centre, forward and up, each up to {high}",
 }

@@ -187,7 +187,7 @@ ALLOWED = {
 READ = {
     "chainstay_at_travel": "{chainstay:.0} of chainstay at {travel} of travel",
     "more_faults": "{more} more places that are wrong",
-    "a_bike_it_breaks_on": "a bike that the sizing breaks on",
+    "a_bike_it_breaks_on": "measures that this program cannot size",
     "runs_cross": "the run from the {first} crosses that from the {second}",
     "two_tapes": "{crank:.0} from the crank and {axle:.0} from the axle",
     "idler_of_run": "{run} idler {place}",

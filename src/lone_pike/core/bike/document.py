@@ -93,7 +93,7 @@ class Bike(WholeDocument):
     sheet_links: int | None = measured(
         Kind.COUNT,
         "Maker's sheet",
-        "The maker's sheet: links added to the bare wrap, or the total. It outranks every school.",
+        "The maker's sheet: links added to the bare wrap, or the total. It outranks every method.",
         allowed="added_or_total",
         limits=("sheet_most_added", "sheet_least_total"),
         default=None,
@@ -110,7 +110,7 @@ class Bike(WholeDocument):
     house_rule: HouseRule = measured(
         Kind.CHOICE,
         "House rule",
-        "What decides the count: the window, or the shop's school.",
+        "What decides the count: the window, or the shop's own rule.",
         default=HouseRule.WINDOW,
     )
 
