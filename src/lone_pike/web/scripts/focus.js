@@ -32,11 +32,11 @@ function toHeading() {
 document.addEventListener("htmx:after:swap", (event) => {
   const main = document.querySelector("main");
   if (main?.dataset.title) document.title = main.dataset.title;
+  const asked = document.getElementById(askedBy(event)?.dataset.goesTo ?? "");
+  if (asked) goTo(asked);
   if (screen !== screenNow()) {
     screen = screenNow();
-    const field = document.getElementById(askedBy(event)?.dataset.goesTo ?? "");
-    if (field) goTo(field);
-    else toHeading();
+    if (!asked) toHeading();
   } else if (wasInHand && document.activeElement === document.body) toHeading();
   // Which bike it is has just been chosen: its first field comes next.
   if (document.activeElement?.closest?.("#kinds")) document.getElementById(main.dataset.first)?.focus();

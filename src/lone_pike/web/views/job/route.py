@@ -91,6 +91,7 @@ class RouteView:
     drag_url: str
     route_url: str
     measure_url: str
+    lacks_box: bool
 
 
 def route_view(
@@ -130,6 +131,7 @@ def route_view(
         drag_url=work.at(f"{ROUTE}/drag"),
         route_url=work.at(ROUTE),
         measure_url=work.at("measure"),
+        lacks_box=not work.form["chain.box_links"],
     )
 
 
