@@ -198,3 +198,27 @@ def test_a_wrong_piece_takes_neither_the_count_nor_the_route_away(page: Page, ba
     expect(page.locator("#count strong")).to_have_text(links)
     page.goto(f"{base_url}/jobs/11/cut")
     expect(page.get_by_text("Left out: pieces at hand.")).to_be_visible()
+
+
+def test_enter_cuts_no_red_count_and_looks_for_what_fits_instead(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/size?links=102")
+    settled(page)
+    page.locator("#panel h2").first.focus()
+    page.keyboard.press("Enter")
+    settled(page)
+    expect(page).to_have_url(f"{base_url}/jobs/4/size?links=102")
+    start(page, base_url, "fixed axle (vertical dropouts)")
+    for path, text in (("rings", "42"), ("cogs", "17"), ("chainstay_mm", "425")):
+        field(page, path).fill(text)
+    page.keyboard.press("Enter")
+    settled(page)
+    page.get_by_role("button", name="Size it").click()
+    settled(page)
+    page.keyboard.press("Enter")
+    expect(page.locator("#combinations tr").nth(1)).to_be_visible()
+    fits = page.locator("#combinations button").first
+    taken = fits.inner_text()
+    fits.click()
+    settled(page)
+    expect(page.locator("#readings")).to_contain_text(taken)
+    expect(page.get_by_role("button", name="all the same")).to_have_count(0)

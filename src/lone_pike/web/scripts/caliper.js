@@ -9,7 +9,8 @@ let burst = "", burstAt = 0, waiting = 0;
 
 // Whether a key belongs to a reading that came in with no field in hand.
 export function isOfCaliper(event) {
-  const now = performance.now(), inBurst = burst.length > 1 && now - burstAt < DIGIT_MS;
+  // When the key was pressed, not when a busy page came to it.
+  const now = event.timeStamp, inBurst = burst.length > 1 && now - burstAt < DIGIT_MS;
   if (event.key === "Enter" && inBurst) {
     announce(sentence("noField", burst));
     document.body.classList.add("no-field");

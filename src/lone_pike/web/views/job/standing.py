@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.take_up import Family, Moves
 from lone_pike.core.count.riding import Ride, ride
 from lone_pike.core.count.search import WEARS_PERCENT, Combination
@@ -47,6 +48,7 @@ class StandingBench:
     combinations: tuple[Combination, ...]
     combinations_in_all: int
     wears: tuple[float, ...]
+    most_slack_mm: float
     is_searched: bool
     search: tuple[tuple[str, str], ...]
     search_url: str
@@ -62,7 +64,8 @@ def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
     fit = next((one for one in sized.answer.fits if one.links == sized.links), None)
     picture = fits_picture(fixed, sized.links)
     counts = sorted({stand.links for row in picture.rows for stand in row.stands})
-    found = sized.answer.combinations
+    # Those that would be safe as they are come first, each part in the order of the search.
+    found = sorted(sized.answer.combinations, key=lambda one: one.slack_mm > limit("most_slack"))
     return StandingBench(
         moves=fixed.part.moves,
         place=place,
@@ -73,9 +76,10 @@ def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
         fits=picture,
         urls=dict(zip(counts, sized.work.each(stage, ("links",), ((count,) for count in counts)), strict=True)),
         rides=tuple(ride(ring, cog, fixed.part.wheel_turn_mm) for ring, cog in fixed.gear_teeth),
-        combinations=found[:MOST_COMBINATIONS],
+        combinations=tuple(found[:MOST_COMBINATIONS]),
         combinations_in_all=len(found),
         wears=WEARS_PERCENT,
+        most_slack_mm=limit("most_slack"),
         is_searched=sized.bike.search is not None,
         search=_search_near(fixed)
         if fit is None and sized.bike.search is None and fixed.part.moves is not Moves.AXLE
