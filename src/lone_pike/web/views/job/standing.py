@@ -47,6 +47,7 @@ class StandingBench:
     rides: tuple[Ride, ...]
     combinations: tuple[Combination, ...]
     combinations_in_all: int
+    combinations_fit: int
     wears: tuple[float, ...]
     most_slack_mm: float
     is_searched: bool
@@ -78,6 +79,7 @@ def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
         rides=tuple(ride(ring, cog, fixed.part.wheel_turn_mm) for ring, cog in fixed.gear_teeth),
         combinations=tuple(found[:MOST_COMBINATIONS]),
         combinations_in_all=len(found),
+        combinations_fit=sum(one.slack_mm <= limit("most_slack") for one in found),
         wears=WEARS_PERCENT,
         most_slack_mm=limit("most_slack"),
         is_searched=sized.bike.search is not None,
