@@ -222,3 +222,18 @@ def test_enter_cuts_no_red_count_and_looks_for_what_fits_instead(page: Page, bas
     settled(page)
     expect(page.locator("#readings")).to_contain_text(taken)
     expect(page.get_by_role("button", name="all the same")).to_have_count(0)
+
+
+def test_a_count_of_the_rail_that_was_cut_to_is_kept_as_a_step_of_its_own(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/cut")
+    settled(page)
+    page.get_by_role("link", name="110 links · 55 pairs, safe").click()
+    settled(page)
+    page.get_by_role("button", name="It is cut").click()
+    settled(page)
+    expect(page).to_have_url(f"{base_url}/jobs/4/join")
+    expect(page.locator("#count strong")).to_have_text("110")
+    expect(page.get_by_role("status").first).to_have_text("Count chosen: 110 links")
+    page.get_by_role("button", name="Undo").click()
+    settled(page)
+    expect(page.locator("#count strong")).to_have_text("112")

@@ -119,6 +119,19 @@ def choose(database: Database, job_id: int, saw: int | None, text: str, now: str
         return job_there(database, job_id)
 
 
+def it_is_cut(database: Database, job_id: int, looked_at_links: int | None, now: str) -> None:
+    """The chain is cut, and the job comes to Join.
+
+    A count that was only looked at on the rail is the chosen one from now on: a step of its own, to be undone. Raises:
+    NotThere, NotOpen.
+    """
+    with database.atomic() as connection:
+        job, count = open_job(database, job_id), looked_at_links
+        if count and LEAST_LINKS <= count <= MOST_LINKS and count != job.chosen_links:
+            revise_job(connection, job, replace(job.state, chosen_links=count), _chosen_message(job, count), now)
+        reach_stage(connection, job.id, "join")
+
+
 def _chosen_message(job: JobRow, count: int) -> Message:
     if job.chosen_links:
         return Message("count_chosen_before", count=links(count), before=links(job.chosen_links))

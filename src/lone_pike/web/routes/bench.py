@@ -26,9 +26,9 @@ def tally(request: Request, job_request: ForJob, at: str = "0") -> Response:
 
 @router.post("/cut")
 def it_is_cut(job_request: ForJob) -> Response:
-    """On to joining: the chain is cut."""
-    jobs.reach(job_request.data, job_request.job.id, "join")
-    return redirect(work_of(job_request).at("join"))
+    """On to joining: the chain is cut, at the count that was looked at."""
+    jobs.it_is_cut(job_request.data, job_request.job.id, job_request.state.links, now())
+    return redirect(job_request.state.url(f"/jobs/{job_request.job.id}/join", links=None))
 
 
 @router.post("/from-bin")
