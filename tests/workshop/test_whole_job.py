@@ -18,6 +18,7 @@ from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 from lone_pike.workshop import bikes, bookings, cutting, jobs, settings
 from lone_pike.workshop import bin as shelf
+from lone_pike.workshop.answers import answer_to
 from lone_pike.workshop.edits import job_there
 from tests.bikes import said, told
 
@@ -165,3 +166,11 @@ def test_pages_write_nothing_by_themselves() -> None:
         assert "atomic(" not in code and "execute(" not in code, path.name
         sentences = [text for text in re.findall(r'"([^"]*)"', code) if re.search(r"[a-z] [a-z]+ [a-z]", text)]
         assert not sentences, (path.name, sentences)
+
+
+def test_an_overlap_is_told_beside_faults_that_it_does_not_depend_on() -> None:
+    """The upper pulley 22 mm from the axle lies on any cog; how many teeth the ring has is nothing to it."""
+    arm = {"type": "arm", "cage_mm": 60, "pivot_mm": [10, -20]}
+    bike = {"lone_pike": 1, "name": "Teal", "rings": [300], "cogs": [19], "chainstay_mm": 450, "take_up": arm}
+    assert [fault.field for fault in answer_to(bike).faults] == ["rings.0", "take_up.pivot_mm"]
+    assert [fault.field for fault in answer_to(bike | {"cogs": [900]}).faults] == ["rings.0", "cogs.0"]

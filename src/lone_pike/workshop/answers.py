@@ -1,7 +1,9 @@
 """The answer to a bike's document: the count, or every fault that stands in its way."""
 
 import logging
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput
@@ -9,6 +11,8 @@ from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.chain.plan import cuts_for
 from lone_pike.core.count.answer import Answer, answer_or_refusal
 from lone_pike.core.messages import Message
+from lone_pike.core.motion.overlaps import JUDGED_BY, overlaps_at_rest
+from lone_pike.core.take_up.kinds import kind_named
 from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bikes import Document
@@ -39,7 +43,7 @@ def answer_to(document: Document) -> Answered:
     except Exception as error:
         faults = faults_of(error)
     if not all(fault.field.startswith(SIDE_FIELDS) for fault in faults):
-        return Answered(None, faults)
+        return Answered(None, (*faults, *_overlaps_beside(document, faults)))
     without = answer_to(_without(document, [fault.field for fault in faults]))
     return Answered(without.answer, faults)
 
@@ -75,6 +79,41 @@ def shown_cut(cuts: tuple[Cut, ...], piece: int | None) -> Cut | None:
     asked = [cut for cut in cuts if cut.piece == piece]
     pushed = [cut for cut in cuts if cut.push_from_start is not None]
     return next(iter([*asked, *pushed, *cuts]), None)
+
+
+def _overlaps_beside(document: Document, faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
+    """Parts that overlap whatever is wrong beside them, so that no fault waits behind another.
+
+    What is wrong is taken as on a typical bike, and only what was judged by none of it is told.
+    """
+    wrong = {_measure_of(fault.field) for fault in faults}
+    told = document.get("take_up")
+    if not isinstance(told, dict) or wrong & set(JUDGED_BY) == set(JUDGED_BY):
+        return ()
+    typical = kind_named(str(told.get("type"))).typical
+    take_up = _with_typical(told, {field.partition(".")[2] for field in wrong}, typical["take_up"])
+    whole = _with_typical(document, {field.partition(".")[0] for field in wrong} - {"take_up"}, typical)
+    try:
+        bike = bike_from_document({**whole, "take_up": take_up})
+    except InvalidInput:
+        return ()
+    return tuple(
+        fault
+        for fault in overlaps_at_rest(bike)
+        if fault.field in JUDGED_BY and not wrong & (JUDGED_BY[fault.field] | {fault.field})
+    )
+
+
+def _measure_of(field: str) -> str:
+    """The measure that a fault's place belongs to, without rows in it."""
+    part, _, rest = field.partition(".")
+    return f"{part}.{rest.partition('.')[0]}" if part == "take_up" and rest else part
+
+
+def _with_typical(part: Document, wrong: Collection[str], typical: Mapping[str, Any]) -> Document:
+    """A part of a document with the typical bike's values in place of wrong ones."""
+    right = {name: value for name, value in part.items() if name not in wrong}
+    return right | {name: typical[name] for name in wrong if name in typical}
 
 
 def _without(document: Document, fields: list[str]) -> Document:

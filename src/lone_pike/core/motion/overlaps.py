@@ -14,6 +14,13 @@ from lone_pike.core.chain.stops import StopRole
 from lone_pike.core.messages import Message, Raw, Term, mm, number
 from lone_pike.core.motion.suspension import AxlePath, axle_path
 
+JUDGED_BY: dict[str, frozenset[str]] = {
+    "chainstay_mm": frozenset({"rings", "cogs"}),
+    "take_up.cage_mm": frozenset({"take_up.class", "take_up.guide_teeth", "take_up.tension_teeth"}),
+    "take_up.pivot_mm": frozenset({"cogs", "take_up.guide_teeth"}),
+}
+"""The other fields that an overlap is judged by, for each that can have one without idlers."""
+
 
 def overlaps(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
     """Every part that overlaps another along the axle's path, and idlers that are not front to back."""
