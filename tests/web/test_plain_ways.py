@@ -49,8 +49,13 @@ def test_a_hub_gears_pulley_is_told_by_caliper_and_clock(page: Page, base_url: s
 def test_a_slow_caliper_drives_no_stage(page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/jobs/4/size")
     settled(page)
-    page.keyboard.type("93.24", delay=150)
-    page.keyboard.press("Enter")
+    page.evaluate(
+        """async (keys) => { for (const key of keys) {
+          document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true }));
+          await new Promise(done => setTimeout(done, 150));
+        } }""",
+        [*"93.24", "Enter"],
+    )
     expect(page.locator("#status")).to_contain_text("Read 93.24 with no box selected")
     expect(page).to_have_url(f"{base_url}/jobs/4/size")
 
