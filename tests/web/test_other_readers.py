@@ -7,7 +7,8 @@ from lone_pike.devices.stand_in import label_line
 from tests.web.reading import field, settled
 
 
-def test_on_a_phone_idlers_and_dials_take_a_fingertip_and_two_fingers_zoom(page: Page, base_url: str) -> None:
+def test_on_a_phone_idlers_and_dials_take_a_fingertip_and_two_fingers_zoom(first_page: Page, base_url: str) -> None:
+    page = first_page
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{base_url}/jobs/11/route")
     for grip in page.locator("#handles .grip").all():

@@ -20,8 +20,9 @@ def test_one_page_each(page: Page, base_url: str, paper: str) -> None:
 
 
 def test_a_page_is_headed_by_bike_day_count_box_and_rivet_and_the_strip_lies_pitch_for_pitch(
-    page: Page, base_url: str
+    first_page: Page, base_url: str
 ) -> None:
+    page = first_page
     page.goto(f"{base_url}/bikes/1")
     page.get_by_text("Owner and story").click()
     page.get_by_label("What the owner calls it").fill("Ferry bike")

@@ -46,7 +46,8 @@ def test_a_hub_gears_pulley_is_told_by_caliper_and_clock(page: Page, base_url: s
     expect(pulley).to_have_value("36, -62.4")
 
 
-def test_a_slow_caliper_drives_no_stage(page: Page, base_url: str) -> None:
+def test_a_slow_caliper_drives_no_stage(first_page: Page, base_url: str) -> None:
+    page = first_page
     page.goto(f"{base_url}/jobs/4/size")
     settled(page)
     page.evaluate(
