@@ -20,9 +20,8 @@ def test_one_page_each(page: Page, base_url: str, paper: str) -> None:
 
 
 def test_a_page_is_headed_by_bike_day_count_box_and_rivet_and_the_strip_lies_pitch_for_pitch(
-    first_page: Page, base_url: str
+    page: Page, base_url: str
 ) -> None:
-    page = first_page
     page.goto(f"{base_url}/bikes/1")
     page.get_by_text("Owner and story").click()
     page.get_by_label("What the owner calls it").fill("Ferry bike")
@@ -35,18 +34,10 @@ def test_a_page_is_headed_by_bike_day_count_box_and_rivet_and_the_strip_lies_pit
             assert told in head, (stage, told)
         assert re.search(r"\d{4}-\d\d-\d\d", head)
     page.goto(f"{base_url}/jobs/4/cut")
-    # A browser may take a moment to put a new page on paper.
-    page.wait_for_function(
-        """([mm]) => {
-          const middle = joint => {
-            const { left, width } = [...document.querySelectorAll(".joint")].find(each => each.textContent === joint)
-              .getBoundingClientRect();
-            return left + width / 2;
-          };
-          return Math.abs((middle("19") - middle("11")) * mm - 8 * 12.7) < 0.05;
-        }""",
-        arg=[CSS_PX_MM],
-    )
+    first, tenth = (page.locator(f".joint:text-is('{joint}')").bounding_box() for joint in (11, 19))
+    assert first and tenth
+    middles = [box["x"] + box["width"] / 2 for box in (first, tenth)]
+    assert (middles[1] - middles[0]) * CSS_PX_MM == pytest.approx(8 * 12.7, abs=0.05)
 
 
 def test_each_caution_stands_at_its_step(page: Page, base_url: str) -> None:

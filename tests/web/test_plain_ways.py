@@ -6,6 +6,17 @@ from tests.web.reading import settled
 from tests.web.test_fixed import field, start
 
 
+def size_dropouts(page: Page, base_url: str, chainstay: str) -> None:
+    """A new bike of 42 and 17 teeth with a fixed axle, at Size."""
+    start(page, base_url, "fixed axle (vertical dropouts)")
+    for path, text in (("rings", "42"), ("cogs", "17"), ("chainstay_mm", chainstay)):
+        field(page, path).fill(text)
+    page.keyboard.press("Enter")
+    settled(page)
+    page.get_by_role("button", name="Size it").click()
+    settled(page)
+
+
 def test_size_it_goes_to_the_red_box_and_a_range_to_the_number_of_cogs(page: Page, base_url: str) -> None:
     start(page, base_url, "derailleur")
     field(page, "rings").fill("30")
@@ -46,8 +57,7 @@ def test_a_hub_gears_pulley_is_told_by_caliper_and_clock(page: Page, base_url: s
     expect(pulley).to_have_value("36, -62.4")
 
 
-def test_a_slow_caliper_drives_no_stage(first_page: Page, base_url: str) -> None:
-    page = first_page
+def test_a_slow_caliper_drives_no_stage(page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/jobs/4/size")
     settled(page)
     page.evaluate(
@@ -72,13 +82,7 @@ def test_a_red_count_is_sized_cut_and_booked_all_the_same_only(page: Page, base_
 
 
 def test_dropouts_that_fit_nothing_lead_into_the_search_at_one_press(page: Page, base_url: str) -> None:
-    start(page, base_url, "fixed axle (vertical dropouts)")
-    for path, text in (("rings", "42"), ("cogs", "17"), ("chainstay_mm", "418")):
-        field(page, path).fill(text)
-    page.keyboard.press("Enter")
-    settled(page)
-    page.get_by_role("button", name="Size it").click()
-    settled(page)
+    size_dropouts(page, base_url, "418")
     page.get_by_role("button", name="Find a ring and cog that fit").click()
     expect(page.locator("#combinations tr").nth(1)).to_be_visible()
     assert page.locator("#combinations tr").count() > 3
@@ -213,13 +217,7 @@ def test_enter_cuts_no_red_count_and_looks_for_what_fits_instead(page: Page, bas
     page.keyboard.press("Enter")
     settled(page)
     expect(page).to_have_url(f"{base_url}/jobs/4/size?links=102")
-    start(page, base_url, "fixed axle (vertical dropouts)")
-    for path, text in (("rings", "42"), ("cogs", "17"), ("chainstay_mm", "425")):
-        field(page, path).fill(text)
-    page.keyboard.press("Enter")
-    settled(page)
-    page.get_by_role("button", name="Size it").click()
-    settled(page)
+    size_dropouts(page, base_url, "425")
     page.keyboard.press("Enter")
     expect(page.locator("#combinations tr").nth(1)).to_be_visible()
     fits = page.locator("#combinations button").first
