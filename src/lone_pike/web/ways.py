@@ -3,6 +3,7 @@
 import re
 from dataclasses import dataclass
 
+from lone_pike.core.messages import Term
 from lone_pike.core.refusals import CodeTwice, Conflict, PieceTaken, Refusal
 
 
@@ -11,16 +12,16 @@ class Way:
     """An address and the word on its button."""
 
     url: str
-    word: str
+    word: Term
 
 
-TO_THE_STAND = Way("/", "To the stand")
-TO_THE_BIN = Way("/bin", "To the bin")
+TO_THE_STAND = Way("/", Term("way", "stand"))
+TO_THE_BIN = Way("/bin", Term("way", "bin"))
 PLACES = (
-    (re.compile(r"/jobs/\d+"), "To the job as it is now"),
-    (re.compile(r"/bikes/\d+"), "To the bike"),
-    (re.compile(r"/bin"), "To the bin"),
-    (re.compile(r"/shop"), "To the shop"),
+    (re.compile(r"/jobs/\d+"), "job"),
+    (re.compile(r"/bikes/\d+"), "bike"),
+    (re.compile(r"/bin"), "bin"),
+    (re.compile(r"/shop"), "shop"),
 )
 
 
@@ -38,5 +39,5 @@ def way_on(path: str, refusal: Refusal) -> Way:
     if isinstance(refusal, Conflict):
         for place, word in PLACES:
             if found := place.match(path):
-                return Way(found[0], word)
+                return Way(found[0], Term("way", word))
     return TO_THE_STAND

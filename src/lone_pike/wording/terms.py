@@ -116,6 +116,13 @@ TERMS: dict[str, dict[str, str]] = {
     "note": NOTES,
     "state": STATES,
     "stage": STAGE_NAMES,
+    "way": {
+        "stand": "To the stand",
+        "job": "To the job as it is now",
+        "bike": "To the bike",
+        "bin": "To the bin",
+        "shop": "To the shop",
+    },
 }
 
 CHOICES: dict[str, dict[str, str]] = {

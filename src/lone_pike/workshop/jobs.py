@@ -1,5 +1,6 @@
 """Jobs: started, measured, sized, brought from stage to stage, closed and opened again."""
 
+import sqlite3
 from collections.abc import Mapping
 from dataclasses import replace
 
@@ -113,8 +114,7 @@ def choose(database: Database, job_id: int, saw: int | None, text: str, now: str
         pressed_twice = count == job.chosen_links and saw == job.parent_id
         if not pressed_twice:
             check_seen(job, saw, "nothing_chosen")
-        if count != job.chosen_links:
-            revise_job(connection, job, replace(job.state, chosen_links=count), _chosen_message(job, count), now)
+        _keep_count(connection, job, count, now)
         reach_stage(connection, job.id, "cut")
         return job_there(database, job_id)
 
@@ -126,10 +126,16 @@ def it_is_cut(database: Database, job_id: int, looked_at_links: int | None, now:
     NotThere, NotOpen.
     """
     with database.atomic() as connection:
-        job, count = open_job(database, job_id), looked_at_links
-        if count and LEAST_LINKS <= count <= MOST_LINKS and count != job.chosen_links:
-            revise_job(connection, job, replace(job.state, chosen_links=count), _chosen_message(job, count), now)
+        job = open_job(database, job_id)
+        if looked_at_links and LEAST_LINKS <= looked_at_links <= MOST_LINKS:
+            _keep_count(connection, job, looked_at_links, now)
         reach_stage(connection, job.id, "join")
+
+
+def _keep_count(connection: sqlite3.Connection, job: JobRow, count: int, now: str) -> None:
+    """The chosen count as a revision of its own; none where it is chosen already."""
+    if count != job.chosen_links:
+        revise_job(connection, job, replace(job.state, chosen_links=count), _chosen_message(job, count), now)
 
 
 def _chosen_message(job: JobRow, count: int) -> Message:

@@ -9,7 +9,7 @@ from lone_pike.core.bike.axle_place import FARTHEST_AXLE_MM, NEAREST_AXLE_MM, ch
 from lone_pike.core.bike.base import CogTeeth, HouseRule, PositionMm, RingTeeth, Run, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.joiners import JOINERS, JoinerKind, usual_joiner
-from lone_pike.core.bike.limits import MOST_IDLERS, limit
+from lone_pike.core.bike.limits import MOST_IDLERS, MOST_TUBES, limit
 from lone_pike.core.bike.model_faults import WholeDocument
 from lone_pike.core.bike.parts import Boom, Chain, EndLimits, Idler, OldChain, Spreads, Tube, check_spreads
 from lone_pike.core.bike.suspensions import Suspension
@@ -84,7 +84,7 @@ class Bike(WholeDocument):
         "Tubes the chain runs through, each on a straight part of a run.",
         allowed="tube_rows",
         default=(),
-        max_length=6,
+        max_length=MOST_TUBES,
     )
     boom: Boom | None = measured(Kind.PART, "Boom", "What carries the ring, where it can be moved.", default=None)
     chain: Chain = measured(Kind.PART, "Chain", "The new chain and its joiner.", default=Chain())

@@ -104,6 +104,6 @@ def limit(name: str) -> float:
 
 INCH_MM = 25.4
 PITCH_MM = limit("pitch")
-MOST_IDLERS = 6
+MOST_IDLERS, MOST_TUBES = 6, 6
 LEAST_LINKS, MOST_LINKS = int(limit("fewest_links")), int(limit("most_links"))
 LINKS_PER_PAIR = int(limit("pair"))

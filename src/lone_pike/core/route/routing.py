@@ -98,8 +98,7 @@ def drafted(bike: Bike) -> Draft:
     """The route of a bike as it is described, right or wrong, for a drawing that shows where it goes wrong."""
     poses, gears = poses_as_told(bike, np.zeros(1)), end_gears(bike)
     with np.errstate(invalid="ignore"):
-        loop = caged_loop(poses, cage_measures(bike, poses), gears).turned(DRAFT_CAGE_RAD.reshape(1, 1, -1))
-        running = loop.path
+        running = caged_loop(poses, cage_measures(bike, poses), gears).turned(DRAFT_CAGE_RAD.reshape(1, 1, -1)).path
         hanging = [running.only(0, gear, DRAFT_PLUMB) for gear in (BIG, SMALL)]
         pulleys = (_place_of(hanging[BIG].stop(GUIDE)), _place_of(hanging[BIG].stop(TENSION)))
         troubles = [_of_overlap(bike, fault, pulleys[0]) for fault in overlaps_at_rest(bike)]

@@ -4,6 +4,7 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
+from lone_pike.core.bike.limits import MOST_TUBES
 from lone_pike.core.messages import LengthUnit, Unit
 from lone_pike.formats.typed.parsing import Parsed, collapsed, parse_lengths, parse_quantity, split_spread
 
@@ -12,7 +13,7 @@ TURN_UNIT = re.compile(r" ?(?:°|deg|degrees?)$")
 THREE_BY_COMMA = re.compile("[^, ]+,[^, ]+,[^, ]+")
 TUBE = re.compile(r"(drive|return)[ ,]+(\d{1,2})[ ,]+(.+)")
 TUBE_LENGTHS = ("length_mm", "inner_mm", "behind_mm", "front_cage_mm")
-MOST_TUBES = 6
+TUBE_COLUMNS = 2 + len(TUBE_LENGTHS)
 NOTHING_TYPED = "?"
 """Stands in a row for a column that was left empty, so that those behind it keep their places."""
 
@@ -94,7 +95,7 @@ def tube_columns(text: str) -> list[list[str]]:
     >>> tube_columns("drive 1 420 12 40")
     [['drive', '1', '420', '12', '40', '']]
     """
-    last = 1 + len(TUBE_LENGTHS)
+    last = TUBE_COLUMNS - 1
     rows = [[*line.replace(", ", " ").split(), *[""] * last] for line in _lines(text)]
     columns = [[*row[:last], " ".join(row[last:]).strip()] for row in rows]
     return [["" if word == NOTHING_TYPED else word for word in row] for row in columns]
@@ -106,7 +107,10 @@ def tube_text(form: Mapping[str, str]) -> str:
     >>> tube_text({"tube.0.0": "drive", "tube.0.1": "1", "tube.0.2": "420 mm", "tube.0.3": "", "tube.0.4": "40"})
     'drive 1 420mm ? 40'
     """
-    rows = [["".join(form.get(f"tube.{row}.{column}", "").split()) for column in range(6)] for row in range(MOST_TUBES)]
+    rows = [
+        ["".join(form.get(f"tube.{row}.{column}", "").split()) for column in range(TUBE_COLUMNS)]
+        for row in range(MOST_TUBES)
+    ]
     told = [row[:5] + [one for one in row[5:] if one] for row in rows if any(row[1:])]
     return "\n".join(" ".join(one or NOTHING_TYPED for one in row) for row in told)
 

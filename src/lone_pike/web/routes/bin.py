@@ -45,11 +45,11 @@ def add_by_hand(request: Request, data: Data, shop: InShop, listing: ForListing,
 def scan(request: Request, data: Data, shop: InShop, listing: ForListing, form: Fields) -> Response:
     """Puts in what a label says; a label scanned twice puts nothing in twice. A code alone finds its piece."""
     label = form.get("label", "")
-    if piece_coded(data, label):
-        return redirect(f"/bin?{urlencode({'find': label.strip()})}")
     try:
         shelf.add_piece(data, read_label(label), shelf.BY_SCANNER, now())
     except (InvalidInput, CodeTwice) as error:
+        if isinstance(error, InvalidInput) and piece_coded(data, label):
+            return redirect(f"/bin?{urlencode({'find': label.strip()})}")
         return _refused(request, data, shop, listing, error, {"label": label})
     return redirect("/bin")
 

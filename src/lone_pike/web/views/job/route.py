@@ -8,7 +8,7 @@ from types import MappingProxyType
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.bike.limits import MOST_IDLERS, PITCH_MM
+from lone_pike.core.bike.limits import MOST_IDLERS, MOST_TUBES, PITCH_MM
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import Path
@@ -19,7 +19,7 @@ from lone_pike.core.route.tubes import tube_fits
 from lone_pike.drawing.scene.drafted import drafted_view
 from lone_pike.drawing.scene.side_view import SideView, view_box_of
 from lone_pike.formats.typed.parsing import whole_number
-from lone_pike.formats.typed.rows import MOST_TUBES, tube_columns
+from lone_pike.formats.typed.rows import TUBE_COLUMNS, tube_columns
 from lone_pike.formats.typed.writing import format_length
 from lone_pike.web.view_state import with_query
 from lone_pike.web.views.job.frame import ROUTE, Frame, frame_of, loupe_urls, side_of
@@ -159,7 +159,7 @@ def box_kept(work: Work) -> str:
 def _tubes(work: Work) -> tuple[tuple[str, ...], ...]:
     """The texts of every tube's columns, and an empty row for one more."""
     rows = [tuple(row) for row in tube_columns(work.form["tubes"])]
-    return (*rows, ("",) * 6)[:MOST_TUBES]
+    return (*rows, ("",) * TUBE_COLUMNS)[:MOST_TUBES]
 
 
 def _side(work: Work, bike: Bike | None, draft: Draft | None) -> SideView | None:
