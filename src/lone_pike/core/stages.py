@@ -21,6 +21,7 @@ STAGES: dict[str, Stage] = {
         Stage("size", "Size"),
         Stage("cut", "Cut", question="rivet_counted_twice"),
         Stage("join", "Join", question="is_it_joined"),
+        Stage("prove", "Prove", question="is_it_proved"),
         Stage("book", "Book", question="is_it_fitted"),
     )
 }

@@ -21,7 +21,7 @@ from lone_pike.wording.units import DisplayUnits
 PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"))
 
 
-PICTURES = ("chain", "side_view", "rail", "dials", "growth", "strip", "tool", "fits", "clip", "boom", "pieces")
+PICTURES = ("chain", "side_view", "rail", "dials", "growth", "strip", "tool", "fits", "clip", "boom", "pieces", "clock")
 MACROS = (
     *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger")),
     *(f"drawing/{name}.svg" for name in (*PICTURES, "ways", "joiners")),

@@ -20,7 +20,7 @@ WHAT_IF = {
 }
 """What may be asked of another bike, with the measure's field."""
 
-LONGEST_ASKED, LONGEST_NEAR = 80, 12
+LONGEST_ASKED, LONGEST_NEAR, LONGEST_STEP = 80, 12, 24
 COUNTED = ("end", "mark")
 """Whence rivets may be counted, beside the start: from the other end, and from the mark made at the wrap."""
 
@@ -32,7 +32,8 @@ class ViewState:
     At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
     of another bike to set beside this one, as they were typed; unit is that of the lengths among them. clamped is where
     the axle is said to be clamped, as it was typed. near is the part of a long bike that fills the picture; piece, of a
-    loop of several, the one whose cut is shown; rivet one that is tried; counted whence rivets are counted.
+    loop of several, the one whose cut is shown; rivet one that is tried; counted whence rivets are counted; step
+    the one that is open where a bike is proved.
     """
 
     ring: int | None = None
@@ -46,6 +47,7 @@ class ViewState:
     piece: int | None = None
     rivet: int | None = None
     counted: str = ""
+    step: str = ""
 
     def looking(self, near: str) -> "ViewState":
         """The same, with a part of the bike filling the picture; the whole bike where it filled it before."""
@@ -55,6 +57,10 @@ class ViewState:
         """The same, with rivets counted from somewhere else."""
         return replace(self, counted=whence)
 
+    def proving(self, step: str) -> "ViewState":
+        """The same, with another step of proving open, or the one that is next; what it looks at is the step's own."""
+        return replace(self, step=step, ring=None, cog=None, travel=None)
+
     def url(self, path: str, **changes: int | None) -> str:
         """The path with this state, some of it changed."""
         numbers = {**vars(self), **changes}
@@ -63,6 +69,7 @@ class ViewState:
         query += [f"clamped={quote(self.clamped)}"] if self.clamped else []
         query += [f"near={quote(self.near)}"] if self.near else []
         query += [f"counted={quote(self.counted)}"] if self.counted else []
+        query += [f"step={quote(self.step)}"] if self.step else []
         query += [f"if_unit={self.unit}"] if self.what_if and self.unit is not LengthUnit.MM else []
         return path + ("?" + "&".join(query) if query else "")
 
@@ -94,7 +101,8 @@ def view_state_of(query: QueryParams) -> ViewState:
     near = query.get("near", "").strip()[:LONGEST_NEAR]
     counted = query.get("counted", "") if query.get("counted") in COUNTED else ""
     gear_and_count = (whole("ring"), whole("cog"), whole("links"), whole("travel"))
-    return ViewState(*gear_and_count, asked, unit, clamped, near, whole("piece"), whole("rivet"), counted)
+    step = query.get("step", "").strip()[:LONGEST_STEP]
+    return ViewState(*gear_and_count, asked, unit, clamped, near, whole("piece"), whole("rivet"), counted, step)
 
 
 def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:

@@ -74,6 +74,7 @@ PAGES = {
     "cage_by_class": "The cage is only known by its class. Can you measure it?",
     "rivet_counted_twice": "Is the rivet counted twice?",
     "is_it_joined": "Is the joiner seated, on both sides?",
+    "is_it_proved": "Is it proved, step by step?",
     "is_it_fitted": "Is it fitted?",
     "is_it_count": "Is it {count}?",
     "is_it_the_box": "This is an angle. Is {count:both} the box count?",

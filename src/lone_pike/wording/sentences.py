@@ -7,6 +7,7 @@ or, and, or by commas.
 from lone_pike.wording.fixed_sentences import FIXED_SENTENCES
 from lone_pike.wording.joiners import JOINER_SENTENCES
 from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READING
+from lone_pike.wording.proving import PROVE_REFUSALS, PROVE_REFUSED, PROVE_SENTENCES
 from lone_pike.wording.refusals import REFUSALS, REFUSED_VALUES
 from lone_pike.wording.schools import RULES, SCHOOL_SENTENCES
 
@@ -124,6 +125,9 @@ ALLOWED = {
     "idler_rows": "up to {most:bare} idlers, each run listed front to back",
     "tube_rows": "up to {most:bare} tubes, each on a straight part of a run",
     "piece_rows": "up to {most:bare} pieces: links, the kind of the first one, and its wear in percent",
+    "a_clock": "a clock's hand, hour and minute, such as 4:05",
+    "seen_rows": "up to {most:bare} things that were seen",
+    "one_of_sizes": "{sizes:or}",
     "part_of_run": "1 to {most}, counted from the ring",
     "tapes_that_meet": "two lengths that meet between crank and axle, {apart:.0} apart",
     "added_or_total": (
@@ -265,4 +269,7 @@ SENTENCES: dict[str, str] = {
     **JOINER_SENTENCES,
     **REFUSALS,
     **REFUSED_VALUES,
+    **PROVE_SENTENCES,
+    **PROVE_REFUSALS,
+    **PROVE_REFUSED,
 }

@@ -8,6 +8,7 @@ from lone_pike.core.messages import Term
 from lone_pike.core.stages import STAGES
 from lone_pike.wording.joiners import JOINER_NAMES
 from lone_pike.wording.kinds import KIND_WORDS
+from lone_pike.wording.proving import PROVING, SEEN_BUTTONS, SEEN_STATES
 from lone_pike.wording.schools import FLAGS
 
 BOX_ENDS = {"inner_inner": "inner, inner", "inner_outer": "inner, outer", "outer_outer": "outer, outer"}
@@ -56,14 +57,6 @@ JOINED = {
     "free": "No stiff link: flexed sideways with both thumbs",
     "turned": "A full turn backwards by the pedal",
 }
-PROVING = {
-    "tightest": "Tightest point found",
-    "slack": "Slack set there",
-    "nuts": "Nuts to the maker's torque",
-    "wheel": "Wheel straight, tugs even",
-    "brakes": "Brakes reach the rim",
-    "again": "Slack felt all round",
-}
 NOTES = {
     "complaint": "Complaint",
     "pressure_before": "Shock before",
@@ -72,6 +65,7 @@ NOTES = {
     "led": "Set before measuring",
     "threaded": "Threaded",
     "joined": "Joiner checked",
+    "skipped": "Skipped",
 }
 SETTINGS = {"first": "Counts", "unit": "Lengths", "house_rule": "House rule", "backup_folder": "Backups in"}
 SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"}
@@ -115,6 +109,8 @@ TERMS: dict[str, dict[str, str]] = {
     "step": STEPS | PROVING | LED | JOINED,
     "note": NOTES,
     "state": STATES,
+    "seen": SEEN_STATES,
+    "seen_button": SEEN_BUTTONS,
     "stage": STAGE_NAMES,
     "way": {
         "stand": "To the stand",

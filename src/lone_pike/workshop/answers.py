@@ -19,7 +19,7 @@ from lone_pike.store.bikes import Document
 from lone_pike.store.jobs import JobRow
 
 log = logging.getLogger("lone_pike")
-SIDE_FIELDS = ("chain.box_", "chain.pieces", "old_chain", "tubes", "take_up.max_cog", "take_up.capacity")
+SIDE_FIELDS = ("chain.box_", "chain.pieces", "old_chain", "tubes", "seen", "take_up.max_cog", "take_up.capacity")
 """Fields that do not decide the count: a wrong one is marked and left out, and the count stays."""
 
 BOX = ("box_links", "box_includes_joiner", "box_ends")
@@ -118,11 +118,16 @@ def _with_typical(part: Document, wrong: Collection[str], typical: Mapping[str, 
 
 def _without(document: Document, fields: list[str]) -> Document:
     """The document without some of its side fields. The box goes whole, because its count and its ends depend on each
-    other; so do the pieces, the tubes and the old chain."""
+    other; so do the pieces, the tubes and the old chain. Of what was seen, the wrong rows go."""
     left = dict(document)
+    wrong_rows = {field.split(".")[1] for field in fields if field.startswith("seen.")}
+    if wrong_rows:
+        left["seen"] = [row for i, row in enumerate(document["seen"]) if str(i) not in wrong_rows]
     for field in fields:
         part, _, rest = field.partition(".")
         key = rest.partition(".")[0]
+        if part == "seen":
+            continue
         if part in ("old_chain", "tubes"):
             left.pop(part, None)
         else:

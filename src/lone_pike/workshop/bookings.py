@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput
 from lone_pike.core.chain.plan import short_message
+from lone_pike.core.count.answer import Answer
 from lone_pike.core.messages import Message, links
 from lone_pike.core.refusals import ChainShort, Conflict, Unfit
 from lone_pike.formats.records.chain_rows import without_chain_at_hand
@@ -27,6 +28,7 @@ from lone_pike.store.ledger import Owner, is_chain_elsewhere
 from lone_pike.workshop.answers import answer_in_shop, count_of, cuts_or_fault
 from lone_pike.workshop.edits import check_seen, job_there, open_job
 from lone_pike.workshop.fitting import Loop, fit_loop, lay_loop_in, take_apart
+from lone_pike.workshop.proving import proof_messages
 from lone_pike.workshop.settings import shop_of
 
 LONGEST_BOOKING_NOTE = 500
@@ -51,8 +53,10 @@ def book(
     with database.atomic() as connection:
         job = open_job(database, job_id)
         check_seen(job, saw, "nothing_booked")
-        loop = _loop(database, job, looked_at_links)
-        message = _shock_message(job.observed, pressure_after)
+        loop, answer = _loop(database, job, looked_at_links)
+        shock = _shock_message(job.observed, pressure_after)
+        told = (*([shock] if shock else []), *proof_messages(job, answer, loop.links))
+        message = Message("booked_with", told=told)
         joiners = max(len(loop.cuts), 1)
         fitting = Fitting(
             *(loop.links, loop.bike.joiner, loop.bike.speeds),
@@ -123,8 +127,8 @@ def _newest_booking(database: Database, job: JobRow) -> BookingRow:
     return newest
 
 
-def _loop(database: Database, job: JobRow, looked_at_links: int | None) -> Loop:
-    """The chain that is booked. Raises: Unfit while the bike is not measured, ChainShort."""
+def _loop(database: Database, job: JobRow, looked_at_links: int | None) -> tuple[Loop, Answer]:
+    """The chain that is booked, and the answer to its bike. Raises: Unfit while it is not measured, ChainShort."""
     answer = answer_in_shop(job.document, shop_of(database)).answer
     if answer is None:
         raise Unfit("not_measured_yet")
@@ -133,7 +137,7 @@ def _loop(database: Database, job: JobRow, looked_at_links: int | None) -> Loop:
     missing = sum(cut.missing_links for cut in cuts)
     if missing:
         raise ChainShort("is_short_now", short=short_message(answer.bike, missing))
-    return Loop(answer.bike, count, cuts)
+    return Loop(answer.bike, count, cuts), answer
 
 
 def _shock_message(observed: Observed, pressure_after: str | None) -> Message | None:

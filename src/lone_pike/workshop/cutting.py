@@ -67,18 +67,18 @@ def cut_by_mistake(
     message = Message("cut_slipped", joint=number(joint), left=left, right=right)
 
     def with_both(base: JobState) -> JobState:
-        made = _cut_in_bin(database, job_id, base.document, cut.piece, joint, now)
+        made = cut_in_bin(database, job_id, base.document, cut.piece, [joint], now)
         return replace(base, document=cut_into(base.document, cut.piece, pieces, made))
 
     return edit_job(database, job_id, saw, with_both, now, lambda _: message)
 
 
-def _cut_in_bin(
-    database: Database, job_id: int, document: Document, place: int, joint: int, now: str
+def cut_in_bin(
+    database: Database, job_id: int, document: Document, place: int, joints: Sequence[int], now: str
 ) -> list[int] | None:
     """Cuts the piece at a place among those at hand in the bin's own list: what is cut stays cut, whatever is undone.
 
-    Returns: the numbers of both parts; None where the chain did not come from the bin. Raises: PieceTaken.
+    Returns: the numbers of its parts; None where the chain did not come from the bin. Raises: PieceTaken.
     """
     row = rows_in(document)[place - 1] if place else None
     bin_id = row.get("bin_id") if isinstance(row, dict) else None
@@ -87,4 +87,4 @@ def _cut_in_bin(
     piece = piece_at(database.connection, bin_id)
     if piece is None or piece.job_id != job_id:
         raise PieceTaken
-    return cut_piece(database.connection, piece, [joint], now, Owner(job_id))
+    return cut_piece(database.connection, piece, joints, now, Owner(job_id))

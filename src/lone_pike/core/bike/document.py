@@ -9,9 +9,10 @@ from lone_pike.core.bike.axle_place import FARTHEST_AXLE_MM, NEAREST_AXLE_MM, ch
 from lone_pike.core.bike.base import CogTeeth, HouseRule, PositionMm, RingTeeth, Run, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.joiners import JOINERS, JoinerKind, usual_joiner
-from lone_pike.core.bike.limits import MOST_IDLERS, MOST_TUBES, limit
+from lone_pike.core.bike.limits import MOST_IDLERS, MOST_SEEN, MOST_TUBES, limit
 from lone_pike.core.bike.model_faults import WholeDocument
 from lone_pike.core.bike.parts import Boom, Chain, EndLimits, Idler, OldChain, Spreads, Tube, check_spreads
+from lone_pike.core.bike.seen import Seen, check_seen
 from lone_pike.core.bike.suspensions import Suspension
 from lone_pike.core.bike.take_up import as_a
 from lone_pike.core.bike.take_ups import Search, TakeUpPart
@@ -106,6 +107,9 @@ class Bike(WholeDocument):
         "Search",
         "Rings and cogs to look through for fixed centres.",
         default=None,
+    )
+    seen: tuple[Seen, ...] = measured(
+        Kind.PART, "Seen", "What was seen in proving.", allowed="seen_rows", default=(), max_length=MOST_SEEN
     )
     house_rule: HouseRule = measured(
         Kind.CHOICE,
@@ -206,6 +210,11 @@ class Bike(WholeDocument):
     def _search_is_for_fixed_centres(self) -> Self:
         if self.search and not self.take_up.is_searched:
             raise trade_error(Message("search_take_ups"), at="search", read=str(self.take_up.type))
+        return self
+
+    @model_validator(mode="after")
+    def _seen_is_of_this_bike(self) -> Self:
+        check_seen(self.seen, {"ring": self.rings, "cog": self.cogs}, self.travel_mm, self.take_up.shows)
         return self
 
     @model_validator(mode="after")

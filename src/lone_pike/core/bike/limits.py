@@ -88,6 +88,12 @@ LIMITS: dict[str, Limit] = {
     "photo_slant": Limit(0.3, "", "Of a depth times an angle this share counts, for both are seldom large at once."),
     "photo_tilt": Limit(1.5, "deg", "How level a photo is held by hand."),
     "photo_tilt_stand": Limit(1, "deg", "The same with the camera on a stand."),
+    "clock_read": Limit(5, "deg", "How near a cage's clock hand is read by eye: ten minutes of the face."),
+    "clearance_read": Limit(3, "mm", "How near the clearance at the guide pulley is read."),
+    "slack_read": Limit(3, "mm", "How near the movement of a slack run is read."),
+    "axle_read": Limit(0.7, "mm", "How near an axle's place in its slot is read."),
+    "edge_deg": Limit(2, "deg", "How near to its own edge a cage is told to be straight."),
+    "edge_mm": Limit(2, "mm", "How near to its own edge a chain is told to touch, or to hang."),
     "near_reserve": Limit(1, "deg", "A reserve this near to its limit is on the edge: the length tells no finer."),
     "near_edge": Limit(2, "mm", "Closer than this to another count, the answer says: measure again."),
 }
@@ -104,6 +110,6 @@ def limit(name: str) -> float:
 
 INCH_MM = 25.4
 PITCH_MM = limit("pitch")
-MOST_IDLERS, MOST_TUBES = 6, 6
+MOST_IDLERS, MOST_TUBES, MOST_SEEN = 6, 6, 40
 LEAST_LINKS, MOST_LINKS = int(limit("fewest_links")), int(limit("most_links"))
 LINKS_PER_PAIR = int(limit("pair"))

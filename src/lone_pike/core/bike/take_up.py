@@ -47,6 +47,8 @@ class TakeUpDocument(Document):
     """Whether the chain may run over idlers, through tubes and from a boom."""
     is_searched: ClassVar[bool] = False
     """Whether ring, cog and count may be searched for it."""
+    shows: ClassVar[tuple[str, ...]] = ()
+    """What can be seen of it once the chain is on, by the file's keys."""
     serves_range: ClassVar[bool] = False
     """Whether it takes up the difference between gears, so that its capacity is asked."""
 

@@ -75,6 +75,7 @@ class Slot(Standing):
 
     places_axle: ClassVar[bool] = True
     moves: ClassVar[Moves] = Moves.AXLE
+    shows: ClassVar[tuple[str, ...]] = ("slack_mm", "axle_mm")
     near_field: ClassVar[str] = "take_up.min_mm"
 
     type: Literal["slot"] = measured(Kind.CHOICE, "Chain tension set by", "What takes up the slack.")
@@ -140,6 +141,7 @@ class Eccentric(Standing):
     """A bottom bracket whose crank turns on a circle in its shell; lengths are taken from the shell's centre."""
 
     moves: ClassVar[Moves] = Moves.CRANK
+    shows: ClassVar[tuple[str, ...]] = ("slack_mm", "clock")
     near_field: ClassVar[str] = "take_up.radius_mm"
     is_searched: ClassVar[bool] = True
 
@@ -184,6 +186,7 @@ class NoTakeUp(Standing):
     """Vertical dropouts: nothing moves, so ring, cog and count must land on the chainstay."""
 
     moves: ClassVar[Moves] = Moves.NOTHING
+    shows: ClassVar[tuple[str, ...]] = ("slack_mm",)
     is_searched: ClassVar[bool] = True
 
     type: Literal["none"] = measured(Kind.CHOICE, "Chain tension set by", "What takes up the slack.")

@@ -16,6 +16,7 @@ class Caged(TakeUpDocument):
 
     family: ClassVar[Family] = Family.TURNS
     has_route: ClassVar[bool] = True
+    shows: ClassVar[tuple[str, ...]] = ("clock", "clearance_mm", "state")
 
     cage_class: CageClass | None = measured(
         Kind.CHOICE, "Cage class", "Use this if you cannot measure the cage.", alias="class", default=None

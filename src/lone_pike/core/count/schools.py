@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from lone_pike.core.bike.base import ChangedPart, Run
+from lone_pike.core.bike.clock import clock_of
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR, PITCH_MM, limit
 from lone_pike.core.bike.parts import OldChain
@@ -22,7 +23,7 @@ from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, nu
 from lone_pike.core.motion.poses import bare_stops, gears_of
 from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.cage import BIG
-from lone_pike.core.take_up.protocol import Safety, clock_of
+from lone_pike.core.take_up.protocol import Safety
 
 LESS_THAN_A_PAIR = 0.05
 """A change of teeth that asks for this much of a step too many still takes the step below."""

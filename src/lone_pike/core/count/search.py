@@ -10,8 +10,8 @@ from lone_pike.core.bike.take_up import as_a
 from lone_pike.core.bike.take_ups import Search, Standing
 from lone_pike.core.bike.teeth import Array, tips_radius_mm
 from lone_pike.core.chain.counting import step_links
+from lone_pike.core.take_up.crank import axle_from_shell_mm
 from lone_pike.core.take_up.slack import movement_mm
-from lone_pike.core.take_up.standing import axle_from_shell_mm
 from lone_pike.core.take_up.wheels_apart import links_round, span_mm
 
 CENTRES = 41

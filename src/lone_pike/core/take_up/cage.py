@@ -21,6 +21,7 @@ from lone_pike.core.take_up.between import least_between
 from lone_pike.core.take_up.cage_trials import larger_cog_trials, mending_trials
 from lone_pike.core.take_up.caged_loop import TurnedLoop
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, stay_out_message
+from lone_pike.core.take_up.sights import Sights, cage_sights
 from lone_pike.core.take_up.sweep import EPSILON, Settled, Sweep, at_rest, settle
 
 BIG, SMALL = 0, -1
@@ -214,6 +215,10 @@ class Cage:
         reserve = np.where(settled.short[:, BIG], -np.inf, _or_inf(settled.reserve_rad[:, BIG]))
         air = np.where(settled.loose[:, SMALL], -np.inf, _or_inf(settled.clearance_mm[:, SMALL]))
         return np.array(sorted({int(reserve.argmin()), int(air.argmin())}))
+
+    def sights(self, seen: Sequence[tuple[int, float]]) -> tuple[Sights, ...]:
+        """The cage's hand, what it can still move, and the air under the guide pulley."""
+        return cage_sights(self.sweep, self.bike.chain.stretch, seen)
 
     def reserves_deg(self, count: int) -> Array:
         """Reserve in big/big at each pose, degrees: 0 where the chain is too short, 180 where it hangs, (P,)."""

@@ -11,8 +11,9 @@ from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.messages import Message, Raw, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears
+from lone_pike.core.take_up.crank import axle_from_shell_mm
 from lone_pike.core.take_up.slack import spare_for_mm
-from lone_pike.core.take_up.standing import FixedCentres, axle_from_shell_mm
+from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.core.take_up.wheels_apart import span_mm
 
 

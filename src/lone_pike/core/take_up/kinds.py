@@ -30,7 +30,13 @@ COGS: tuple[str, Fields] = ("cogs", ("cogs",))
 CHAINSTAY: tuple[str, Fields] = ("chainstay", ("chainstay_mm", "axle_mm"))
 CAGE: tuple[str, Fields] = ("cage", ("take_up.cage_mm", "take_up.class"))
 SEARCH_FIELDS = ("search.rings", "search.cogs", "search.ratio", "search.slack_mm")
-FIXED_CHECKS = ("tightest", "slack", "nuts", "wheel", "brakes", "again")
+FIXED_CHECKS = ("joiner_again", "tightest", "slack", "stands", "nuts", "wheel", "brakes", "again", "torque", "ride")
+LONG_CHECKS = ("into_tubes", "no_twist", "boom_ends")
+CAGE_CHECKS = (
+    *("clear_of_guide", "joiner_again", "second_largest", "largest", "through_travel", "guide_gap"),
+    *(*LONG_CHECKS, "pressures", "torque", "ride"),
+)
+ARM_CHECKS = ("clear_of_guide", "joiner_again", "half_way", *LONG_CHECKS, "pressures", "torque", "ride")
 FIXED_MORE: tuple[Fields, ...] = (
     ("chain.width", "chain.teeth_width"),
     ("take_up.ring_runout_mm", "take_up.wheel_turn_mm"),
@@ -46,7 +52,7 @@ class TakeUpKind:
     part is its document; solve makes its take-up in poses and gears; typical is a typical bike's document, without
     what every bike has. drawn names the parts of the drawing that are firm once one of their fields is measured. first
     are the fields that stand under the drawing, searched those of a search, more the rows of fields that are folded
-    away. walk is the code of the first step of the walk, checks the checks before it is booked.
+    away. walk is the code of the first step of the walk, checks the steps in which the bike is proved, in safe order.
     """
 
     part: type[TakeUpDocument]
@@ -58,7 +64,7 @@ class TakeUpKind:
     walk: str
     has_tab: bool = False
     searched: Fields = ()
-    checks: tuple[str, ...] = ()
+    checks: Fields = ()
 
 
 KINDS: dict[str, TakeUpKind] = {
@@ -81,6 +87,7 @@ KINDS: dict[str, TakeUpKind] = {
             ("chain.box_ends", "name"),
         ),
         walk="walk_setup_cage",
+        checks=CAGE_CHECKS,
         has_tab=True,
     ),
     "slot": TakeUpKind(
@@ -130,6 +137,7 @@ KINDS: dict[str, TakeUpKind] = {
             ("chain.box_ends", "name"),
         ),
         walk="walk_setup_arm",
+        checks=ARM_CHECKS,
     ),
 }
 """In the order in which they are offered; the first is what a bike is taken for until somebody says otherwise."""

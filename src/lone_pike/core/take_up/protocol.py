@@ -13,10 +13,12 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from lone_pike.core.bike.clock import clock_of
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.bike.teeth import Array, Number
 from lone_pike.core.chain.path import Path
 from lone_pike.core.messages import Message, number
+from lone_pike.core.take_up.sights import Sights
 
 
 class Safety(StrEnum):
@@ -35,16 +37,6 @@ class GearState(StrEnum):
     TOUCHING = "touching"
     SHORT = "short"
     LOOSE = "loose"
-
-
-def clock_of(cage_deg: float) -> str:
-    """The cage as a clock hand seen from the drive side, to five minutes.
-
-    >>> clock_of(0), clock_of(90), clock_of(-30)
-    ('6:00', '3:00', '7:00')
-    """
-    minutes = round((6 - cage_deg / 30) * 60 / 5) * 5 % 720
-    return f"{minutes // 60 or 12}:{minutes % 60:02d}"
 
 
 @dataclass(frozen=True)
@@ -260,6 +252,9 @@ class TakeUp(Protocol):
 
     def mends(self) -> Mapping[str, Sequence[Trial]]:
         """Bikes that differ in one thing and might have a window, nearest first, by the kind of change."""
+
+    def sights(self, seen: Sequence[tuple[int, float]]) -> tuple[Sights, ...]:
+        """What is to be seen in each pose: for each gear, by its place among the wheels, with a count."""
 
     def with_larger_cogs(self) -> Sequence[Trial]:
         """The bike with its largest cog larger, tooth by tooth; none where that asks nothing of the take-up."""

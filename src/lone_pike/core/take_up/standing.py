@@ -7,13 +7,14 @@ three axes: V variants of the measures, G gears, K counts.
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from math import cos, hypot, radians, sin
+from math import cos, isnan, radians, sin
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike.base import COG_SIZES, RING_SIZES
 from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.bike.take_up import Moves, as_a
 from lone_pike.core.bike.take_ups import AxlePlace, Standing
@@ -23,10 +24,16 @@ from lone_pike.core.chain.path import CLOCKWISE, Path, Stop, trace
 from lone_pike.core.chain.stops import COG, RING
 from lone_pike.core.messages import Message, links, mm
 from lone_pike.core.motion.poses import Gears
+from lone_pike.core.take_up.crank import axle_from_shell_mm, axle_from_shell_xy_mm, crank_deg
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearPlace, GearState, Margins, Trial, safety_of
-from lone_pike.core.take_up.wheels_apart import links_round, taut_centre_mm
+from lone_pike.core.take_up.sights import Sights, sights
+from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
+from lone_pike.core.take_up.wheels_apart import links_round, span_mm, taut_centre_mm
 
 SHOWN_BEYOND = 4
+LACKING = 30.0
+"""Chain that is a millimetre too short to go on at all is as far from taut as one that is slack by so many mm."""
+
 NEAR_CHANGES = (1, -1, 2, -2, 3, -3)
 """Teeth by which another ring or cog is tried, nearest first."""
 
@@ -177,18 +184,11 @@ class FixedCentres:
 
     def crank_deg(self, centre_mm: float) -> float | None:
         """Where the crank stands on its circle for a centre distance, degrees forward of straight down, on the lower
-        half; None where there is no eccentric, or it does not reach.
-
-        Equation: C^2 = A^2 + e^2 - 2 A e cos(t), t between crank and axle as seen from the shell.
-        """
-        away, radius = self.axle_away_mm, self.part.crank_radius_mm
-        if not radius or not np.isfinite(centre_mm):
+        half; None where there is no eccentric, or it does not reach."""
+        if not self.part.crank_radius_mm or not np.isfinite(centre_mm):
             return None
-        cosine = (away * away + radius * radius - centre_mm * centre_mm) / (2 * away * radius)
-        if abs(cosine) > 1:
-            return None
-        x_mm, y_mm = axle_from_shell_xy_mm(self.bike)
-        return float(np.degrees(np.arccos(cosine)) - 90 - np.degrees(np.arctan2(y_mm, -x_mm)))
+        turned_deg = float(crank_deg(self.bike, centre_mm, self.axle_away_mm, self.part.crank_radius_mm))
+        return None if isnan(turned_deg) else turned_deg
 
     def resting_path(self, ring: int, cog: int, count: int) -> Path:
         """The loop in one gear with axle or crank where the count is taut, or as near to it as it can go."""
@@ -256,23 +256,28 @@ class FixedCentres:
             "another_ring": [Trial(other, (other, other), (cog, cog), {}) for other in rings],
         }
 
+    def sights(self, seen: Sequence[tuple[int, float]]) -> tuple[Sights, ...]:
+        """The slack where nothing moves; else where axle or crank stands for the slack that is wanted."""
+        return tuple(self._sights_of(*one) for one in seen)
+
+    def _sights_of(self, gear: int, count: float) -> Sights:
+        ring, cog = (teeth[:, gear, 0] for teeth in (self.wheels.ring_teeth, self.wheels.cog_teeth))
+        near_mm, far_mm = self.near_mm[:, gear, 0], self.far_mm[:, gear, 0]
+        links, poses = count * self.bike.chain.stretch, len(near_mm)
+        if self.part.moves is Moves.NOTHING:
+            spare_mm = (links - links_round(ring, cog, near_mm)) * PITCH_MM
+            slack_mm = movement_mm(spare_mm, span_mm(ring, cog, near_mm)) + LACKING * np.minimum(spare_mm, 0.0)
+            return sights(poses, slack_mm=np.asarray(slack_mm))
+        taut_mm = taut_centre_mm(ring, cog, links)
+        span = span_mm(ring, cog, taut_mm)
+        wanted = (limit("least_slack") + limit("most_slack")) / 2
+        set_mm = taut_mm - spare_for_mm(wanted, span) * taut_mm / (2 * span)
+        if self.part.moves is Moves.AXLE:
+            return sights(poses, axle_mm=np.asarray(set_mm))
+        away_mm, radius_mm = (near_mm + far_mm) / 2, self.part.crank_radius_mm
+        set_mm = np.minimum(np.maximum(set_mm, near_mm), far_mm)
+        return sights(poses, hand_deg=crank_deg(self.bike, set_mm, away_mm, radius_mm))
+
     def with_larger_cogs(self) -> Sequence[Trial]:
         """Nothing is tried: another cog is another place of the axle."""
         return ()
-
-
-def axle_from_shell_mm(bike: Bike) -> float:
-    """The axle's distance from the centre of the eccentric's shell, or of the crank where there is none."""
-    return hypot(*axle_from_shell_xy_mm(bike))
-
-
-def axle_from_shell_xy_mm(bike: Bike) -> tuple[float, float]:
-    """The axle as seen from the centre of the eccentric's shell, forward and up, mm.
-
-    A chainstay taken from the crank as it stands is laid over: the crank's place on its circle is added.
-    """
-    part, (x_mm, y_mm) = as_a(Standing, bike.take_up), bike.axle_xy_mm
-    if part.crank_stands_deg is None:
-        return x_mm, y_mm
-    turn, radius = radians(part.crank_stands_deg), part.crank_radius_mm
-    return x_mm + radius * sin(turn), y_mm - radius * cos(turn)

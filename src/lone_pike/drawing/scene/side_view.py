@@ -65,6 +65,8 @@ class SideView:
     line: str = ""
     """The run of the chain as one line, in place of plates where these would be too small to see."""
     loupes: tuple[Loupe, ...] = ()
+    seen_cage: str = ""
+    """The cage as it was seen on the bike, beside the drawn one."""
 
     @property
     def mark_scale(self) -> float:
@@ -113,6 +115,14 @@ def side_view(
         tubes=tube_shapes(tube_fits(sizing.bike, path)),
         loupes=loupes_of(sizing.bike),
     )
+
+
+def with_seen(side: SideView, sizing: Sizing, gear: Gear, links: int, seen_deg: float) -> SideView:
+    """The drawing with the cage as it was seen, degrees from straight down, forward positive."""
+    loop, angle = resting_loop(sizing, gear, links), np.radians(seen_deg)
+    guide, length = loop.centres_mm[loop.names.index(GUIDE)], sizing.bike.caged.cage_length_mm
+    tip = (guide[0] + length * np.sin(angle), guide[1] - length * np.cos(angle))
+    return replace(side, seen_cage=capsule(guide, tip, 9.0))
 
 
 def resting_loop(sizing: Sizing, gear: Gear, links: int) -> Loop:

@@ -6,7 +6,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.take_up import Moves
 from lone_pike.core.bike.take_ups import Standing
 from lone_pike.core.bike.teeth import pitch_radius_mm
-from lone_pike.core.take_up.standing import axle_from_shell_xy_mm
+from lone_pike.core.take_up.crank import axle_from_shell_xy_mm
 from lone_pike.drawing.scene.bicycle import capsule, outlined
 from lone_pike.drawing.scene.instruments import caliper, ruler
 from lone_pike.drawing.scene.letters import Letter

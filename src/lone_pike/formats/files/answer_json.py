@@ -12,6 +12,7 @@ from lone_pike.core.count.notices import Notice
 from lone_pike.core.count.schools import Vote
 from lone_pike.core.count.search import WEARS_PERCENT, Combination
 from lone_pike.core.messages import Message, Quantity, Raw
+from lone_pike.core.seen.learning import Learned, learned_of
 from lone_pike.formats.records.message_record import values_of
 
 Render = Callable[[Message], str]
@@ -40,6 +41,7 @@ def answer_json(answer: Answer, say: Render) -> dict[str, Any]:
         },
         "capacity": asdict(answer.capacity)
         | {"computed": answer.served.capacity, "computed_largest_cog": answer.served.largest_cog},
+        "learned": _learned(learned_of(answer.bike)),
         "boom": [asdict(setting) for setting in answer.boom.settings] if answer.boom else [],
         "fits": [asdict(fit) for fit in answer.fits],
         "combinations": [_combination(one) for one in answer.combinations],
@@ -60,6 +62,13 @@ def fault_json(fault: Fault, words: tuple[str, str, str]) -> dict[str, Any]:
     raw = fault.read.value if isinstance(fault.read, Raw | Quantity) else None
     values = {"read": raw, **values_of(fault.allowed)}
     return {"field": fault.field, "read": read, "allowed": allowed, "cure": cure, "values": values}
+
+
+def _learned(learned: Learned | None) -> dict[str, Any] | None:
+    """What was learned of what was seen; the shares of all counts are the pages' own."""
+    if learned is None:
+        return None
+    return {name: value for name, value in asdict(learned).items() if name != "shares"}
 
 
 def _combination(one: Combination) -> dict[str, Any]:

@@ -5,14 +5,15 @@ from dataclasses import dataclass, fields, replace
 from typing import Any
 
 from lone_pike.core.messages import Message, Term, Value, number
+from lone_pike.core.seen.proving import PROOFS
 from lone_pike.formats.records.merging import differences, merge
 from lone_pike.formats.records.photo_notes import PhotoNotes, photo_parts, photo_recorded
 
 STEPS = ("noted", "empty", "compressed", "wrapped", "back")
 """Steps in the order of the work, by the name they are kept under."""
 
-PROVING = ("tightest", "slack", "nuts", "wheel", "brakes", "again")
-"""Checks of a bike without a cage, in the safe order (trade, section 12)."""
+PROVING = tuple(PROOFS)
+"""Steps in which a bike is proved; each has those of its kind."""
 
 LED = ("seat", "boom", "zero")
 """What is set on a long bike before its chain is measured, in this order (trade, section 3)."""
@@ -29,9 +30,10 @@ JOINED = ("seated", "both_sides", "free", "turned")
 """What is looked at once the loop is closed (trade, sections 10 and 12)."""
 
 TICKED = {"steps": STEPS, "proved": PROVING, "led": LED, "threaded": THREADED, "joined": JOINED}
-OPEN_ENDED = ("threaded",)
-"""Lists of which each bike has its own part."""
+OPEN_ENDED = {"threaded": "steps_threaded", "proved": "steps_proved"}
+"""Lists of which each bike has its own part, with the code of what is said of them."""
 
+SKIPPED = "skipped"
 WRITTEN = ("complaint", "pressure_before", "pressure_after")
 PREFIX, PHOTO = "observed.", "photo"
 LONGEST_NOTE = 200
@@ -49,6 +51,8 @@ class Observed:
     led: tuple[str, ...] = ()
     threaded: tuple[str, ...] = ()
     joined: tuple[str, ...] = ()
+    skipped: tuple[tuple[str, str], ...] = ()
+    """Steps of proving that were skipped, each with a word why."""
     photo: PhotoNotes | None = None
 
     def done(self, name: str) -> tuple[str, ...]:
@@ -65,7 +69,9 @@ def observed_of(record: Mapping[str, Any]) -> Observed:
     """
     ticked: dict[str, Any] = {name: _ticked(name, record.get(name, ())) for name in TICKED}
     written: dict[str, Any] = {name: str(record.get(name, "")) for name in WRITTEN}
-    return Observed(**written, **ticked, photo=photo_recorded(record))
+    told = record.get(SKIPPED, {})
+    skipped = tuple((step, str(told[step])) for step in PROVING if step in told)
+    return Observed(**written, **ticked, skipped=skipped, photo=photo_recorded(record))
 
 
 def record_of(observed: Observed) -> dict[str, Any]:
@@ -99,11 +105,16 @@ def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
         for name, (old, new) in changed.items()
         if name in WRITTEN
     ]
+    messages += [
+        Message("step_skipped", step=Term("step", step), word=word)
+        for step, word in after.skipped
+        if (step, word) not in before.skipped
+    ]
     for name, steps in TICKED.items():
         if name in changed:
             done = number(len(after.done(name)))
             if name in OPEN_ENDED:
-                messages.append(Message("steps_threaded", done=done))
+                messages.append(Message(OPEN_ENDED[name], done=done))
             else:
                 messages.append(Message("steps_done", done=done, all=number(len(steps))))
     return tuple(messages)
@@ -111,18 +122,23 @@ def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
 
 def _parts(observed: Observed) -> dict[str, Any]:
     """Every note that is there by its name, the photo's one by one, so that two edits of them can be merged."""
-    names = [one.name for one in fields(observed) if one.name != PHOTO]
+    names = [one.name for one in fields(observed) if one.name not in (PHOTO, SKIPPED)]
     own = {name: value for name in names if (value := getattr(observed, name))}
+    own |= {f"{SKIPPED}.{step}": word for step, word in observed.skipped}
     photo = photo_parts(observed.photo) if observed.photo else {}
     return own | {f"{PHOTO}.{name}": one for name, one in photo.items()}
 
 
 def _nested(parts: Mapping[str, Any]) -> dict[str, Any]:
     """Parts as a record has them."""
-    of_photo = [name for name in parts if name.startswith(f"{PHOTO}.")]
-    photo = {name.removeprefix(f"{PHOTO}."): parts[name] for name in of_photo}
-    own = {name: one for name, one in parts.items() if name not in of_photo}
-    return own | ({PHOTO: photo} if photo else {})
+    record: dict[str, Any] = {}
+    for name, one in parts.items():
+        whole, _, part = name.partition(".")
+        if part:
+            record.setdefault(whole, {})[part] = one
+        else:
+            record[whole] = one
+    return record
 
 
 def _ticked(name: str, value: Any) -> tuple[str, ...]:

@@ -23,7 +23,7 @@ Form = dict[str, str]
 Readings = dict[str, Reading]
 Changes = dict[str, tuple[Reading, Reading]]
 
-NOT_TYPED = ("lone_pike", "axle_mm", "limits.")
+NOT_TYPED = ("lone_pike", "axle_mm", "limits.", "seen.")
 EMPTY = Reading()
 AXLE_DECIMALS = 1
 """How finely the distance of an axle that was measured as a place is shown, mm."""

@@ -11,6 +11,7 @@ from math import cos, radians, sin
 from typing import Any
 
 from lone_pike.core.bike.cassettes import spread_cogs
+from lone_pike.core.bike.clock import LAST_HOUR, forward_of_down_deg, hand_deg
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Unit, number
 
@@ -32,12 +33,8 @@ NUMBER = rf"[+−-]?(?:{FRACTION}|\d{{0,6}}[{''.join(VULGAR)}]|{PLAIN})"
 QUANTITY = re.compile(rf"({NUMBER}) ?([^\W\d]*|[°\"″])\.?")
 """A number, or a whole one and a fraction ("17 3/8", "57½"), with a unit or none."""
 
-CLOCK = re.compile(r"(\d{1,2}):([0-5]\d)")
-"""A clock hand: "4:30"."""
-
 POINTED = re.compile(r"(.+?)(?: at |, ?| )(\d{1,2}):([0-5]\d)")
 """A distance and a clock hand: "72 at 5:30"."""
-LAST_HOUR = 12
 
 RANGE = re.compile(r"(\d{1,3}) ?(?:-|–|to|…|\.\.) ?(\d{1,3})(?:(?: ?[x×/,] ?| )(\d{1,2}) ?(?:s|sp|speeds?|cogs)?)?")
 COG_COUNTS = (2, 13)
@@ -97,9 +94,8 @@ def parse_quantity(text: str, unit: Unit, typed_in: LengthUnit = LengthUnit.MM) 
     typed = collapsed(text)
     if not typed:
         return Parsed(None)
-    hand = CLOCK.fullmatch(typed) if unit is Unit.DEG else None
-    if hand:
-        value = _forward_of_down_deg(int(hand[1]), int(hand[2]))
+    value = hand_deg(typed) if unit is Unit.DEG else None
+    if value is not None:
         return Parsed(value, Message("read_as", typed=typed, value=Quantity(value, unit)))
     match = QUANTITY.fullmatch(typed)
     word = match[2].lower() if match else ""
@@ -119,15 +115,6 @@ def parse_quantity(text: str, unit: Unit, typed_in: LengthUnit = LengthUnit.MM) 
         return Parsed(value)
     code = "read_as_count" if unit is Unit.LINKS else "read_as"
     return Parsed(value, Message(code, typed=typed, value=Quantity(value, unit)))
-
-
-def _forward_of_down_deg(hours: int, minutes: int) -> float:
-    """A clock hand seen from the drive side as an angle forward of straight down, -180 to 180 degrees.
-
-    >>> _forward_of_down_deg(6, 0), _forward_of_down_deg(4, 30), _forward_of_down_deg(9, 0)
-    (0.0, 45.0, -90.0)
-    """
-    return (180 - 30 * (hours % 12 + minutes / 60) + 180) % 360 - 180
 
 
 def _figure(text: str) -> float | None:
@@ -235,7 +222,7 @@ def parse_place(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
     pointed = POINTED.fullmatch(collapsed(text))
     away_mm = parse_quantity(pointed[1], Unit.MM, typed_in).value if pointed else None
     if pointed and isinstance(away_mm, float) and int(pointed[2]) <= LAST_HOUR:
-        turn_rad = radians(_forward_of_down_deg(int(pointed[2]), int(pointed[3])))
+        turn_rad = radians(forward_of_down_deg(int(pointed[2]), int(pointed[3])))
         place = [round(away_mm * sin(turn_rad), 1), round(-away_mm * cos(turn_rad), 1)]
         return Parsed(place)
     return Parsed(parse_lengths(text, 2, typed_in) or text.strip() or None)

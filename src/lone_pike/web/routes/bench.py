@@ -58,9 +58,9 @@ def cut_by_mistake(job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/join")
 def it_is_joined(job_request: ForJob) -> Response:
-    """On to booking: the chain is on, and closed."""
-    jobs.reach(job_request.data, job_request.job.id, "book")
-    return redirect(work_of(job_request).at("book"))
+    """On to proving: the chain is on, and closed."""
+    jobs.reach(job_request.data, job_request.job.id, "prove")
+    return redirect(work_of(job_request).at("prove"))
 
 
 def _cut_url(job_request: JobRequest) -> str:

@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
+from lone_pike.core.bike.faults import Fault
 from lone_pike.core.messages import Message
 from lone_pike.core.refusals import NotThere, Stale
 from lone_pike.formats.files.bike_file import bike_from_document, write_bike
@@ -42,7 +43,7 @@ def stage_page(request: Request, job_request: ForJob, stage: str) -> HTMLRespons
     """One stage of the job."""
     if stage not in STAGES:
         raise NotThere("no_such_stage", name=stage)
-    return _shown(request, work_of(job_request), stage)
+    return shown_stage(request, work_of(job_request), stage)
 
 
 @router.post("/typed")
@@ -78,7 +79,7 @@ def keep_measures(request: Request, job_request: ForJob, form: Fields) -> Respon
         jobs.reach(typing.data, job.id, stage)
         return redirect(kept.at(stage))
     if request.headers.get("HX-Request"):
-        return _shown(request, kept, "measure")
+        return shown_stage(request, kept, "measure")
     return redirect(kept.at("measure"))
 
 
@@ -88,7 +89,7 @@ def choose(request: Request, job_request: ForJob, form: Fields) -> Response:
     try:
         job = jobs.choose(job_request.data, job_request.job.id, seen_by(form), form.get("links", ""), now())
     except Stale as stale:
-        return _asked(request, job_request, "size", stale)
+        return asked_again(request, job_request, "size", stale)
     return redirect(job_request.state.url(f"/jobs/{job.id}/cut", links=None))
 
 
@@ -100,7 +101,7 @@ def undo_edit(request: Request, job_request: ForJob, form: Fields) -> Response:
     try:
         jobs.undo(job_request.data, job_request.job.id, seen_by(form), now())
     except Stale as stale:
-        return _asked(request, job_request, shown, stale)
+        return asked_again(request, job_request, shown, stale)
     return redirect(job_request.state.url(f"/jobs/{job_request.job.id}/{shown}", links=None))
 
 
@@ -118,8 +119,15 @@ def book_job(request: Request, job_request: ForJob, form: Fields) -> Response:
             pressure_after=form.get("observed.pressure_after"),
         )
     except Stale as stale:
-        return _asked(request, job_request, "book", stale, form)
+        return asked_again(request, job_request, "book", stale, form)
     return redirect(f"/bikes/{bike_id}")
+
+
+@router.post("/proved")
+def it_is_proved(job_request: ForJob) -> Response:
+    """On to booking: the bike is proved, as far as it was."""
+    jobs.reach(job_request.data, job_request.job.id, "book")
+    return redirect(work_of(job_request).at("book"))
 
 
 @router.post("/close")
@@ -163,24 +171,28 @@ def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
     return replace(kept, document=mine.document, messages=edit.messages, typed=texts)
 
 
-def _asked(
+def asked_again(
     request: Request, job_request: JobRequest, stage: str, stale: Stale, typed: TypedForm | None = None
 ) -> Response:
     """The page anew, with what changed meanwhile and what was typed; the next press is made from what it shows."""
     if stage in ASIDE:
         return redirect(work_of(job_request).at(stage))
-    return _shown(request, work_of(job_request.at_newest()), stage, (stale.message,), 409, typed)
+    return shown_stage(request, work_of(job_request.at_newest()), stage, (stale.message,), 409, typed)
 
 
-def _shown(
+def shown_stage(
     request: Request,
     work: Work,
     stage: str,
     announcements: tuple[Message, ...] = (),
     status: int = 200,
     typed: TypedForm | None = None,
+    faults: tuple[Fault, ...] = (),
 ) -> HTMLResponse:
+    """A stage of the job, with what has to be said at once, and what was typed and not taken."""
     deferred = is_partial(request)
-    asked = StageRequest(request.app.state.database, stage, announcements, deferred=deferred, typed=typed or {})
+    asked = StageRequest(
+        request.app.state.database, stage, announcements, deferred=deferred, typed=typed or {}, faults=faults
+    )
     view = view_or_trouble(work, lambda shown: stage_view(shown, asked))
     return page(request, "job.html", work.shop, {"view": view}, status, block="job")

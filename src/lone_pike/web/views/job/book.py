@@ -3,15 +3,14 @@
 from dataclasses import dataclass
 
 from lone_pike.core.chain.cutting import Cut
-from lone_pike.core.messages import Message, Term
-from lone_pike.core.take_up.kinds import kind_of
+from lone_pike.core.messages import Message
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.web.views.job.cut import joiner_warning
 from lone_pike.web.views.job.frame import Frame, frame_of, unsafe_message
-from lone_pike.web.views.job.measure import Tick
 from lone_pike.web.views.job.size import Bench, bench_of
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import Work, cuts_of
+from lone_pike.workshop.proving import proof_messages
 
 
 @dataclass(frozen=True)
@@ -37,8 +36,8 @@ class BookView:
     joiner_warning: Message | None
     shock: Shock | None
     note: str
-    proving: tuple[Tick, ...]
-    keep_url: str
+    proof: tuple[Message, ...]
+    prove_url: str
     book_url: str
 
 
@@ -59,14 +58,7 @@ def stage_view(work: Work, asked: StageRequest) -> BookView:
         joiner_warning=joiner_warning(work),
         shock=Shock(before, asked.typed.get("observed.pressure_after", observed.pressure_after)) if before else None,
         note=asked.typed.get("note", ""),
-        proving=_proving(work),
-        keep_url=work.at("measure"),
+        proof=proof_messages(work.job, sized.answer, sized.links),
+        prove_url=work.at("prove"),
         book_url=work.at("book"),
     )
-
-
-def _proving(work: Work) -> tuple[Tick, ...]:
-    """The checks that belong to a bike without a cage, and which are done."""
-    done = work.job.observed.proved
-    checks = kind_of(work.sized_or_error.bike).checks
-    return tuple(Tick(step, Term("step", step), step in done) for step in checks)

@@ -19,6 +19,7 @@ from lone_pike.web.views.job.frame import side_of
 from lone_pike.web.views.job.join import LOOK, SEAT, threading_gear, walk_in
 from lone_pike.web.views.job.work import SizedWork, cuts_of
 from lone_pike.wording.units import DisplayUnits
+from lone_pike.workshop.proving import proof_messages
 
 MOST_PLATES = 160
 SHEETS = {"a4": "A4", "letter": "letter"}
@@ -52,6 +53,7 @@ class CardView:
     seat: Message
     looks: Message
     steps: tuple[Message, ...]
+    proof: tuple[Message, ...]
     has_cage: bool
     code: str
     address: str
@@ -108,6 +110,7 @@ def card_view(sized: SizedWork, sheet: str, address: str, units: DisplayUnits) -
         seat=Message(SEAT[bike.joiner]),
         looks=Message(LOOK[bike.joiner]),
         steps=tuple(step.message for step in walk.steps),
+        proof=proof_messages(work.job, sized.answer, sized.links),
         has_cage=bike.take_up.family is Family.TURNS,
         code=_code(address),
         address=address,

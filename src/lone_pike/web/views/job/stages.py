@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from functools import cache
 from importlib import import_module
 
+from lone_pike.core.bike.faults import Fault
 from lone_pike.core.messages import Message
 from lone_pike.core.stages import STAGES
 from lone_pike.drawing.scene.side_view import SideView
@@ -19,13 +20,15 @@ __all__ = ["STAGES", "StageRequest", "UnsizedView", "stage_view"]
 @dataclass(frozen=True)
 class StageRequest:
     """What a stage is shown with: the data file, the stage, what has to be said at once, and whether what takes long
-    follows in an answer of its own; typed, what a form sent that was not taken, so that it stands there still."""
+    follows in an answer of its own; typed, what a form sent that was not taken, so that it stands there still, and why
+    it was not."""
 
     data: Database
     stage: str
     announcements: tuple[Message, ...] = ()
     deferred: bool = False
     typed: Mapping[str, str] = field(default_factory=dict)
+    faults: tuple[Fault, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -2,13 +2,14 @@
 
 from dataclasses import dataclass
 
+from lone_pike.core.bike.clock import clock_of
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.take_up import Family, Moves
 from lone_pike.core.count.riding import Ride, ride
 from lone_pike.core.count.search import WEARS_PERCENT, Combination
 from lone_pike.core.count.setting import Setting, setting_of
 from lone_pike.core.messages import Unit
-from lone_pike.core.take_up.protocol import GearPlace, clock_of
+from lone_pike.core.take_up.protocol import GearPlace
 from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.drawing.charts.fits import Fits, fits_picture
 from lone_pike.formats.typed.parsing import parse_quantity

@@ -1,0 +1,51 @@
+"""A hand seen from the drive side, as a clock: 12 is up, 3 is forward."""
+
+import re
+
+CLOCK = re.compile(r"(\d{1,2}):([0-5]\d)")
+LAST_HOUR = 12
+
+
+def clock_of(hand_deg: float) -> str:
+    """A hand as a clock, to five minutes.
+
+    >>> clock_of(0), clock_of(90), clock_of(-30)
+    ('6:00', '3:00', '7:00')
+    """
+    return _clock(round((6 - hand_deg / 30) * 60 / 5) * 5)
+
+
+def clock_to_the_minute(hand_deg: float) -> str:
+    """The same to the minute, half a degree, so that it reads back as it is.
+
+    >>> clock_to_the_minute(57.4)
+    '4:05'
+    """
+    return _clock(round((6 - hand_deg / 30) * 60))
+
+
+def hand_deg(clock: str) -> float | None:
+    """Where a clock's hand points, from straight down, forward positive; None for what is no clock.
+
+    Parameters: clock, hour and minute as the hand points at them. Returns: degrees, from -180 and below 180.
+
+    >>> hand_deg("6:00"), hand_deg("3:00"), hand_deg("4:05"), hand_deg("9:00"), hand_deg("16:99")
+    (0.0, 90.0, 57.5, -90.0, None)
+    """
+    read = CLOCK.fullmatch(clock.strip())
+    hours, minutes = map(int, read.groups()) if read else (0, 0)
+    return forward_of_down_deg(hours, minutes) if 1 <= hours <= LAST_HOUR else None
+
+
+def forward_of_down_deg(hours: int, minutes: int) -> float:
+    """A clock's hand as an angle forward of straight down, -180 to 180 degrees.
+
+    >>> forward_of_down_deg(6, 0), forward_of_down_deg(4, 30), forward_of_down_deg(9, 0)
+    (0.0, 45.0, -90.0)
+    """
+    return (180 - 30 * (hours % LAST_HOUR + minutes / 60) + 180) % 360 - 180
+
+
+def _clock(minutes: int) -> str:
+    in_face = minutes % (LAST_HOUR * 60)
+    return f"{in_face // 60 or LAST_HOUR}:{in_face % 60:02d}"

@@ -1,0 +1,109 @@
+"""How many pairs to add or to take off by what was seen, whatever the measures say (trade, section 12)."""
+
+from dataclasses import dataclass
+from math import floor, inf, isfinite
+
+import numpy as np
+
+from lone_pike.core.bike.limits import LINKS_PER_PAIR, limit
+from lone_pike.core.bike.seen import Seen, SeenState
+from lone_pike.core.count.sizing import Sizing
+from lone_pike.core.seen.predicting import Edges, sights_of
+
+REACH_LINKS, STEP_LINKS = 14.0, 0.2
+"""How far from the count a chain is looked for that would hang as this one does, and how finely."""
+
+MOST_PAIRS = 4
+
+
+@dataclass(frozen=True)
+class Advice:
+    """What was seen asks for: pairs to add, or with a minus to take off, and whether the next larger cog may be tried.
+
+    as_links is the count at which the drawing would show what was seen.
+    """
+
+    pairs: int
+    may_go_on: bool
+    as_links: float
+
+
+def advice_on(sizing: Sizing, seen: Seen) -> Advice:
+    """What is to be done by what was seen in one gear: nothing, or so many pairs more or fewer.
+
+    The bike then behaves as the drawing does at another count; from there pairs are added until big/big keeps enough,
+    or taken off until small/small is clear. Parameters: seen, of a bike whose cage or arm turns.
+    """
+    as_links = hangs_like(sizing, seen)
+    forward_deg = _forward_deg(sizing, seen, as_links)
+    more = next((n for n in range(MOST_PAIRS + 1) if _kept(sizing, as_links, n)[0] >= 0), MOST_PAIRS)
+    stuck = seen.state is SeenState.STRAIGHT or forward_deg <= limit("clock_read")
+    if stuck or more:
+        return Advice(max(more, 1), not stuck and _goes_round(sizing, as_links), as_links)
+    touches = seen.state in (SeenState.TOUCHING, SeenState.HANGS)
+    fewer = next((n for n in range(MOST_PAIRS + 1) if _kept(sizing, as_links, -n)[1] >= 0), MOST_PAIRS)
+    fewer = max(fewer, 1) if touches else fewer
+    while fewer and _kept(sizing, as_links, -fewer)[0] < 0:
+        fewer -= 1
+    return Advice(-fewer, may_go_on=True, as_links=as_links)
+
+
+def hangs_like(sizing: Sizing, seen: Seen) -> float:
+    """The count, with fractions, at which the drawing shows what was seen; the nearest to the chain's own.
+
+    Returns: links; the chain's own count where the drawing shows it at no count near it.
+    """
+    counts = seen.links + np.arange(-REACH_LINKS, REACH_LINKS + STEP_LINKS, STEP_LINKS)
+    shown = sights_of(sizing.bike, [(seen.ring, seen.cog, float(count), seen.travel_mm) for count in counts])
+    if seen.state is not None:
+        beyond = np.array([_beyond(seen.state, Edges(one, 0.0)) for one in shown])
+        fits = beyond >= 0
+        return float(counts[fits][np.abs(counts[fits] - seen.links).argmin()]) if fits.any() else float(seen.links)
+    if seen.hand_deg is not None:
+        off = np.array([float(one.hand_deg[0]) - seen.hand_deg for one in shown])
+        return float(counts[np.abs((off + 180) % 360 - 180).argmin()])
+    figure = seen.clearance_mm if seen.clearance_mm is not None else np.nan
+    off = np.abs(np.array([float(one.air_mm[0]) for one in shown]) - figure)
+    near = off <= np.nanmin(off) + NEARLY_MM
+    return float(counts[near][np.abs(counts[near] - seen.links).argmin()])
+
+
+NEARLY_MM = 1.0
+"""Clearances that are as good as one; of counts that give these the nearest is meant."""
+
+
+def _beyond(state: SeenState, edges: Edges) -> float:
+    """How far the drawing is in a state; free where it is in none."""
+    if state is SeenState.FREE:
+        return -max(float(edge[0]) for edge in edges.beyond.values())
+    return float(edges.beyond[state][0])
+
+
+def _forward_deg(sizing: Sizing, seen: Seen, as_links: float) -> float:
+    (shown,) = sights_of(sizing.bike, [(seen.ring, seen.cog, as_links, seen.travel_mm)])
+    return float(shown.forward_deg[0])
+
+
+def _kept(sizing: Sizing, as_links: float, pairs: int) -> tuple[float, float]:
+    """What big/big and small/small keep at that chain with so many pairs more: read off between two whole counts."""
+    links = as_links + pairs * LINKS_PER_PAIR
+    below, share = floor(links), links - floor(links)
+    lower, upper = sizing.take_up.kept(below), sizing.take_up.kept(below + 1)
+    at_short, at_long = (between(*ends, share) for ends in zip(lower, upper, strict=True))
+    return at_short, at_long
+
+
+def between(lower: float, upper: float, share: float) -> float:
+    """A value that far between two; the nearer one where one of them is no number.
+
+    >>> between(2.0, 4.0, 0.25), between(float("-inf"), 4.0, 0.75)
+    (2.5, 4.0)
+    """
+    if isfinite(lower) and isfinite(upper):
+        return lower + (upper - lower) * share
+    return upper if share > 1 / 2 else lower
+
+
+def _goes_round(sizing: Sizing, as_links: float) -> bool:
+    """Whether such a chain goes round big/big at all."""
+    return _kept(sizing, as_links, 0)[0] > -inf

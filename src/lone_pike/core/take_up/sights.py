@@ -1,0 +1,65 @@
+"""What is to be seen of a gear with the chain on, in many poses at once (model, section 8)."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from lone_pike.core.bike.limits import PITCH_MM
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.take_up.sweep import Sweep, settle
+
+SHORT_DEG_A_LINK = 20.0
+"""How surely a chain that is a link too short is told from one that just goes round, as degrees of the cage."""
+
+
+@dataclass(frozen=True)
+class Sights:
+    """One gear with the chain at a count in each of P poses, (P,); nan where the take-up shows no such thing.
+
+    hand_deg is the cage, or the crank on its eccentric, from straight down, forward positive. forward_deg is how far
+    the cage can still move forward; less than nothing where the chain is too short for it. air_mm is the return run's
+    clearance at the guide pulley; hangs_mm how much chain is left over that no cage takes up, less than nothing where
+    it takes up all. slack_mm is the movement of the run at its middle, less than nothing where the chain is too short
+    to go on; axle_mm the axle from the crank.
+    """
+
+    hand_deg: Array
+    forward_deg: Array
+    air_mm: Array
+    hangs_mm: Array
+    slack_mm: Array
+    axle_mm: Array
+
+
+def sights(poses: int, **shown: Array) -> Sights:
+    """The sights that a take-up has; of all others none."""
+    nothing = np.full(poses, np.nan)
+    return Sights(**{name: np.broadcast_to(shown.get(name, nothing), (poses,)) for name in SIGHTS})
+
+
+SIGHTS = ("hand_deg", "forward_deg", "air_mm", "hangs_mm", "slack_mm", "axle_mm")
+
+
+def cage_sights(sweep: Sweep, stretch: float, seen: Sequence[tuple[int, float]]) -> tuple[Sights, ...]:
+    """What is to be seen of a cage; at its own stop where the chain hangs, straight where it is too short.
+
+    Parameters: stretch, how much longer than new the chain is; seen, each gear's place in the sweep with a count.
+    """
+    counts = sorted({count for _, count in seen})
+    new_links = np.array(counts) * stretch
+    settled = settle(sweep, new_links)
+    straight, slackest = sweep.stretched_rad, sweep.slackest_rad
+    hand = np.where(settled.short, straight, np.where(settled.loose, slackest, settled.cage_rad))
+    lacking = np.minimum(new_links - sweep.stretched_links, 0.0)
+    hanging_mm = sweep.loop.turned(slackest).clearance_mm
+    shown = {
+        "hand_deg": np.degrees(hand),
+        "forward_deg": np.degrees(straight - hand) + lacking * SHORT_DEG_A_LINK,
+        "air_mm": np.where(settled.loose, hanging_mm, np.where(settled.short, np.inf, settled.clearance_mm)),
+        "hangs_mm": (new_links - sweep.slackest_links) * PITCH_MM,
+    }
+    return tuple(
+        sights(len(hand), **{name: values[:, gear, counts.index(count)] for name, values in shown.items()})
+        for gear, count in seen
+    )

@@ -1,0 +1,334 @@
+"""Prove: the steps in their safe order, what the drawing predicts at each, what was seen, and what comes of it."""
+
+from dataclasses import dataclass, replace
+from math import isfinite
+
+from lone_pike.core.bike.faults import Fault
+from lone_pike.core.bike.limits import LINKS_PER_PAIR, limit
+from lone_pike.core.bike.measures import MEASURES, Measure
+from lone_pike.core.bike.seen import Seen, SeenState
+from lone_pike.core.bike.take_up import Family
+from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, deg, links, mm, number
+from lone_pike.core.seen.learning import MeasureLearned, learned_of
+from lone_pike.core.seen.misfits import Misfit
+from lone_pike.core.seen.pairs import Advice, advice_on
+from lone_pike.core.seen.proving import PROOFS, ProofStep, predicted, steps_of
+from lone_pike.core.take_up.protocol import Gear
+from lone_pike.core.take_up.sights import Sights
+from lone_pike.drawing.charts.clock import SIZE_PX, ClockFace, clock_face
+from lone_pike.drawing.scene.side_view import SideView, with_seen
+from lone_pike.web.views.job.frame import Frame, frame_of, loupe_urls, side_of
+from lone_pike.web.views.job.stages import StageRequest
+from lone_pike.web.views.job.work import SizedWork, Work
+from lone_pike.workshop.proving import SEEN_LENGTHS, seen_message
+
+FIGURES = tuple(SEEN_LENGTHS)
+INSTRUCTIONS = {key: f"prove_{key}" for key in PROOFS}
+PREDICTED_LENGTHS = {"slack_mm": "predicts_slack", "axle_mm": "predicts_axle"}
+"""Codes of what is done at each step, and of lengths that the drawing predicts."""
+PRESSES = ("", "/skip", "/again", "/pairs", "/learn")
+"""What can be pressed, by the end of its address; without one, something is seen."""
+
+HOLDS = "second_largest"
+"""The step that holds back the next larger cog where the cage has no movement left."""
+
+WORTH_TELLING = 0.25
+"""A measure that moved by less than this share of its spread is not spoken of, unless it is known much nearer now."""
+
+
+@dataclass(frozen=True)
+class StepView:
+    """One step in the list: done or skipped with a word, open, or waiting for another."""
+
+    key: str
+    word: Term
+    state: str
+    told: Message | None
+    url: str
+
+
+@dataclass(frozen=True)
+class AdviceView:
+    """What was seen at a step asks for: pairs to add, or with a minus to take off; 0 where no count helps."""
+
+    step: str
+    message: Message
+    pairs: int
+
+
+@dataclass(frozen=True)
+class LearnedView:
+    """What the bike learned, said; can_take where there is something to take over."""
+
+    messages: tuple[Message, ...]
+    can_take: bool
+
+
+@dataclass(frozen=True)
+class OpenStep:
+    """The step that is open: what to do, what is predicted, what may be told, and what was told before."""
+
+    key: str
+    message: Message
+    predicts: tuple[Message, ...]
+    waits: Message | None
+    face: ClockFace | None
+    figures: tuple[str, ...]
+    states: tuple[tuple[str, Term], ...]
+    told: Message | None
+    is_done: bool
+    skipped: str
+
+
+@dataclass(frozen=True)
+class ProveView:
+    """The stage."""
+
+    frame: Frame
+    side: SideView
+    loupe_urls: dict[str, str]
+    gear: Gear
+    size_px: int
+    steps: tuple[StepView, ...]
+    step: OpenStep | None
+    advice: AdviceView | None
+    learned: LearnedView | None
+    is_fixed: bool
+    typed: dict[str, str]
+    fault: Fault | None
+    urls: dict[str, str]
+    book_url: str
+
+
+def stage_view(work: Work, asked: StageRequest) -> ProveView:
+    """The stage."""
+    kept = work.sized_or_error
+    steps, done, skipped = steps_of(kept.answer.sizing), work.job.observed.proved, dict(work.job.observed.skipped)
+    advice, held = _advice(kept, steps)
+    waiting = {step.key for step in steps if _waits(step, steps, done, held)}
+    ready = [step.key for step in steps if step.key not in {*done, *skipped, *waiting}]
+    asked_for = work.state.step or asked.typed.get("step", "")
+    stopped = advice.step if advice and advice.pairs else ""
+    key = asked_for if any(step.key == asked_for for step in steps) else stopped or next(iter(ready), "")
+    current = next((step for step in steps if step.key == key), None)
+    sized = _at_step(kept, current)
+    side = _side(sized, current)
+    return ProveView(
+        frame=frame_of(work, "prove", asked.announcements),
+        side=side,
+        loupe_urls=loupe_urls(work, "prove", side),
+        gear=sized.gear,
+        size_px=SIZE_PX,
+        steps=tuple(
+            StepView(
+                key=step.key,
+                word=Term("step", step.key),
+                state=_state(step.key, done, skipped, waiting),
+                told=_told(kept, step) or _skipped_message(step.key, skipped),
+                url=work.state.proving(step.key).url(f"/jobs/{work.job.id}/prove"),
+            )
+            for step in steps
+        ),
+        step=_open(sized, current, steps, done, skipped, held) if current else None,
+        advice=advice,
+        learned=_learned(kept),
+        is_fixed=kept.bike.take_up.family is Family.STANDS,
+        typed=dict(asked.typed),
+        fault=next(iter(asked.faults), None),
+        urls={press: work.state.proving("").url(f"/jobs/{work.job.id}/prove{press}") for press in PRESSES},
+        book_url=work.state.proving("").url(f"/jobs/{work.job.id}/proved"),
+    )
+
+
+def _state(key: str, done: tuple[str, ...], skipped: dict[str, str], waiting: set[str]) -> str:
+    if key in done:
+        return "done"
+    if key in skipped:
+        return "skipped"
+    return "waits" if key in waiting else "open"
+
+
+def _waits(step: ProofStep, steps: tuple[ProofStep, ...], done: tuple[str, ...], held: bool) -> bool:
+    """Whether a step must not be done yet: the one before it is not, or the cage has no movement left."""
+    before = step.proof.after
+    if not before:
+        return False
+    return (any(one.key == before for one in steps) and before not in done) or held
+
+
+def _seen_at(sized: SizedWork, step: ProofStep) -> Seen | None:
+    """What was seen at a step with the chain that is on now."""
+    return next((one for one in sized.bike.seen[::-1] if step.shows(one, sized.links)), None)
+
+
+def _told(sized: SizedWork, step: ProofStep) -> Message | None:
+    seen = _seen_at(sized, step)
+    return seen_message(seen) if seen else None
+
+
+def _skipped_message(key: str, skipped: dict[str, str]) -> Message | None:
+    return Message("as_written", text=skipped[key]) if key in skipped else None
+
+
+def _at_step(sized: SizedWork, step: ProofStep | None) -> SizedWork:
+    """The bike in the gear and at the travel of a step."""
+    if step is None or step.gear is None:
+        return sized
+    (ring, cog), travel = step.gear, round(step.travel_mm) if step.travel_mm else None
+    state = replace(sized.work.state, ring=ring, cog=cog, travel=travel, links=sized.work.state.links)
+    return SizedWork(replace(sized.work, state=state), sized.answer)
+
+
+def _side(sized: SizedWork, step: ProofStep | None) -> SideView:
+    """The drawing, with the cage as it was seen beside it."""
+    side, seen = side_of(sized), _seen_at(sized, step) if step else None
+    if seen is None or seen.hand_deg is None or sized.bike.take_up.family is Family.STANDS:
+        return side
+    return with_seen(side, sized.standing, sized.gear, sized.links, seen.hand_deg)
+
+
+def _open(
+    sized: SizedWork,
+    step: ProofStep,
+    steps: tuple[ProofStep, ...],
+    done: tuple[str, ...],
+    skipped: dict[str, str],
+    held: bool,
+) -> OpenStep:
+    asks = [key for key in step.proof.asks if key in sized.bike.take_up.shows]
+    sights = predicted(sized.answer.sizing, step, sized.links)
+    seen = _seen_at(sized, step)
+    waits = None
+    if _waits(step, steps, done, held):
+        waits = Message("not_offered") if held else Message("waits_for", step=Term("step", step.proof.after))
+    return OpenStep(
+        key=step.key,
+        message=_instruction(sized, step),
+        predicts=_predicts(sized, step, sights, asks) if sights else (),
+        waits=waits,
+        face=_face(sights, seen) if sights and "clock" in asks and waits is None else None,
+        figures=tuple(key for key in asks if key in FIGURES),
+        states=_states(step),
+        told=seen_message(seen) if seen else None,
+        is_done=step.key in done,
+        skipped=skipped.get(step.key, ""),
+    )
+
+
+def _states(step: ProofStep) -> tuple[tuple[str, Term], ...]:
+    """The states that can be told at a step, each with its button's word."""
+    is_taut = SeenState.TOUCHING not in step.proof.states
+    return tuple(
+        (state, Term("seen_button", "forward" if is_taut and state is SeenState.FREE else state))
+        for state in step.proof.states
+    )
+
+
+def _face(sights: Sights, seen: Seen | None) -> ClockFace:
+    hand, forward = float(sights.hand_deg[0]), float(sights.forward_deg[0])
+    return clock_face(hand, hand + forward if isfinite(forward) else None, seen.hand_deg if seen else None)
+
+
+def _instruction(sized: SizedWork, step: ProofStep) -> Message:
+    """What is done at a step, with this bike's own figures."""
+    bike, values = sized.bike, dict[str, Value]()
+    if step.gear:
+        values["gear"] = Message("gear", ring=number(step.gear[0]), cog=number(step.gear[1]))
+        values["travel"] = mm(step.travel_mm)
+    if bike.take_up.family is Family.TURNS:
+        values["gap"] = mm(bike.gap_mm)
+    if bike.boom:
+        values |= {"shortest": mm(bike.boom.from_mm), "longest": mm(bike.boom.to_mm)}
+        largest = next(iter(sized.gears))
+        values.setdefault("gear", Message("gear", ring=number(largest.ring), cog=number(largest.cog)))
+    values |= {"least": mm(limit("least_slack")), "most": mm(limit("most_slack"))}
+    return Message(INSTRUCTIONS[step.key], **values)
+
+
+def _predicts(sized: SizedWork, step: ProofStep, sights: Sights, asks: list[str]) -> tuple[Message, ...]:
+    """What the drawing predicts at a step, in figures."""
+    said = []
+    forward, air = float(sights.forward_deg[0]), float(sights.air_mm[0])
+    if "clearance_mm" in asks and isfinite(air):
+        said.append(Message("predicts_air", air=mm(max(air, 0.0))))
+    elif isfinite(forward) and "clock" in asks:
+        said.append(Message("predicts_left", left=deg(max(forward, 0.0))))
+    for key in PREDICTED_LENGTHS:
+        value = float(getattr(sights, key)[0])
+        if key in asks and isfinite(value):
+            said.append(Message(PREDICTED_LENGTHS[key], length=mm(max(value, 0.0))))
+    if step.travel_mm:
+        sizing = sized.answer.sizing
+        rest, worst = float(sizing.bare_wraps_links.item(0)), float(sizing.bare_wraps_links.max())
+        said.append(Message("predicts_growth", growth=mm((worst - rest) * limit("pitch") / LINKS_PER_PAIR)))
+    return tuple(said)
+
+
+def _advice(sized: SizedWork, steps: tuple[ProofStep, ...]) -> tuple[AdviceView | None, bool]:
+    """What was seen with this chain asks for, and whether the next larger cog must not be tried."""
+    if sized.bike.take_up.family is Family.STANDS:
+        return None, False
+    held, told = False, None
+    for step in steps:
+        seen = _seen_at(sized, step)
+        if seen is None:
+            continue
+        advice = advice_on(sized.answer.sizing, seen)
+        held = held or (not advice.may_go_on and step.key == HOLDS)
+        told = told or _advice_at(step, seen, advice)
+    return told, held
+
+
+def _advice_at(step: ProofStep, seen: Seen, advice: Advice) -> AdviceView | None:
+    """What a step asks for: the taut end for pairs more, the slack end for a pair fewer."""
+    at_slack_end = SeenState.TOUCHING in step.proof.states
+    if advice.pairs > 0:
+        code = "advice_add_soon" if advice.may_go_on else "advice_add"
+        return AdviceView(step.key, Message(code, pairs=links(advice.pairs * LINKS_PER_PAIR)), advice.pairs)
+    if advice.pairs < 0 and at_slack_end:
+        return AdviceView(step.key, Message("advice_off", pairs=links(LINKS_PER_PAIR)), -1)
+    hangs = seen.state in (SeenState.TOUCHING, SeenState.HANGS)
+    return AdviceView(step.key, Message("advice_none"), 0) if hangs and at_slack_end else None
+
+
+def _learned(sized: SizedWork) -> LearnedView | None:
+    """What the bike learned of what was seen, said."""
+    learned = learned_of(sized.bike)
+    if learned is None:
+        return None
+    if learned.misfits:
+        return LearnedView((_misfit_message(sized, learned.misfits[0]),), can_take=False)
+    moved = sorted(
+        (one for one in learned.measures if abs(one.now - one.was) > _worth_telling(one)),
+        key=lambda one: -abs(one.now - one.was) / one.was_spread,
+    )
+    said = [
+        Message(
+            "learned_measure",
+            measure=Term("measure", one.key),
+            now=_in_its_unit(one.key, one.now),
+            was=_in_its_unit(one.key, one.was),
+        )
+        for one in moved[:2]
+    ] or [Message("learned_nothing_much")]
+    share = Quantity(learned.likelihood or 0.0, Unit.SHARE)
+    said.append(Message("learned_count", count=links(learned.links), share=share))
+    return LearnedView(tuple(said), can_take=True)
+
+
+def _worth_telling(one: MeasureLearned) -> float:
+    return min(WORTH_TELLING * one.was_spread, one.now_spread / 2)
+
+
+def _misfit_message(sized: SizedWork, misfit: Misfit) -> Message:
+    seen = sized.bike.seen[misfit.index]
+    gear = Message("gear", ring=number(seen.ring), cog=number(seen.cog))
+    said: dict[str, Value] = {"gear": gear, "seen": seen_message(seen)}
+    if misfit.measure is None or misfit.value is None:
+        return Message("misfit", **said)
+    value = _in_its_unit(misfit.measure, misfit.value)
+    return Message("misfit_explained", measure=Term("measure", misfit.measure), value=value, **said)
+
+
+def _in_its_unit(measure: Measure, value: float) -> Quantity:
+    return Quantity(value, MEASURES[measure].unit)

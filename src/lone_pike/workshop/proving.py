@@ -1,0 +1,205 @@
+"""Proving: what was seen at each step, steps that are skipped, and steps done once more."""
+
+import json
+import sqlite3
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+from lone_pike.core.bike.clock import clock_to_the_minute
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.limits import MOST_SEEN
+from lone_pike.core.bike.seen import Seen
+from lone_pike.core.count.answer import Answer
+from lone_pike.core.messages import LengthUnit, Message, Raw, Term, Unit, links, mm, number
+from lone_pike.core.refusals import Unfit
+from lone_pike.core.seen.proving import ProofStep, predicted, steps_of
+from lone_pike.formats.files.bike_file import bike_from_document
+from lone_pike.formats.records.observed import LONGEST_NOTE
+from lone_pike.formats.typed.parsing import parse_quantity
+from lone_pike.store.bikes import Document
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import JobRow, JobState, revise_job
+from lone_pike.workshop.answers import answer_in_shop, count_of
+from lone_pike.workshop.edits import open_job
+from lone_pike.workshop.settings import shop_of
+
+SEEN_LENGTHS = {"clearance_mm": "seen_clearance", "slack_mm": "seen_slack", "axle_mm": "seen_axle"}
+"""What is told as a length, with the code of what is said of it."""
+
+AS_DRAWN = {"clock": "hand_deg", "clearance_mm": "air_mm", "slack_mm": "slack_mm", "axle_mm": "axle_mm"}
+"""What "as drawn" stands for, by the sight that the drawing predicts, the first of them that a step asks for."""
+
+
+def see(database: Database, job_id: int, step_key: str, told: Mapping[str, str], unit: LengthUnit, now: str) -> JobRow:
+    """Keeps what was seen at a step, and the step is done. What was seen there before is replaced.
+
+    Parameters: told, by the file's keys, of which one is told; "as_drawn" for what the drawing predicts; none of them
+    for a step that is about no figure. Raises: InvalidInput by field; Unfit; NotThere, NotOpen.
+    """
+    with database.atomic() as connection:
+        job = open_job(database, job_id)
+        answer, step = _step(database, job, step_key)
+        count = count_of(job, answer, None)
+        row = _row(answer, step, count, told, unit)
+        if row is None:
+            return revised(connection, job, _done(job.state, step_key), Message("step_done", step=_word(step_key)), now)
+        document = _with_row(job.document, row)
+        seen = _checked(document)
+        message = Message("seen_at", step=_word(step_key), seen=seen_message(seen), count=links(count))
+        return revised(connection, job, _done(replace(job.state, document=document), step_key), message, now)
+
+
+def skip(database: Database, job_id: int, step_key: str, word: str, now: str) -> JobRow:
+    """Skips a step, with a word why. Raises: InvalidInput without one; Unfit; NotThere, NotOpen."""
+    told = word.strip()[:LONGEST_NOTE]
+    if not told:
+        raise InvalidInput([Fault("skipped", Raw(None), Message("a_word_why"))])
+    with database.atomic() as connection:
+        job = open_job(database, job_id)
+        _step(database, job, step_key)
+        state = _undone(job.state, step_key)
+        skipped = (*state.observed.skipped, (step_key, told))
+        state = replace(state, observed=replace(state.observed, skipped=skipped))
+        return revised(connection, job, state, Message("step_skipped", step=_word(step_key), word=told), now)
+
+
+def open_again(database: Database, job_id: int, step_key: str, now: str) -> JobRow:
+    """A step is to be done once more: neither ticked nor skipped, and what was seen at it is let go.
+
+    Raises: Unfit; NotThere, NotOpen.
+    """
+    with database.atomic() as connection:
+        job = open_job(database, job_id)
+        answer, step = _step(database, job, step_key)
+        count, bike = count_of(job, answer, None), answer.bike
+        rows = [
+            row
+            for row, seen in zip(job.document.get("seen", []), bike.seen, strict=False)
+            if not step.shows(seen, count)
+        ]
+        document = {key: value for key, value in job.document.items() if key != "seen"}
+        state = _undone(replace(job.state, document=document | ({"seen": rows} if rows else {})), step_key)
+        return revised(connection, job, state, Message("step_again", step=_word(step_key)), now)
+
+
+def proof_messages(job: JobRow, answer: Answer, count: int) -> tuple[Message, ...]:
+    """How far a bike was proved: how many of its steps, what was seen with this chain, what was skipped and why."""
+    steps, observed = steps_of(answer.sizing), job.observed
+    done = [step for step in steps if step.key in observed.proved]
+    told = [Message("proved_so_far", done=number(len(done)), all=number(len(steps)))]
+    for step in steps:
+        seen = next((one for one in answer.bike.seen[::-1] if step.shows(one, count)), None)
+        if seen and step in done:
+            told.append(Message("proof_seen", step=_word(step.key), seen=seen_message(seen)))
+    skipped = dict(observed.skipped)
+    told += [
+        Message("step_skipped", step=_word(step.key), word=skipped[step.key]) for step in steps if step.key in skipped
+    ]
+    return tuple(told)
+
+
+def seen_message(seen: Seen) -> Message:
+    """What was seen, in few words."""
+    if seen.clock:
+        return Message("seen_clock", clock=seen.clock)
+    if seen.state is not None:
+        return Message("seen_state", state=Term("seen", seen.state))
+    return Message(SEEN_LENGTHS[seen.what], length=mm(getattr(seen, seen.what)))
+
+
+def _word(step_key: str) -> Term:
+    return Term("step", step_key)
+
+
+def measured_answer(database: Database, job: JobRow) -> Answer:
+    answer = answer_in_shop(job.document, shop_of(database)).answer
+    if answer is None:
+        raise Unfit("not_measured_yet")
+    return answer
+
+
+def _step(database: Database, job: JobRow, step_key: str) -> tuple[Answer, ProofStep]:
+    """A step of this bike. Raises: Unfit where it has no such step."""
+    answer = measured_answer(database, job)
+    step = next((one for one in steps_of(answer.sizing) if one.key == step_key), None)
+    if step is None:
+        raise Unfit("no_such_step")
+    return answer, step
+
+
+def _row(
+    answer: Answer, step: ProofStep, count: int, told: Mapping[str, str], unit: LengthUnit
+) -> dict[str, Any] | None:
+    """What is told as a row of the bike's file; None for a step that is about no figure."""
+    asked = [key for key in step.proof.asks if key in answer.bike.take_up.shows]
+    if step.gear is None or not asked:
+        return None
+    row: dict[str, Any] = {"links": count, "ring": step.gear[0], "cog": step.gear[1]}
+    row |= {"travel_mm": step.travel_mm} if step.travel_mm else {}
+    if told.get("as_drawn"):
+        return row | _as_drawn(answer, step, count, asked)
+    key = next((key for key in asked if told.get(key, "").strip()), None)
+    if key is None:
+        raise InvalidInput([Fault(f"seen.{asked[0]}", Raw(None), Message("what_was_seen"))])
+    text = told[key].strip()
+    value: Any = text
+    if key in SEEN_LENGTHS:
+        value = parse_quantity(text, Unit.MM, unit).value
+    return row | {key: value}
+
+
+def _as_drawn(answer: Answer, step: ProofStep, count: int, asked: list[str]) -> dict[str, Any]:
+    """What the drawing predicts, as if it had been read."""
+    sights = predicted(answer.sizing, step, count)
+    key = next(key for key in asked if key in AS_DRAWN)
+    value = float(getattr(sights, AS_DRAWN[key])[0])
+    return {key: clock_to_the_minute(value) if key == "clock" else round(value, 1)}
+
+
+def _with_row(document: Document, row: dict[str, Any]) -> Document:
+    """The document with something seen: what was seen of the same before is let go, and the oldest where there are too
+    many."""
+    place = ("links", "ring", "cog", "travel_mm")
+    own = {*row} - set(place)
+    kinds = own | ({"clock", "state"} if own & {"clock", "state"} else set())
+
+    def is_the_same(other: dict[str, Any]) -> bool:
+        return all(other.get(key, 0.0) == row.get(key, 0.0) for key in place) and bool(kinds & {*other})
+
+    kept = [other for other in document.get("seen", []) if not is_the_same(other)]
+    return document | {"seen": [*kept, row][-MOST_SEEN:]}
+
+
+def _checked(document: Document) -> Seen:
+    """The last thing that was seen. Raises: InvalidInput, by the key of what was told, where it cannot be so."""
+    last = len(document["seen"]) - 1
+    try:
+        return bike_from_document(document).seen[-1]
+    except InvalidInput as error:
+        here = f"seen.{last}."
+        mine = [replace(one, field=f"seen.{one.field.removeprefix(here)}") for one in error.faults if here in one.field]
+        if mine:
+            raise InvalidInput(mine) from None
+    return Seen.model_validate_json(json.dumps(document["seen"][-1]))
+
+
+def _done(state: JobState, step_key: str) -> JobState:
+    """The step ticked, and no longer skipped."""
+    state = _undone(state, step_key)
+    return replace(state, observed=replace(state.observed, proved=(*state.observed.proved, step_key)))
+
+
+def _undone(state: JobState, step_key: str) -> JobState:
+    observed = state.observed
+    proved = tuple(one for one in observed.proved if one != step_key)
+    skipped = tuple(one for one in observed.skipped if one[0] != step_key)
+    return replace(state, observed=replace(observed, proved=proved, skipped=skipped))
+
+
+def revised(connection: sqlite3.Connection, job: JobRow, state: JobState, message: Message, now: str) -> JobRow:
+    """The state as a revision of its own; none where it is so already."""
+    if state == job.state:
+        return job
+    revise_job(connection, job, state, message, now)
+    return replace(job, state=state)
