@@ -23,6 +23,7 @@ class Unit(StrEnum):
     INCHES = "inches"
     PERCENT = "percent"
     SHARE = "share"
+    TURNS = "turns"
     PX = "px"
     BYTES = "bytes"
     NUMBER = ""

@@ -17,6 +17,7 @@ class Stage:
 STAGES: dict[str, Stage] = {
     stage.key: stage
     for stage in (
+        Stage("receive", "Receive", question="what_is_wrong", before_count=True),
         Stage("measure", "Measure", before_count=True),
         Stage("size", "Size"),
         Stage("cut", "Cut", question="rivet_counted_twice"),

@@ -22,7 +22,7 @@ from lone_pike.store.photos import add_photo
 from lone_pike.workshop.bin import BY_HAND
 from lone_pike.workshop.bookings import write_booking
 from lone_pike.workshop.fitting import Loop
-from lone_pike.workshop.jobs import start_on
+from lone_pike.workshop.jobs import reach, start_on
 
 
 def sample() -> dict[str, Any]:
@@ -43,7 +43,9 @@ def fill(database: Database) -> None:
     for row in data["jobs"]:
         with database.atomic() as connection:  # a new box lies ready for the bike
             write_bike(connection, ids[row["bike"]], boxed[row["bike"]])
-        job_id = start_on(database, ids[row["bike"]], row["opened_at"], complaint=row["complaint"])
+        known = observed_of({"complaint": row["complaint"], **row.get("observed", {})})
+        job_id = start_on(database, ids[row["bike"]], row["opened_at"], known)
+        reach(database, job_id, row.get("stage", "measure"))
         if "photo" in row:
             _mark_photo(database, job_id, row["photo"], row["opened_at"])
     for row in data["fitted_since"]:

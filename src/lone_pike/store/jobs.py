@@ -90,13 +90,13 @@ def open_job_of(connection: sqlite3.Connection, bike_id: int) -> int | None:
     return int(row["id"]) if row else None
 
 
-def add_job(connection: sqlite3.Connection, bike_id: int, document: Document, now: str, complaint: str = "") -> int:
-    """A new job on a bike. Returns: its id."""
-    state = JobState(document, None, Observed(complaint=complaint))
+def add_job(connection: sqlite3.Connection, bike_id: int, document: Document, now: str, observed: Observed) -> int:
+    """A new job on a bike, with what is known of it already. Returns: its id."""
+    state = JobState(document, None, observed)
     history_id = begin(connection, "job", state.content, now)
     job = connection.execute(
         "INSERT INTO job (bike_id, history_id, complaint, opened_at) VALUES (?, ?, ?, ?)",
-        (bike_id, history_id, complaint, now),
+        (bike_id, history_id, observed.complaint, now),
     )
     return int(job.lastrowid or 0)
 

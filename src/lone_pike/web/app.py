@@ -28,7 +28,22 @@ from lone_pike.web.dear import Busy, DearWork
 from lone_pike.web.guard import LOOPBACK, RequestGuard, TooLarge, log
 from lone_pike.web.pages import page, units_of
 from lone_pike.web.requests import sent_again
-from lone_pike.web.routes import about, bench, bikes, bin, devices, job, limits, paper, photo, prove, route, shop, stand
+from lone_pike.web.routes import (
+    about,
+    bench,
+    bikes,
+    bin,
+    devices,
+    job,
+    limits,
+    paper,
+    photo,
+    prove,
+    receive,
+    route,
+    shop,
+    stand,
+)
 from lone_pike.web.ways import TO_THE_STAND, Way, way_on
 from lone_pike.wording.render import fault_at_label, render
 from lone_pike.workshop.backups import back_up_daily
@@ -63,7 +78,7 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(RequestGuard, hosts=hosts)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
-    for module in (stand, photo, route, paper, devices, bench, prove, job, bikes, bin, shop, limits, about):
+    for module in (stand, photo, route, paper, devices, bench, prove, receive, job, bikes, bin, shop, limits, about):
         app.include_router(module.router)
 
     @app.get("/healthz")

@@ -21,7 +21,22 @@ from lone_pike.wording.units import DisplayUnits
 PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"))
 
 
-PICTURES = ("chain", "side_view", "rail", "dials", "growth", "strip", "tool", "fits", "clip", "boom", "pieces", "clock")
+PICTURES = (
+    "chain",
+    "side_view",
+    "rail",
+    "dials",
+    "growth",
+    "strip",
+    "tool",
+    "fits",
+    "clip",
+    "boom",
+    "pieces",
+    "clock",
+    "level",
+    "symptoms",
+)
 MACROS = (
     *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger")),
     *(f"drawing/{name}.svg" for name in (*PICTURES, "ways", "joiners")),

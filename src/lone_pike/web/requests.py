@@ -29,7 +29,17 @@ from lone_pike.workshop.settings import shop_of
 
 TypedForm = dict[str, str]
 LARGEST_ID, LARGEST_PART_BYTES = 2**63, 256 * 1024
-TICK_LISTS = {"steps": "by_hand", "led": "is_led", "threaded": "threading", "joined": "joining", "proved": "proving"}
+TICK_LISTS = {
+    "steps": "by_hand",
+    "led": "is_led",
+    "threaded": "threading",
+    "joined": "joining",
+    "proved": "proving",
+} | {
+    "causes": "finding",
+    "replaced": "replacing",
+    "tools": "laying_out",
+}
 """Lists of ticks that a form may carry, and the mark by which it says that it does."""
 
 SAW = "saw"

@@ -33,7 +33,7 @@ class ViewState:
     of another bike to set beside this one, as they were typed; unit is that of the lengths among them. clamped is where
     the axle is said to be clamped, as it was typed. near is the part of a long bike that fills the picture; piece, of a
     loop of several, the one whose cut is shown; rivet one that is tried; counted whence rivets are counted; step
-    the one that is open where a bike is proved.
+    the one that is open where a bike is proved; tick the turns of the crank between two ticks, as typed.
     """
 
     ring: int | None = None
@@ -48,6 +48,7 @@ class ViewState:
     rivet: int | None = None
     counted: str = ""
     step: str = ""
+    tick: str = ""
 
     def looking(self, near: str) -> "ViewState":
         """The same, with a part of the bike filling the picture; the whole bike where it filled it before."""
@@ -70,6 +71,7 @@ class ViewState:
         query += [f"near={quote(self.near)}"] if self.near else []
         query += [f"counted={quote(self.counted)}"] if self.counted else []
         query += [f"step={quote(self.step)}"] if self.step else []
+        query += [f"tick={quote(self.tick)}"] if self.tick else []
         query += [f"if_unit={self.unit}"] if self.what_if and self.unit is not LengthUnit.MM else []
         return path + ("?" + "&".join(query) if query else "")
 
@@ -102,7 +104,8 @@ def view_state_of(query: QueryParams) -> ViewState:
     counted = query.get("counted", "") if query.get("counted") in COUNTED else ""
     gear_and_count = (whole("ring"), whole("cog"), whole("links"), whole("travel"))
     step = query.get("step", "").strip()[:LONGEST_STEP]
-    return ViewState(*gear_and_count, asked, unit, clamped, near, whole("piece"), whole("rivet"), counted, step)
+    tick = query.get("tick", "").strip()[:LONGEST_NEAR]
+    return ViewState(*gear_and_count, asked, unit, clamped, near, whole("piece"), whole("rivet"), counted, step, tick)
 
 
 def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:

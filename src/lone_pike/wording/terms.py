@@ -9,6 +9,7 @@ from lone_pike.core.stages import STAGES
 from lone_pike.wording.joiners import JOINER_NAMES
 from lone_pike.wording.kinds import KIND_WORDS
 from lone_pike.wording.proving import PROVING, SEEN_BUTTONS, SEEN_STATES
+from lone_pike.wording.receive import CAUSE_WORDS, PART_WORDS, SYMPTOM_WORDS, TOOL_WORDS, TURNING_WORDS, WAY_WORDS
 from lone_pike.wording.schools import FLAGS
 
 BOX_ENDS = {"inner_inner": "inner, inner", "inner_outer": "inner, outer", "outer_outer": "outer, outer"}
@@ -59,6 +60,7 @@ JOINED = {
 }
 NOTES = {
     "complaint": "Complaint",
+    "symptom": "What is wrong",
     "pressure_before": "Shock before",
     "pressure_after": "Shock put back",
     "steps": "Steps done",
@@ -67,8 +69,20 @@ NOTES = {
     "joined": "Joiner checked",
     "skipped": "Skipped",
 }
-SETTINGS = {"first": "Counts", "unit": "Lengths", "house_rule": "House rule", "backup_folder": "Backups in"}
-SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"}
+WEAR_SCHOOLS = {
+    "by_speeds": "0.5, 0.75 or 1 % by cogs",
+    "half": "0.5 % for all",
+    "three_quarters": "0.75 % for all",
+    "whole": "1 % for all",
+}
+SETTINGS = {
+    "first": "Counts",
+    "unit": "Lengths",
+    "house_rule": "House rule",
+    "wear_school": "Replace chains at",
+    "backup_folder": "Backups in",
+}
+SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"} | WEAR_SCHOOLS
 STAGE_NAMES = {stage.key: stage.label for stage in STAGES.values()}
 LABELS = {path: spec.label for path, spec in fields_of(Bike).items()}
 HOUSE_RULES = {"window": "the window", **FLAGS}
@@ -110,6 +124,12 @@ TERMS: dict[str, dict[str, str]] = {
     "note": NOTES,
     "state": STATES,
     "seen": SEEN_STATES,
+    "symptom": SYMPTOM_WORDS,
+    "cause": CAUSE_WORDS,
+    "part": PART_WORDS,
+    "tool": TOOL_WORDS,
+    "wear_way": WAY_WORDS,
+    "turning": TURNING_WORDS,
     "seen_button": SEEN_BUTTONS,
     "stage": STAGE_NAMES,
     "way": {

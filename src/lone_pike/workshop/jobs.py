@@ -10,10 +10,11 @@ from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
 from lone_pike.core.messages import LengthUnit, Message, Raw, links
 from lone_pike.core.refusals import Conflict
+from lone_pike.core.stages import FIRST_STAGE
 from lone_pike.core.take_up.kinds import KINDS
 from lone_pike.formats.files.bike_file import document_of, read_bike
 from lone_pike.formats.records.chain_rows import without_bin_numbers
-from lone_pike.formats.records.observed import LONGEST_NOTE
+from lone_pike.formats.records.observed import LONGEST_NOTE, Observed
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.bikes import Document, add_bike, put_away
 from lone_pike.store.bookings import newest_bookings
@@ -43,7 +44,7 @@ def start_new(database: Database, now: str, *, name: str = "", complaint: str = 
     """A job on a bike that is not here yet; one of the usual kind where no kind is named. Returns: the job's id."""
     named = {"name": name.strip()[:LONGEST_NAME]} if name.strip() else {}
     told = {"take_up": {"type": kind}} if kind in KINDS else {}
-    return _start(database, NEW_BIKE | named | told, now, complaint=complaint)
+    return _start(database, NEW_BIKE | named | told, now, Observed(complaint=complaint.strip()[:LONGEST_NOTE]))
 
 
 def start_from_file(database: Database, file: bytes, now: str) -> int:
@@ -51,15 +52,17 @@ def start_from_file(database: Database, file: bytes, now: str) -> int:
     return _start(database, without_bin_numbers(document_of(read_bike(file))), now)
 
 
-def start_on(database: Database, bike_id: int, now: str, *, complaint: str = "") -> int:
-    """A job on a bike of the workshop; its open job where it has one. Raises: NotThere.
+def start_on(database: Database, bike_id: int, now: str, observed: Observed | None = None) -> int:
+    """A job on a bike of the workshop, which begins with what is wrong; its open job where it has one.
+
+    Parameters: observed, what is known already. Raises: NotThere.
 
     The chain that was fitted last is the old chain of the new job; what is told of that chain already is kept.
     """
     document, fitted = bike_there(database, bike_id).document, newest_bookings(database, [bike_id]).get(bike_id)
     if fitted and document.get("old_chain", {}).get("links") != fitted.links:
         document = document | {"old_chain": {"links": fitted.links, "was_right": True}}
-    return _start(database, document, now, bike_id, complaint)
+    return _start(database, document, now, observed, bike_id=bike_id, stage=FIRST_STAGE)
 
 
 def start_on_copy(database: Database, bike_id: int, now: str) -> int:
@@ -69,14 +72,27 @@ def start_on_copy(database: Database, bike_id: int, now: str) -> int:
     return _start(database, document, now)
 
 
-def _start(database: Database, document: Document, now: str, bike_id: int | None = None, complaint: str = "") -> int:
+def _start(
+    database: Database,
+    document: Document,
+    now: str,
+    observed: Observed | None = None,
+    *,
+    bike_id: int | None = None,
+    stage: str = "",
+) -> int:
+    """A job, where the bike has none in hand; one on a new bike stands at its measures. Returns: the job's id."""
     with database.atomic() as connection:
         if bike_id is None:
             bike_id = add_bike(connection, document)
         put_away(connection, bike_id, None)
-        return open_job_of(connection, bike_id) or add_job(
-            connection, bike_id, document, now, complaint.strip()[:LONGEST_NOTE]
-        )
+        in_hand = open_job_of(connection, bike_id)
+        if in_hand:
+            return in_hand
+        job_id = add_job(connection, bike_id, document, now, observed or Observed())
+        if stage:
+            reach_stage(connection, job_id, stage)
+        return job_id
 
 
 def keep_measures(

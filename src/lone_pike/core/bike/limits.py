@@ -38,6 +38,7 @@ LIMITS: dict[str, Limit] = {
     "gap": Limit(5, "mm", "Tooth tip to tooth tip at the largest cog, where nothing is measured."),
     "wide_gap": Limit(6, "mm", "The same with one ring and a wide cassette, where a little more is usual."),
     "wide_cog": Limit(42, "teeth", "A single-ring cassette from this largest cog up counts as wide."),
+    "gap_close": Limit(2, "mm", "A gap this much smaller than the usual one lets the guide pulley run on the cogs."),
     "on_pulley_wrap": Limit(
         0.1, "deg", "Least wrap that still counts as on a pulley; keeps clear of where the wrap flips to a full turn."
     ),
@@ -94,6 +95,18 @@ LIMITS: dict[str, Limit] = {
     "axle_read": Limit(0.7, "mm", "How near an axle's place in its slot is read."),
     "edge_deg": Limit(2, "deg", "How near to its own edge a cage is told to be straight."),
     "edge_mm": Limit(2, "mm", "How near to its own edge a chain is told to touch, or to hang."),
+    "ruler_read": Limit(0.4, "mm", "How near a ruler or a tape along a chain is read."),
+    "whole_read": Limit(1, "mm", "How near the length of a whole chain that hangs is read."),
+    "caliper_read": Limit(0.06, "mm", "How near a caliper between rollers is read."),
+    "roller_play": Limit(0.08, "%", "How much a drop-in gauge reads too high: the play of the rollers."),
+    "roller_play_spread": Limit(0.04, "%", "How far off that play may be."),
+    "gauge_step": Limit(0.5, "%", "Beyond its last step a drop-in gauge tells no nearer than so."),
+    "wear_narrow": Limit(0.5, "%", "A chain for 11 cogs and more is replaced at this wear."),
+    "wear_wide": Limit(0.75, "%", "A chain for 5 to 10 cogs is replaced at this wear."),
+    "wear_single": Limit(1, "%", "A chain for a single cog is replaced at this wear."),
+    "cogs_narrow": Limit(0.75, "%", "Past this wear of the chain expect 11 cogs and more to be worn too."),
+    "cogs_wide": Limit(1, "%", "The same of fewer cogs."),
+    "worn_share": Limit(0.16, "", "A chain is near a limit where it is past it in so many of its possible wears."),
     "near_reserve": Limit(1, "deg", "A reserve this near to its limit is on the edge: the length tells no finer."),
     "near_edge": Limit(2, "mm", "Closer than this to another count, the answer says: measure again."),
 }

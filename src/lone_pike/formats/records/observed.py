@@ -4,8 +4,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
 from typing import Any
 
+from lone_pike.core.complaint.causes import CHECKS
+from lone_pike.core.complaint.tools import TOOLS
 from lone_pike.core.messages import Message, Term, Value, number
 from lone_pike.core.seen.proving import PROOFS
+from lone_pike.core.wear.gauging import WearReading
+from lone_pike.core.wear.replacing import Part
 from lone_pike.formats.records.merging import differences, merge
 from lone_pike.formats.records.photo_notes import PhotoNotes, photo_parts, photo_recorded
 
@@ -18,6 +22,15 @@ PROVING = tuple(PROOFS)
 LED = ("seat", "boom", "zero")
 """What is set on a long bike before its chain is measured, in this order (trade, section 3)."""
 
+CAUSES = tuple(CHECKS)
+"""Causes of a complaint that were found."""
+
+REPLACED = tuple(Part)
+"""Parts that are replaced with the chain."""
+
+LAID_OUT = tuple(TOOLS)
+"""What is laid out, and what is looked at, before a chain is opened; a job has what it needs."""
+
 MOST_OF_A_KIND = range(1, 7)
 THREADED = (
     *("setup", "pieces", "pins", "cog", "guide", "tab", "tension"),
@@ -29,12 +42,25 @@ THREADED = (
 JOINED = ("seated", "both_sides", "free", "turned")
 """What is looked at once the loop is closed (trade, sections 10 and 12)."""
 
-TICKED = {"steps": STEPS, "proved": PROVING, "led": LED, "threaded": THREADED, "joined": JOINED}
-OPEN_ENDED = {"threaded": "steps_threaded", "proved": "steps_proved"}
+TICKED = {"steps": STEPS, "proved": PROVING, "led": LED, "threaded": THREADED, "joined": JOINED} | {
+    "causes": CAUSES,
+    "replaced": REPLACED,
+    "tools": LAID_OUT,
+}
+OPEN_ENDED = {
+    "threaded": "steps_threaded",
+    "proved": "steps_proved",
+    "causes": "causes_found",
+    "replaced": "parts_replaced",
+    "tools": "tools_out",
+}
 """Lists of which each bike has its own part, with the code of what is said of them."""
 
-SKIPPED = "skipped"
-WRITTEN = ("complaint", "pressure_before", "pressure_after")
+SKIPPED, GAUGED, PICTURES = "skipped", "gauged", "pictures"
+MOST_GAUGED = 12
+"""Readings along one chain."""
+
+WRITTEN = ("complaint", "symptom", "pressure_before", "pressure_after")
 PREFIX, PHOTO = "observed.", "photo"
 LONGEST_NOTE = 200
 
@@ -44,6 +70,7 @@ class Observed:
     """Everything observed on one job: texts as they were typed, the steps that are ticked, the photo's marks."""
 
     complaint: str = ""
+    symptom: str = ""
     pressure_before: str = ""
     pressure_after: str = ""
     steps: tuple[str, ...] = ()
@@ -51,8 +78,18 @@ class Observed:
     led: tuple[str, ...] = ()
     threaded: tuple[str, ...] = ()
     joined: tuple[str, ...] = ()
+    causes: tuple[str, ...] = ()
+    replaced: tuple[str, ...] = ()
+    tools: tuple[str, ...] = ()
+    gauged: tuple[WearReading, ...] = ()
+    """Readings along the old chain."""
+
     skipped: tuple[tuple[str, str], ...] = ()
     """Steps of proving that were skipped, each with a word why."""
+
+    pictures: tuple[tuple[str, str], ...] = ()
+    """Pictures from before anything came off, by their numbers, each with a word."""
+
     photo: PhotoNotes | None = None
 
     def done(self, name: str) -> tuple[str, ...]:
@@ -71,12 +108,22 @@ def observed_of(record: Mapping[str, Any]) -> Observed:
     written: dict[str, Any] = {name: str(record.get(name, "")) for name in WRITTEN}
     told = record.get(SKIPPED, {})
     skipped = tuple((step, str(told[step])) for step in PROVING if step in told)
-    return Observed(**written, **ticked, skipped=skipped, photo=photo_recorded(record))
+    pictures = tuple((number, str(word)) for number, word in record.get(PICTURES, {}).items())
+    gauged = tuple(WearReading.model_validate(row) for row in record.get(GAUGED, ()))
+    photo = photo_recorded(record)
+    return Observed(**written, **ticked, gauged=gauged, skipped=skipped, pictures=pictures, photo=photo)
 
 
 def record_of(observed: Observed) -> dict[str, Any]:
     """What was observed as it is kept; what is empty is left out."""
-    return _nested({name: list(one) if isinstance(one, tuple) else one for name, one in _parts(observed).items()})
+    return _nested({name: _plain(one) for name, one in _parts(observed).items()})
+
+
+def _plain(part: Any) -> Any:
+    """A part as it is kept."""
+    if not isinstance(part, tuple):
+        return part
+    return [one.model_dump(mode="json", exclude_unset=True) if isinstance(one, WearReading) else one for one in part]
 
 
 def notes_typed(form: Mapping[str, str], base: Observed) -> Observed:
@@ -90,7 +137,7 @@ def notes_typed(form: Mapping[str, str], base: Observed) -> Observed:
 def merged(base: Observed, newest: Observed, mine: Observed) -> Observed:
     """The newest notes with what I changed since the base, note by note and mark by mark."""
     together = merge(_parts(base), _parts(newest), _parts(mine), None).merged
-    return observed_of(_nested(together))
+    return observed_of(_nested({name: _plain(one) for name, one in together.items()}))
 
 
 def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
@@ -101,10 +148,12 @@ def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
     """
     changed = differences(_parts(before), _parts(after), None)
     messages = [
-        Message("note_changed", note=Term("note", name), before=_or_nothing(old), after=_or_nothing(new))
+        Message("note_changed", note=Term("note", name), before=_noted(name, old), after=_noted(name, new))
         for name, (old, new) in changed.items()
         if name in WRITTEN
     ]
+    if GAUGED in changed:
+        messages.append(Message("readings_gauged", readings=number(len(after.gauged))))
     messages += [
         Message("step_skipped", step=Term("step", step), word=word)
         for step, word in after.skipped
@@ -122,9 +171,10 @@ def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
 
 def _parts(observed: Observed) -> dict[str, Any]:
     """Every note that is there by its name, the photo's one by one, so that two edits of them can be merged."""
-    names = [one.name for one in fields(observed) if one.name not in (PHOTO, SKIPPED)]
+    names = [one.name for one in fields(observed) if one.name not in (PHOTO, SKIPPED, PICTURES)]
     own = {name: value for name in names if (value := getattr(observed, name))}
     own |= {f"{SKIPPED}.{step}": word for step, word in observed.skipped}
+    own |= {f"{PICTURES}.{number}": word for number, word in observed.pictures}
     photo = photo_parts(observed.photo) if observed.photo else {}
     return own | {f"{PHOTO}.{name}": one for name, one in photo.items()}
 
@@ -147,5 +197,8 @@ def _ticked(name: str, value: Any) -> tuple[str, ...]:
     return tuple(step for step in steps if step in TICKED[name])
 
 
-def _or_nothing(text: str | None) -> Value:
-    return text or Message("nothing")
+def _noted(name: str, text: str | None) -> Value:
+    """A note as a message's value: what was chosen as its word, the rest as it was typed."""
+    if not text:
+        return Message("nothing")
+    return Term(name, text) if name == "symptom" else text

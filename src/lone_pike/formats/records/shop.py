@@ -10,6 +10,7 @@ from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of, measured
 from lone_pike.core.bike.model_faults import WholeDocument
 from lone_pike.core.bike.parts import EndLimits
 from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Unit, Value
+from lone_pike.core.wear.replacing import WearSchool
 from lone_pike.formats.records.merging import differences
 from lone_pike.formats.typed.readings import parse
 from lone_pike.formats.typed.writing import format_value
@@ -30,6 +31,10 @@ class Shop(EndLimits, WholeDocument):
         "House rule",
         "What decides the count where a bike has no rule of its own.",
         default=HouseRule.WINDOW,
+    )
+
+    wear_school: WearSchool = measured(
+        Kind.CHOICE, "Replace chains at", "The wear at which chains are replaced.", default=WearSchool.BY_SPEEDS
     )
 
     backup_folder: str | None = measured(

@@ -5,18 +5,15 @@ from math import isfinite
 
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.limits import LINKS_PER_PAIR, limit
-from lone_pike.core.bike.measures import MEASURES, Measure
 from lone_pike.core.bike.seen import Seen, SeenState
 from lone_pike.core.bike.take_up import Family
-from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, deg, links, mm, number
-from lone_pike.core.seen.learning import MeasureLearned, learned_of
-from lone_pike.core.seen.misfits import Misfit
-from lone_pike.core.seen.pairs import Advice, advice_on
+from lone_pike.core.messages import Message, Term, Value, deg, mm, number
 from lone_pike.core.seen.proving import PROOFS, ProofStep, predicted, steps_of
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.take_up.sights import Sights
 from lone_pike.drawing.charts.clock import SIZE_PX, ClockFace, clock_face
 from lone_pike.drawing.scene.side_view import SideView, with_seen
+from lone_pike.web.views.job.advice import AdviceView, LearnedView, advice_of, learned_view, seen_at
 from lone_pike.web.views.job.frame import Frame, frame_of, loupe_urls, side_of
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import SizedWork, Work
@@ -29,12 +26,6 @@ PREDICTED_LENGTHS = {"slack_mm": "predicts_slack", "axle_mm": "predicts_axle"}
 PRESSES = ("", "/skip", "/again", "/pairs", "/learn")
 """What can be pressed, by the end of its address; without one, something is seen."""
 
-HOLDS = "second_largest"
-"""The step that holds back the next larger cog where the cage has no movement left."""
-
-WORTH_TELLING = 0.25
-"""A measure that moved by less than this share of its spread is not spoken of, unless it is known much nearer now."""
-
 
 @dataclass(frozen=True)
 class StepView:
@@ -45,23 +36,6 @@ class StepView:
     state: str
     told: Message | None
     url: str
-
-
-@dataclass(frozen=True)
-class AdviceView:
-    """What was seen at a step asks for: pairs to add, or with a minus to take off; 0 where no count helps."""
-
-    step: str
-    message: Message
-    pairs: int
-
-
-@dataclass(frozen=True)
-class LearnedView:
-    """What the bike learned, said; can_take where there is something to take over."""
-
-    messages: tuple[Message, ...]
-    can_take: bool
 
 
 @dataclass(frozen=True)
@@ -104,7 +78,7 @@ def stage_view(work: Work, asked: StageRequest) -> ProveView:
     """The stage."""
     kept = work.sized_or_error
     steps, done, skipped = steps_of(kept.answer.sizing), work.job.observed.proved, dict(work.job.observed.skipped)
-    advice, held = _advice(kept, steps)
+    advice, held = advice_of(kept, steps)
     waiting = {step.key for step in steps if _waits(step, steps, done, held)}
     ready = [step.key for step in steps if step.key not in {*done, *skipped, *waiting}]
     asked_for = work.state.step or asked.typed.get("step", "")
@@ -131,7 +105,7 @@ def stage_view(work: Work, asked: StageRequest) -> ProveView:
         ),
         step=_open(sized, current, steps, done, skipped, held) if current else None,
         advice=advice,
-        learned=_learned(kept),
+        learned=learned_view(kept),
         is_fixed=kept.bike.take_up.family is Family.STANDS,
         typed=dict(asked.typed),
         fault=next(iter(asked.faults), None),
@@ -156,13 +130,8 @@ def _waits(step: ProofStep, steps: tuple[ProofStep, ...], done: tuple[str, ...],
     return (any(one.key == before for one in steps) and before not in done) or held
 
 
-def _seen_at(sized: SizedWork, step: ProofStep) -> Seen | None:
-    """What was seen at a step with the chain that is on now."""
-    return next((one for one in sized.bike.seen[::-1] if step.shows(one, sized.links)), None)
-
-
 def _told(sized: SizedWork, step: ProofStep) -> Message | None:
-    seen = _seen_at(sized, step)
+    seen = seen_at(sized, step)
     return seen_message(seen) if seen else None
 
 
@@ -181,7 +150,7 @@ def _at_step(sized: SizedWork, step: ProofStep | None) -> SizedWork:
 
 def _side(sized: SizedWork, step: ProofStep | None) -> SideView:
     """The drawing, with the cage as it was seen beside it."""
-    side, seen = side_of(sized), _seen_at(sized, step) if step else None
+    side, seen = side_of(sized), seen_at(sized, step) if step else None
     if seen is None or seen.hand_deg is None or sized.bike.take_up.family is Family.STANDS:
         return side
     return with_seen(side, sized.standing, sized.gear, sized.links, seen.hand_deg)
@@ -197,7 +166,7 @@ def _open(
 ) -> OpenStep:
     asks = [key for key in step.proof.asks if key in sized.bike.take_up.shows]
     sights = predicted(sized.answer.sizing, step, sized.links)
-    seen = _seen_at(sized, step)
+    seen = seen_at(sized, step)
     waits = None
     if _waits(step, steps, done, held):
         waits = Message("not_offered") if held else Message("waits_for", step=Term("step", step.proof.after))
@@ -262,73 +231,3 @@ def _predicts(sized: SizedWork, step: ProofStep, sights: Sights, asks: list[str]
         rest, worst = float(sizing.bare_wraps_links.item(0)), float(sizing.bare_wraps_links.max())
         said.append(Message("predicts_growth", growth=mm((worst - rest) * limit("pitch") / LINKS_PER_PAIR)))
     return tuple(said)
-
-
-def _advice(sized: SizedWork, steps: tuple[ProofStep, ...]) -> tuple[AdviceView | None, bool]:
-    """What was seen with this chain asks for, and whether the next larger cog must not be tried."""
-    if sized.bike.take_up.family is Family.STANDS:
-        return None, False
-    held, told = False, None
-    for step in steps:
-        seen = _seen_at(sized, step)
-        if seen is None:
-            continue
-        advice = advice_on(sized.answer.sizing, seen)
-        held = held or (not advice.may_go_on and step.key == HOLDS)
-        told = told or _advice_at(step, seen, advice)
-    return told, held
-
-
-def _advice_at(step: ProofStep, seen: Seen, advice: Advice) -> AdviceView | None:
-    """What a step asks for: the taut end for pairs more, the slack end for a pair fewer."""
-    at_slack_end = SeenState.TOUCHING in step.proof.states
-    if advice.pairs > 0:
-        code = "advice_add_soon" if advice.may_go_on else "advice_add"
-        return AdviceView(step.key, Message(code, pairs=links(advice.pairs * LINKS_PER_PAIR)), advice.pairs)
-    if advice.pairs < 0 and at_slack_end:
-        return AdviceView(step.key, Message("advice_off", pairs=links(LINKS_PER_PAIR)), -1)
-    hangs = seen.state in (SeenState.TOUCHING, SeenState.HANGS)
-    return AdviceView(step.key, Message("advice_none"), 0) if hangs and at_slack_end else None
-
-
-def _learned(sized: SizedWork) -> LearnedView | None:
-    """What the bike learned of what was seen, said."""
-    learned = learned_of(sized.bike)
-    if learned is None:
-        return None
-    if learned.misfits:
-        return LearnedView((_misfit_message(sized, learned.misfits[0]),), can_take=False)
-    moved = sorted(
-        (one for one in learned.measures if abs(one.now - one.was) > _worth_telling(one)),
-        key=lambda one: -abs(one.now - one.was) / one.was_spread,
-    )
-    said = [
-        Message(
-            "learned_measure",
-            measure=Term("measure", one.key),
-            now=_in_its_unit(one.key, one.now),
-            was=_in_its_unit(one.key, one.was),
-        )
-        for one in moved[:2]
-    ] or [Message("learned_nothing_much")]
-    share = Quantity(learned.likelihood or 0.0, Unit.SHARE)
-    said.append(Message("learned_count", count=links(learned.links), share=share))
-    return LearnedView(tuple(said), can_take=True)
-
-
-def _worth_telling(one: MeasureLearned) -> float:
-    return min(WORTH_TELLING * one.was_spread, one.now_spread / 2)
-
-
-def _misfit_message(sized: SizedWork, misfit: Misfit) -> Message:
-    seen = sized.bike.seen[misfit.index]
-    gear = Message("gear", ring=number(seen.ring), cog=number(seen.cog))
-    said: dict[str, Value] = {"gear": gear, "seen": seen_message(seen)}
-    if misfit.measure is None or misfit.value is None:
-        return Message("misfit", **said)
-    value = _in_its_unit(misfit.measure, misfit.value)
-    return Message("misfit_explained", measure=Term("measure", misfit.measure), value=value, **said)
-
-
-def _in_its_unit(measure: Measure, value: float) -> Quantity:
-    return Quantity(value, MEASURES[measure].unit)

@@ -1,0 +1,1 @@
+"""How a chain wears: what a gauge reads, and when it is to be replaced (model, section 9)."""

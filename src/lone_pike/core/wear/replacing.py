@@ -1,0 +1,102 @@
+"""What is to be replaced with a worn chain (trade, section 8)."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from statistics import NormalDist
+
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.messages import Message, Quantity, Unit
+from lone_pike.core.wear.gauging import Wear
+
+SINGLE, MANY = 1, 11
+"""Cogs up to which a chain counts as one for a single cog, and from which as a narrow one."""
+
+
+class WearSchool(StrEnum):
+    """At which wear a shop replaces chains."""
+
+    BY_SPEEDS = "by_speeds"
+    HALF = "half"
+    THREE_QUARTERS = "three_quarters"
+    WHOLE = "whole"
+
+
+AT: dict[WearSchool, float] = {WearSchool.HALF: 0.5, WearSchool.THREE_QUARTERS: 0.75, WearSchool.WHOLE: 1.0}
+"""Percent, of the schools that have one limit for all."""
+
+
+class Part(StrEnum):
+    """What may be replaced."""
+
+    CHAIN = "chain"
+    CASSETTE = "cassette"
+    RINGS = "rings"
+    PULLEYS = "pulleys"
+
+
+@dataclass(frozen=True)
+class Replacing:
+    """One part: whether it is to be replaced, None where it is to be looked at; why, and what happens if it is not."""
+
+    part: Part
+    is_due: bool | None
+    why: Message
+    if_not: Message
+
+
+def limit_percent(speeds: int, school: WearSchool = WearSchool.BY_SPEEDS) -> float:
+    """The wear at which a chain is replaced.
+
+    >>> limit_percent(12), limit_percent(9), limit_percent(1), limit_percent(12, WearSchool.WHOLE)
+    (0.5, 0.75, 1, 1.0)
+    """
+    if school in AT:
+        return AT[school]
+    if speeds >= MANY:
+        return limit("wear_narrow")
+    return limit("wear_single" if speeds <= SINGLE else "wear_wide")
+
+
+def cogs_percent(speeds: int) -> float:
+    """The wear past which the cogs have gone with the chain.
+
+    >>> cogs_percent(12), cogs_percent(9)
+    (0.75, 1)
+    """
+    return limit("cogs_narrow" if speeds >= MANY else "cogs_wide")
+
+
+def share_past(wear: Wear, percent: float) -> float:
+    """How likely a chain is past so much wear.
+
+    >>> round(share_past(Wear(0.75, 0.1), 0.75), 2)
+    0.5
+    """
+    return NormalDist(wear.percent, max(wear.spread, 1e-6)).cdf(2 * wear.percent - percent)
+
+
+def percent(value: float) -> Quantity:
+    """Wear as a value of a message."""
+    return Quantity(value, Unit.PERCENT)
+
+
+def what_to_replace(wear: Wear, speeds: int, school: WearSchool = WearSchool.BY_SPEEDS) -> tuple[Replacing, ...]:
+    """Each part with its reason, the chain first. Parameters: wear, of the worst place of the old chain."""
+    most, cogs = limit_percent(speeds, school), cogs_percent(speeds)
+    chain_due, cogs_due = _is_due(wear, most), _is_due(wear, cogs)
+    said = {"wear": percent(wear.percent), "most": percent(most), "cogs": percent(cogs)}
+    chain = {True: "chain_past", None: "chain_near", False: "chain_below"}[chain_due]
+    cassette, rings = ("cassette_past", "rings_past") if cogs_due else ("cassette_below", "rings_below")
+    return (
+        Replacing(Part.CHAIN, chain_due, Message(chain, **said), Message("if_chain")),
+        Replacing(Part.CASSETTE, cogs_due, Message(cassette, **said), Message("if_cassette")),
+        Replacing(Part.RINGS, None if cogs_due else False, Message(rings, **said), Message("if_rings")),
+        Replacing(Part.PULLEYS, None, Message("pulleys_look"), Message("if_pulleys")),
+    )
+
+
+def _is_due(wear: Wear, at_percent: float) -> bool | None:
+    """Whether wear is past a limit; None where it may be, by its spread."""
+    if wear.percent >= at_percent:
+        return True
+    return None if share_past(wear, at_percent) > limit("worn_share") else False

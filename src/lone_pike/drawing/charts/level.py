@@ -1,0 +1,26 @@
+"""An old chain laid beside a new one of as many links: both begin level, and here is how their other ends lie."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.limits import PITCH_MM
+
+SHOWN_LINKS, WIDTH, HEIGHT = 5, 320, 96
+MARGIN, SCALE = 26.0, 3.3
+NEW_Y, OLD_Y = 26, 66
+
+
+@dataclass(frozen=True)
+class LevelPicture:
+    """Rivets of both chains along the picture; the last one of each is its end. apart_x are the two ends."""
+
+    new: tuple[float, ...]
+    old: tuple[float, ...]
+    apart_x: tuple[float, float]
+
+
+def level_picture(longer_mm: float) -> LevelPicture:
+    """The ends of both chains, true to scale; the old one is longer by so many mm."""
+    new = tuple(round(MARGIN + SCALE * PITCH_MM * i, 1) for i in range(SHOWN_LINKS + 1))
+    shift = SCALE * min(longer_mm, 2 * PITCH_MM)
+    old = tuple(round(x + shift, 1) for x in new)
+    return LevelPicture(new, old, (new[-1], old[-1]))

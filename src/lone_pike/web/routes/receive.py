@@ -1,0 +1,80 @@
+"""Receive: what is wrong, the old chain gauged, and pictures from before anything comes off."""
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import Response
+
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.refusals import NotThere
+from lone_pike.formats.files.photo_file import read_photo
+from lone_pike.formats.typed.parsing import whole_number
+from lone_pike.store.pictures import picture_of
+from lone_pike.web.dear import dear_work
+from lone_pike.web.pages import redirect
+from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentPhoto, TypedForm, now, row_id, seen_by
+from lone_pike.web.routes.job import shown_stage
+from lone_pike.web.views.job.work import work_of
+from lone_pike.workshop import jobs, receiving
+
+router = APIRouter(prefix="/jobs/{job_id}")
+
+
+@router.post("/receive")
+def keep(job_request: ForJob, form: Fields) -> Response:
+    """Keeps what was told and ticked."""
+    jobs.keep_measures(job_request.data, job_request.job.id, seen_by(form), form, job_request.shop.unit, now())
+    return redirect(_url(job_request))
+
+
+@router.post("/gauge")
+def gauge(request: Request, job_request: ForJob, form: Fields) -> Response:
+    """Adds a reading of the old chain's wear."""
+    try:
+        receiving.gauge(job_request.data, job_request.job.id, form, job_request.shop.unit, now())
+    except InvalidInput as error:
+        return _not_taken(request, job_request, form, error)
+    return redirect(_url(job_request))
+
+
+@router.post("/reading-out")
+def let_reading_go(job_request: ForJob, form: Fields) -> Response:
+    """Takes a reading out."""
+    place = whole_number(form.get("place", ""), 2)
+    receiving.let_reading_go(job_request.data, job_request.job.id, -1 if place is None else place, now())
+    return redirect(_url(job_request))
+
+
+@router.post("/pictures")
+def add_picture(request: Request, job_request: ForJob, sent: SentPhoto) -> Response:
+    """Adds a picture with a word."""
+    try:
+        file = dear_work(request).photos.run(read_photo, sent.file or b"")
+    except InvalidInput as error:
+        return _not_taken(request, job_request, sent.fields, error)
+    receiving.take_picture_in(job_request.data, job_request.job.id, file, sent.fields.get("word", ""), now())
+    return redirect(_url(job_request))
+
+
+@router.post("/picture-out")
+def remove_picture(job_request: ForJob, form: Fields) -> Response:
+    """Takes a picture out; an undo brings it back."""
+    receiving.remove_picture(job_request.data, job_request.job.id, row_id(form.get("picture", "")), now())
+    return redirect(_url(job_request))
+
+
+@router.get("/pictures/{picture_id}.jpg")
+def picture(job_request: ForJob, picture_id: RowId) -> Response:
+    """A picture itself; it never changes."""
+    image = picture_of(job_request.data, job_request.job.id, picture_id)
+    if image is None:
+        raise NotThere("no_such_photo")
+    return Response(image, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})
+
+
+def _url(job_request: JobRequest) -> str:
+    return job_request.state.url(f"/jobs/{job_request.job.id}/receive")
+
+
+def _not_taken(request: Request, job_request: JobRequest, form: TypedForm, error: InvalidInput) -> Response:
+    work = work_of(job_request)
+    return shown_stage(request, work, "receive", status=422, typed=form, faults=error.faults)

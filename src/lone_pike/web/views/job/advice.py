@@ -1,0 +1,113 @@
+"""What comes of what was seen: pairs to add or to take off, and what the bike's measures have learned."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.limits import LINKS_PER_PAIR
+from lone_pike.core.bike.measures import MEASURES, Measure
+from lone_pike.core.bike.seen import Seen, SeenState
+from lone_pike.core.bike.take_up import Family
+from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, links, number
+from lone_pike.core.seen.learning import MeasureLearned, learned_of
+from lone_pike.core.seen.misfits import Misfit
+from lone_pike.core.seen.pairs import Advice, advice_on
+from lone_pike.core.seen.proving import ProofStep
+from lone_pike.web.views.job.work import SizedWork
+from lone_pike.workshop.proving import seen_message
+
+HOLDS = "second_largest"
+"""The step that holds back the next larger cog where the cage has no movement left."""
+
+WORTH_TELLING = 0.25
+"""A measure that moved by less than this share of its spread is not spoken of, unless it is known much nearer now."""
+
+
+@dataclass(frozen=True)
+class AdviceView:
+    """What was seen at a step asks for: pairs to add, or with a minus to take off; 0 where no count helps."""
+
+    step: str
+    message: Message
+    pairs: int
+
+
+@dataclass(frozen=True)
+class LearnedView:
+    """What the bike learned, said; can_take where there is something to take over."""
+
+    messages: tuple[Message, ...]
+    can_take: bool
+
+
+def seen_at(sized: SizedWork, step: ProofStep) -> Seen | None:
+    """What was seen at a step with the chain that is on now."""
+    return next((one for one in sized.bike.seen[::-1] if step.shows(one, sized.links)), None)
+
+
+def advice_of(sized: SizedWork, steps: tuple[ProofStep, ...]) -> tuple[AdviceView | None, bool]:
+    """What was seen with this chain asks for, and whether the next larger cog must not be tried."""
+    if sized.bike.take_up.family is Family.STANDS:
+        return None, False
+    held, told = False, None
+    for step in steps:
+        seen = seen_at(sized, step)
+        if seen is None:
+            continue
+        advice = advice_on(sized.answer.sizing, seen)
+        held = held or (not advice.may_go_on and step.key == HOLDS)
+        told = told or _advice_at(step, seen, advice)
+    return told, held
+
+
+def _advice_at(step: ProofStep, seen: Seen, advice: Advice) -> AdviceView | None:
+    """What a step asks for: the taut end for pairs more, the slack end for a pair fewer."""
+    at_slack_end = SeenState.TOUCHING in step.proof.states
+    if advice.pairs > 0:
+        code = "advice_add_soon" if advice.may_go_on else "advice_add"
+        return AdviceView(step.key, Message(code, pairs=links(advice.pairs * LINKS_PER_PAIR)), advice.pairs)
+    if advice.pairs < 0 and at_slack_end:
+        return AdviceView(step.key, Message("advice_off", pairs=links(LINKS_PER_PAIR)), -1)
+    hangs = seen.state in (SeenState.TOUCHING, SeenState.HANGS)
+    return AdviceView(step.key, Message("advice_none"), 0) if hangs and at_slack_end else None
+
+
+def learned_view(sized: SizedWork) -> LearnedView | None:
+    """What the bike learned of what was seen, said."""
+    learned = learned_of(sized.bike)
+    if learned is None:
+        return None
+    if learned.misfits:
+        return LearnedView((_misfit_message(sized, learned.misfits[0]),), can_take=False)
+    moved = sorted(
+        (one for one in learned.measures if abs(one.now - one.was) > _worth_telling(one)),
+        key=lambda one: -abs(one.now - one.was) / one.was_spread,
+    )
+    said = [
+        Message(
+            "learned_measure",
+            measure=Term("measure", one.key),
+            now=_in_its_unit(one.key, one.now),
+            was=_in_its_unit(one.key, one.was),
+        )
+        for one in moved[:2]
+    ] or [Message("learned_nothing_much")]
+    share = Quantity(learned.likelihood or 0.0, Unit.SHARE)
+    said.append(Message("learned_count", count=links(learned.links), share=share))
+    return LearnedView(tuple(said), can_take=True)
+
+
+def _worth_telling(one: MeasureLearned) -> float:
+    return min(WORTH_TELLING * one.was_spread, one.now_spread / 2)
+
+
+def _misfit_message(sized: SizedWork, misfit: Misfit) -> Message:
+    seen = sized.bike.seen[misfit.index]
+    gear = Message("gear", ring=number(seen.ring), cog=number(seen.cog))
+    said: dict[str, Value] = {"gear": gear, "seen": seen_message(seen)}
+    if misfit.measure is None or misfit.value is None:
+        return Message("misfit", **said)
+    value = _in_its_unit(misfit.measure, misfit.value)
+    return Message("misfit_explained", measure=Term("measure", misfit.measure), value=value, **said)
+
+
+def _in_its_unit(measure: Measure, value: float) -> Quantity:
+    return Quantity(value, MEASURES[measure].unit)

@@ -1,0 +1,224 @@
+"""Receive: what is wrong and what may cause it, the old chain, what to replace, pictures, and what to lay out."""
+
+from dataclasses import dataclass
+from math import inf
+
+from lone_pike.core.bike.faults import Fault
+from lone_pike.core.bike.take_up import Family
+from lone_pike.core.complaint.causes import SYMPTOMS, Cause, Known, causes_of
+from lone_pike.core.complaint.old_chain import level_ends, serves
+from lone_pike.core.complaint.ticking import Drive, Suspect, ticking_of
+from lone_pike.core.complaint.tools import Layout, tools_for
+from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number
+from lone_pike.core.motion.poses import all_gears
+from lone_pike.core.wear.gauging import NEEDS, ChainWear, Way, Wear, chain_wear, wear_of
+from lone_pike.core.wear.replacing import Replacing, percent, what_to_replace
+from lone_pike.drawing.charts.level import LevelPicture, level_picture
+from lone_pike.drawing.scene.side_view import SideView
+from lone_pike.formats.typed.parsing import parse_quantity
+from lone_pike.web.views.job.frame import Frame, frame_of, side_of
+from lone_pike.web.views.job.measure import Tick
+from lone_pike.web.views.job.route import unsized_side
+from lone_pike.web.views.job.stages import StageRequest
+from lone_pike.web.views.job.work import SizedWork, Work
+from lone_pike.wording.terms import tells_of_motor
+
+MOST_TURNS = 40.0
+PRESSES = ("/receive", "/gauge", "/reading-out", "/pictures", "/picture-out")
+"""What can be pressed here, by the end of its address."""
+
+
+@dataclass(frozen=True)
+class CauseView:
+    """One cause: its word, its reason and check, whether it is likely by what is computed, and whether it was found."""
+
+    cause: Cause
+    word: Term
+    found: bool
+
+
+@dataclass(frozen=True)
+class TickView:
+    """The tick finder: the gear it is heard in, what was typed, and what comes round so often."""
+
+    gears: tuple[tuple[int, int], ...]
+    ring: int
+    cog: int
+    typed: str
+    action: str
+    said: tuple[Message, ...]
+
+
+@dataclass(frozen=True)
+class ReadingView:
+    """One reading of the old chain: with what, and what it says."""
+
+    way: Term
+    told: Message
+
+
+@dataclass(frozen=True)
+class OldChainView:
+    """The old chain: its count as typed, its readings and its wear, beside a new one, and whether it still serves."""
+
+    links: str
+    readings: tuple[ReadingView, ...]
+    wear: Message | None
+    level: LevelPicture | None
+    said: tuple[Message, ...]
+
+
+@dataclass(frozen=True)
+class PartView:
+    """One part that may be replaced: its reason, and whether somebody decided to."""
+
+    replacing: Replacing
+    word: Term
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class ReceiveView:
+    """The stage."""
+
+    frame: Frame
+    side: SideView | None
+    complaint: str
+    symptom: str
+    symptoms: tuple[Term, ...]
+    causes: tuple[CauseView, ...]
+    tick: TickView | None
+    old_chain: OldChainView
+    ways: tuple[tuple[Term, tuple[str, ...]], ...]
+    parts: tuple[PartView, ...]
+    pictures: tuple[tuple[str, str, str], ...]
+    tools: tuple[Tick, ...]
+    typed: dict[str, str]
+    fault: Fault | None
+    urls: dict[str, str]
+    next_url: str
+
+
+def stage_view(work: Work, asked: StageRequest) -> ReceiveView:
+    """The stage."""
+    observed, sized = work.job.observed, work.sized
+    worn = chain_wear(observed.gauged)
+    parts = _parts(work, worn)
+    base = f"/jobs/{work.job.id}"
+    return ReceiveView(
+        frame=frame_of(work, "receive", asked.announcements),
+        side=side_of(sized) if sized else unsized_side(work),
+        complaint=observed.complaint,
+        symptom=observed.symptom if observed.symptom in SYMPTOMS else "",
+        symptoms=tuple(Term("symptom", key) for key in SYMPTOMS),
+        causes=_causes(work, worn),
+        tick=_tick(sized) if sized else None,
+        old_chain=_old_chain(work, worn),
+        ways=tuple((Term("wear_way", way), NEEDS[way]) for way in Way),
+        parts=parts,
+        pictures=tuple((one, word, f"{base}/pictures/{one}.jpg") for one, word in observed.pictures),
+        tools=_tools(work),
+        typed=dict(asked.typed),
+        fault=next(iter(asked.faults), None),
+        urls={press: work.state.url(f"{base}{press}") for press in PRESSES},
+        next_url=work.at("measure"),
+    )
+
+
+def _causes(work: Work, worn: ChainWear | None) -> tuple[CauseView, ...]:
+    observed = work.job.observed
+    if observed.symptom not in SYMPTOMS:
+        return ()
+    crossed = any(fault.field.startswith("idlers") for fault in work.faults.values())
+    known = Known(
+        work.sized.answer.sizing if work.sized else None, _old_links(work), worn.worst if worn else None, crossed
+    )
+    return tuple(
+        CauseView(cause, Term("cause", cause.key), cause.key in observed.causes)
+        for cause in causes_of(observed.symptom, known)
+    )
+
+
+def _old_links(work: Work) -> int | None:
+    told = work.document.get("old_chain")
+    count = told.get("links") if isinstance(told, dict) else None
+    return count if isinstance(count, int) else None
+
+
+def _tick(sized: SizedWork) -> TickView:
+    """The part that comes round as often as was heard, in the gear that is looked at."""
+    bike, gears, typed = sized.bike, all_gears(sized.bike), sized.work.state.tick
+    gear, told = (sized.gear.ring, sized.gear.cog), parse_quantity(typed, Unit.NUMBER).value
+    said: list[Message] = []
+    if isinstance(told, int | float) and 0 < told <= MOST_TURNS:
+        turns = bike.take_up.family is Family.TURNS
+        count = _old_links(sized.work) or sized.links
+        pulleys = (bike.caged.guide_teeth, bike.caged.tension_teeth) if turns else (None, None)
+        ticking = ticking_of(Drive(*gear, count, *pulleys), float(told), gears)
+        first, second, *_ = ticking.suspects
+        said = [_suspect("tick_is", first), _suspect("tick_next", second)]
+        if ticking.better_gear:
+            ring, cog = map(number, ticking.better_gear)
+            said.append(Message("tick_gear", gear=Message("gear", ring=ring, cog=cog)))
+    action = f"/jobs/{sized.work.job.id}/receive"
+    return TickView(gears, *gear, typed=typed, action=action, said=tuple(said))
+
+
+def _suspect(code: str, one: Suspect) -> Message:
+    parts = tuple(Term("turning", part) for part in one.parts)
+    return Message(code, parts=parts, turns=Quantity(one.turns, Unit.TURNS))
+
+
+def _old_chain(work: Work, worn: ChainWear | None) -> OldChainView:
+    """The old chain's readings, and what its count means for the gears as they are now."""
+    count, said, picture = _old_links(work), list[Message](), None
+    if count and worn and worn.worst.percent > 0:
+        level = level_ends(count, worn.worst.percent)
+        picture = level_picture(level.longer_mm)
+        values = {"wear": percent(worn.worst.percent), "count": links(count), "longer": mm(level.longer_mm)}
+        said += [
+            Message("old_chain_level", **values, links=links(level.misleads_links)),
+            Message("old_chain_compare"),
+        ]
+    if count and work.sized:
+        told = serves(work.sized.answer.sizing, count)
+        pairs = links(2 * abs(told.pairs))
+        if told.pairs == 0:
+            said.append(Message("old_chain_serves", count=links(count)))
+        else:
+            said.append(Message("old_chain_add" if told.pairs > 0 else "old_chain_off", pairs=pairs))
+    return OldChainView(
+        links=work.text("old_chain.links"),
+        readings=tuple(
+            ReadingView(Term("wear_way", one.way), wear_message(wear_of(one))) for one in work.job.observed.gauged
+        ),
+        wear=wear_message(worn.worst) if worn else None,
+        level=picture,
+        said=tuple(said),
+    )
+
+
+def wear_message(wear: Wear) -> Message:
+    """What a reading says: a figure with its doubt, or an interval."""
+    if wear.low == -inf and wear.high == inf:
+        return Message("wear_is", wear=percent(wear.percent), spread=percent(2 * wear.spread))
+    if wear.low == -inf:
+        return Message("wear_below", high=percent(wear.high))
+    if wear.high == inf:
+        return Message("wear_from", low=percent(wear.low))
+    return Message("wear_between", low=percent(wear.low), high=percent(wear.high))
+
+
+def _parts(work: Work, worn: ChainWear | None) -> tuple[PartView, ...]:
+    if worn is None or work.sized is None:
+        return ()
+    chosen = work.job.observed.replaced
+    told = what_to_replace(worn.worst, work.sized.bike.speeds, work.shop.wear_school)
+    return tuple(PartView(one, Term("part", one.part), one.part in chosen) for one in told)
+
+
+def _tools(work: Work) -> tuple[Tick, ...]:
+    observed = work.job.observed
+    has_motor = tells_of_motor(str(work.document.get("name", "")), observed.complaint, work.job.owner_word)
+    layout = Layout(work.sized.bike if work.sized else None, observed.replaced, has_motor)
+    return tuple(Tick(name, Term("tool", name), name in observed.tools) for name in tools_for(layout))

@@ -1,0 +1,96 @@
+"""Receiving a bike: its old chain gauged, and pictures from before anything comes off."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.messages import LengthUnit, Message, Raw, Unit, number
+from lone_pike.core.refusals import Conflict, Unfit
+from lone_pike.core.wear.gauging import NEEDS, Way, WearReading
+from lone_pike.formats.files.photo_file import PhotoFile
+from lone_pike.formats.records.observed import LONGEST_NOTE, MOST_GAUGED
+from lone_pike.formats.typed.parsing import parse_quantity, whole_number
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import JobRow, JobState, revise_job
+from lone_pike.store.pictures import MOST_SHOWN, add_picture
+from lone_pike.workshop.edits import open_job
+
+USUAL_PITCHES = {Way.RULER: 24, Way.PAST: 24, Way.CALIPER: 10}
+"""Pitches that are gauged where nobody says how many: a foot by ruler."""
+
+
+def gauge(database: Database, job_id: int, told: Mapping[str, str], unit: LengthUnit, now: str) -> JobRow:
+    """Adds a reading of the old chain's wear; the oldest goes where there are too many.
+
+    Parameters: told, by the reading's keys. Raises: InvalidInput by field; NotThere, NotOpen.
+    """
+    reading = _read(told, unit)
+    with database.atomic() as connection:
+        job = open_job(database, job_id)
+        gauged = (*job.observed.gauged, reading)[-MOST_GAUGED:]
+        state = replace(job.state, observed=replace(job.observed, gauged=gauged))
+        revise_job(connection, job, state, Message("readings_gauged", readings=number(len(gauged))), now)
+        return replace(job, state=state)
+
+
+def let_reading_go(database: Database, job_id: int, place: int, now: str) -> JobRow:
+    """Takes a reading out, by its place from 0. Raises: Unfit where there is none; NotThere, NotOpen."""
+    with database.atomic() as connection:
+        job = open_job(database, job_id)
+        if not 0 <= place < len(job.observed.gauged):
+            raise Unfit("no_such_reading")
+        gauged = tuple(one for i, one in enumerate(job.observed.gauged) if i != place)
+        state = replace(job.state, observed=replace(job.observed, gauged=gauged))
+        revise_job(connection, job, state, Message("readings_gauged", readings=number(len(gauged))), now)
+        return replace(job, state=state)
+
+
+def take_picture_in(database: Database, job_id: int, file: PhotoFile, word: str, now: str) -> JobRow:
+    """Adds a picture with a word. Raises: Conflict where there are too many; NotThere, NotOpen."""
+    with database.atomic() as connection:
+        job = open_job(database, job_id)
+        shown = [int(one) for one, _ in job.observed.pictures]
+        if len(shown) >= MOST_SHOWN:
+            raise Conflict("no_more_pictures", most=number(MOST_SHOWN))
+        told = word.strip()[:LONGEST_NOTE]
+        picture_id = add_picture(connection, job_id, file.image, (file.width, file.height), now, shown)
+        state = _with_pictures(job, (*job.observed.pictures, (str(picture_id), told)))
+        revise_job(connection, job, state, Message("picture_added", word=told or str(picture_id)), now)
+        return replace(job, state=state)
+
+
+def remove_picture(database: Database, job_id: int, picture_id: int, now: str) -> JobRow:
+    """Takes a picture out of the job; an undo brings it back. Raises: Unfit where it has no such; NotThere, NotOpen."""
+    with database.atomic() as connection:
+        job = open_job(database, job_id)
+        words = dict(job.observed.pictures)
+        if str(picture_id) not in words:
+            raise Unfit("no_such_photo")
+        left = tuple((one, word) for one, word in job.observed.pictures if one != str(picture_id))
+        message = Message("picture_removed", word=words[str(picture_id)] or str(picture_id))
+        state = _with_pictures(job, left)
+        revise_job(connection, job, state, message, now)
+        return replace(job, state=state)
+
+
+def _with_pictures(job: JobRow, pictures: tuple[tuple[str, str], ...]) -> JobState:
+    return replace(job.state, observed=replace(job.observed, pictures=pictures))
+
+
+def _read(told: Mapping[str, str], unit: LengthUnit) -> WearReading:
+    """A reading as it was typed. Raises: InvalidInput by field."""
+    way = next((one for one in Way if one == told.get("way")), None)
+    if way is None:
+        raise InvalidInput([Fault("way", Raw(told.get("way", "")[:20] or None), Message("a_way"))])
+    row: dict[str, Any] = {"way": str(way)}
+    names = (*NEEDS[way], *(("passes", "stops") if way is Way.GAUGE else ()))
+    for name in names:
+        text = told.get(name, "").strip()
+        if name == "pitches":
+            row[name] = (whole_number(text, 3) or text) if text else USUAL_PITCHES.get(way)
+        elif text:
+            row[name] = parse_quantity(text, Unit.MM if name.endswith("mm") else Unit.NUMBER, unit).value
+    if way is Way.GAUGE and told.get("same_way"):
+        row["same_way"] = True
+    return WearReading.model_validate({name: value for name, value in row.items() if value is not None})
