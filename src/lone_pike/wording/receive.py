@@ -110,8 +110,8 @@ RECEIVE_SENTENCES = {
     "check_old_rivet": "Look for a rivet that stands out or has no rim.",
     "check_guard": "Look for a groove worn into a guard or the frame.",
     "check_pulley_worn": "Spin each pulley with the chain off.",
-    "tick_is": "The {parts:and} come round every {turns:.2}.",
-    "tick_next": "Next nearest: {parts:and}, every {turns:.2}.",
+    "tick_is": "Once every {turns:.2}: {parts:and}.",
+    "tick_next": "Next nearest, every {turns:.2}: {parts:and}.",
     "tick_gear": "In {gear} they are told apart best.",
     "old_chain_level": (
         "Worn by {wear:.2}, the old {count} are {longer:.0} longer. Laid level, the ends mislead by {links:.1}."

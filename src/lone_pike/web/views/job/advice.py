@@ -81,6 +81,8 @@ def learned_view(sized: SizedWork) -> LearnedView | None:
         (one for one in learned.measures if abs(one.now - one.was) > _worth_telling(one)),
         key=lambda one: -abs(one.now - one.was) / one.was_spread,
     )
+    if not moved and learned.links == sized.answer.recommended_links:
+        return LearnedView((Message("learned_nothing_much"),), can_take=False)
     said = [
         Message(
             "learned_measure",
@@ -89,7 +91,7 @@ def learned_view(sized: SizedWork) -> LearnedView | None:
             was=_in_its_unit(one.key, one.was),
         )
         for one in moved[:2]
-    ] or [Message("learned_nothing_much")]
+    ]
     share = Quantity(learned.likelihood or 0.0, Unit.SHARE)
     said.append(Message("learned_count", count=links(learned.links), share=share))
     return LearnedView(tuple(said), can_take=True)

@@ -56,6 +56,7 @@ class JoinView:
     lies: tuple[Message, ...]
     checks: tuple[Tick, ...]
     is_fixed: bool
+    pictures: tuple[tuple[str, str], ...]
     keep_url: str
     done_url: str
 
@@ -89,6 +90,7 @@ def stage_view(work: Work, asked: StageRequest) -> JoinView:
         lies=_lies_all(sized, walk),
         checks=_checks(work),
         is_fixed=sized.bike.take_up.family is Family.STANDS,
+        pictures=tuple((word, f"/jobs/{work.job.id}/pictures/{one}.jpg") for one, word in work.job.observed.pictures),
         keep_url=work.at("measure"),
         done_url=work.at("join"),
     )
