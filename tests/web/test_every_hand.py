@@ -46,6 +46,7 @@ def test_a_new_bike_from_stand_to_book_by_keyboard_in_25_presses(page: Page, bas
         ("Why", "Enter"),
         ("Push rivet", "Enter"),
         ("Smallest cog", "Enter"),
+        ("Shift to", "j"),
         ("What was fitted", "j"),
     ):
         press(key)

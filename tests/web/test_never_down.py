@@ -37,7 +37,7 @@ def test_a_bike_that_breaks_the_sizing_is_a_row_that_says_so_and_takes_no_other_
     stand = client.get("/")
     assert stand.status_code == 200
     assert "One measure is wrong" in stand.text and "116" in stand.text
-    for stage in ("measure", "size", "cut", "join", "book", "route"):
+    for stage in ("receive", "measure", "size", "cut", "join", "prove", "book", "route"):
         own = client.get(f"/jobs/4/{stage}")
         assert own.status_code == 200 and "Undo" in own.text
     assert "measures that this program cannot size" in client.get("/jobs/4/measure").text

@@ -107,6 +107,8 @@ def test_the_whole_job_without_script(browser: Browser, base_url: str, database:
     page = browser.new_context(java_script_enabled=False).new_page()
     page.goto(base_url)
     page.get_by_role("button", name="Shelduck").click()
+    page.get_by_role("button", name="Chain slaps").click()
+    page.get_by_role("link", name="To Measure").click()
     field(page, "chainstay_mm").fill("436,5")
     page.get_by_role("button", name="Size it").click()
     expect(count(page)).to_have_text("110")
@@ -117,12 +119,14 @@ def test_the_whole_job_without_script(browser: Browser, base_url: str, database:
     page.get_by_role("button", name="Done, next").click()
     expect(page.get_by_role("heading", name="Round the cog from behind")).to_be_visible()
     page.get_by_role("button", name="It is joined").click()
+    page.get_by_role("button", name="As drawn, next").click()
+    page.get_by_role("button", name="It is proved").click()
     page.get_by_label("Note").fill("Salt on everything.")
     page.get_by_role("button", name="Book 108 links").click()
     expect(page.get_by_role("group", name="Fitted").first).to_contain_text("Salt on everything.")
     page.get_by_role("button", name="Booked by mistake").click()
     expect(page).to_have_url(re.compile("/book"))
-    for _ in ("the step of threading", "the count", "the chainstay"):
+    for _ in ("the step of proving", "the step of threading", "the count", "the chainstay"):
         page.get_by_role("button", name="Undo").click()
     page.goto(page.url.replace("/book", "/measure"))
     expect(field(page, "chainstay_mm")).to_have_value("435")
@@ -234,7 +238,7 @@ TEXTS += ["0 430\n50 440", "8, 52", "drive over 18 -14 82", "yes", "rivet", "nul
 def test_no_measures_break_any_page(client: TestClient, form: dict[str, str], job: int, look: str) -> None:
     for path in ("typed", "sure", "measure"):
         assert client.post(f"/jobs/{job}/{path}{look}", data=form).status_code in (200, 303)
-    for stage in ("measure", "size", "cut", "join", "book", "route"):
+    for stage in ("receive", "measure", "size", "cut", "join", "prove", "book", "route"):
         assert client.get(f"/jobs/{job}/{stage}{look}").status_code in (200, 422)
     assert client.get("/").status_code == 200
     client.post(f"/jobs/{job}/undo")

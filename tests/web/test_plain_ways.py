@@ -102,7 +102,7 @@ def test_an_angle_like_a_count_is_asked_about(page: Page, base_url: str) -> None
 
 def test_help_is_that_of_the_screen_in_sight(page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/jobs/4/size")
-    for key, title in (("3", "Cut"), ("4", "Join")):
+    for key, title in (("4", "Cut"), ("5", "Join")):
         settled(page)
         page.keyboard.press(key)
         expect(page).to_have_url(f"{base_url}/jobs/4/{title.lower()}")

@@ -106,6 +106,8 @@ def test_a_loop_of_three_pieces_is_cut_threaded_joined_and_booked(
     expect(page.get_by_label("Round the cog from behind.")).to_be_checked()
     page.get_by_role("button", name="It is joined").click()
     settled(page)
+    page.get_by_role("button", name="It is proved").click()
+    settled(page)
     page.get_by_role("button", name="Book 268 links").click()
     expect(page.get_by_role("group", name="Fitted").first).to_contain_text("268 links")
     laid_in = [row.links for row in pieces_in_bin(database) if row.origin == "Pintail"]

@@ -70,7 +70,7 @@ def test_a_caliper_without_a_field_is_told_so_and_moves_nothing(at_size: Page) -
     assert at_size.url == was
     expect(at_size.locator("#status")).to_contain_text("Read 93.24 with no box selected")
     expect(at_size.get_by_text("A reading came in with no box selected")).to_be_visible()
-    at_size.keyboard.press("1")
+    at_size.keyboard.press("2")
     expect(at_size).to_have_url(re.compile("/measure"))
 
 

@@ -184,7 +184,7 @@ HEAVY = {
 @pytest.mark.parametrize("name", HEAVY)
 def test_no_page_of_a_job_weighs_more_than_150_kb(client: TestClient, database: Database, name: str) -> None:
     job_id = start_from_file(database, json.dumps({"lone_pike": 1, "name": "Knot"} | HEAVY[name]).encode(), NOW)
-    for stage in ("measure", "size", "cut", "join", "book", "route"):
+    for stage in ("receive", "measure", "size", "cut", "join", "prove", "book", "route"):
         page = client.get(f"/jobs/{job_id}/{stage}")
         assert page.status_code == 200 and len(page.content) < 150_000, (stage, len(page.content))
 

@@ -4,6 +4,7 @@ import json
 import sqlite3
 from collections.abc import Mapping
 from dataclasses import replace
+from math import isfinite
 from typing import Any
 
 from lone_pike.core.bike.clock import clock_to_the_minute
@@ -138,7 +139,8 @@ def _row(
     row: dict[str, Any] = {"links": count, "ring": step.gear[0], "cog": step.gear[1]}
     row |= {"travel_mm": step.travel_mm} if step.travel_mm else {}
     if told.get("as_drawn"):
-        return row | _as_drawn(answer, step, count, asked)
+        drawn = _as_drawn(answer, step, count, asked)
+        return row | drawn if drawn else None
     key = next((key for key in asked if told.get(key, "").strip()), None)
     if key is None:
         raise InvalidInput([Fault(f"seen.{asked[0]}", Raw(None), Message("what_was_seen"))])
@@ -150,11 +152,13 @@ def _row(
 
 
 def _as_drawn(answer: Answer, step: ProofStep, count: int, asked: list[str]) -> dict[str, Any]:
-    """What the drawing predicts, as if it had been read."""
+    """What the drawing predicts, as if it had been read; nothing where it predicts none of what is asked."""
     sights = predicted(answer.sizing, step, count)
-    key = next(key for key in asked if key in AS_DRAWN)
-    value = float(getattr(sights, AS_DRAWN[key])[0])
-    return {key: clock_to_the_minute(value) if key == "clock" else round(value, 1)}
+    values = {key: float(getattr(sights, AS_DRAWN[key])[0]) for key in asked if key in AS_DRAWN}
+    key = next((key for key, value in values.items() if isfinite(value)), None)
+    if key is None:
+        return {}
+    return {key: clock_to_the_minute(values[key]) if key == "clock" else round(values[key], 1)}
 
 
 def _with_row(document: Document, row: dict[str, Any]) -> Document:
