@@ -55,6 +55,23 @@ def test_a_worn_chain_whose_level_ends_mislead(page: Page, base_url: str, client
     expect(page.get_by_label("Eye protection")).to_be_checked()
 
 
+def test_the_old_chain_is_counted_along_in_tens_and_ones(
+    page: Page, base_url: str, client: TestClient, database: Database
+) -> None:
+    at = job_on(client, wide_document())
+    page.goto(base_url + at + "/receive")
+    page.get_by_text("Old chain", exact=True).click()
+    page.get_by_role("link", name="Count along").click()
+    for key, reached in ((" ", "10"), (" ", "20"), (".", "21"), (".", "22"), ("u", "20"), (".", "21")):
+        page.keyboard.press(key)
+        expect(page.get_by_label("Counted")).to_have_text(reached)
+    page.goto(base_url + at + "/count-old?at=112")
+    page.keyboard.press("Enter")
+    expect(page.locator("#old-chain")).to_contain_text("The old chain can serve these gears")
+    job = job_by_id(database, int(at.split("/")[2]))
+    assert job and job.document["old_chain"]["links"] == 112
+
+
 def test_a_tick_is_found_by_its_period(page: Page, base_url: str, client: TestClient) -> None:
     """In 30/15 the chain of 118 links comes round every 3.93 turns."""
     at = job_on(client, WITH_OLD)

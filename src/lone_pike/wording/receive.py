@@ -69,7 +69,7 @@ TURNING_WORDS = {
 
 RECEIVE_SENTENCES = {
     "what_is_wrong": "What is wrong with it?",
-    "causes_found": "Causes found: {done}",
+    "causes_found": "Cause found: {causes:and}",
     "parts_replaced": "Parts to replace: {done}",
     "tools_out": "Laid out: {done}",
     "readings_gauged": "Old chain gauged: {readings}",

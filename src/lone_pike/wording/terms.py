@@ -75,14 +75,21 @@ WEAR_SCHOOLS = {
     "three_quarters": "0.75 % for all",
     "whole": "1 % for all",
 }
+CARES = {
+    "wipe_oil": "wipe the outside, oil",
+    "wipe_wax": "wipe the outside, wax",
+    "strip_oil": "strip the grease, oil",
+    "strip_wax": "strip the grease, wax",
+}
 SETTINGS = {
     "first": "Counts",
     "unit": "Lengths",
     "house_rule": "House rule",
     "wear_school": "Replace chains at",
+    "care": "Care",
     "backup_folder": "Backups in",
 }
-SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"} | WEAR_SCHOOLS
+SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"} | WEAR_SCHOOLS | CARES
 STAGE_NAMES = {stage.key: stage.label for stage in STAGES.values()}
 LABELS = {path: spec.label for path, spec in fields_of(Bike).items()}
 HOUSE_RULES = {"window": "the window", **FLAGS}

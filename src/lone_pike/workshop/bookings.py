@@ -6,7 +6,7 @@ from dataclasses import replace
 from lone_pike.core.bike.faults import NOTHING, Fault, InvalidInput
 from lone_pike.core.chain.plan import short_message
 from lone_pike.core.count.answer import Answer
-from lone_pike.core.messages import Message, links
+from lone_pike.core.messages import Message, Term, links
 from lone_pike.core.refusals import ChainShort, Conflict, Unfit
 from lone_pike.formats.records.chain_rows import without_chain_at_hand
 from lone_pike.formats.records.observed import Observed
@@ -55,7 +55,9 @@ def book(
         check_seen(job, saw, "nothing_booked")
         loop, answer = _loop(database, job, looked_at_links)
         shock = _shock_message(job.observed, pressure_after)
-        told = (*([shock] if shock else []), *proof_messages(job, answer, loop.links))
+        causes = tuple(Term("cause", one) for one in job.observed.causes)
+        found = [Message("causes_found", causes=causes)] if causes else []
+        told = (*found, *([shock] if shock else []), *proof_messages(job, answer, loop.links))
         message = Message("booked_with", told=told)
         joiners = max(len(loop.cuts), 1)
         fitting = Fitting(

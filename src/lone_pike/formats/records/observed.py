@@ -50,7 +50,6 @@ TICKED = {"steps": STEPS, "proved": PROVING, "led": LED, "threaded": THREADED, "
 OPEN_ENDED = {
     "threaded": "steps_threaded",
     "proved": "steps_proved",
-    "causes": "causes_found",
     "replaced": "parts_replaced",
     "tools": "tools_out",
 }
@@ -159,8 +158,10 @@ def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
         for step, word in after.skipped
         if (step, word) not in before.skipped
     ]
+    if "causes" in changed:
+        messages.append(Message("causes_found", causes=tuple(Term("cause", one) for one in after.causes)))
     for name, steps in TICKED.items():
-        if name in changed:
+        if name in changed and name != "causes":
             done = number(len(after.done(name)))
             if name in OPEN_ENDED:
                 messages.append(Message(OPEN_ENDED[name], done=done))

@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Mapping
+from enum import StrEnum
 from functools import lru_cache
 from typing import Any
 
@@ -17,6 +18,15 @@ from lone_pike.formats.typed.writing import format_value
 
 Settings = dict[str, Any]
 LONGEST_FOLDER = 300
+
+
+class Care(StrEnum):
+    """How a shop cares for a chain: the grease kept within or stripped off, then oil or wax (trade, section 14)."""
+
+    WIPE_OIL = "wipe_oil"
+    WIPE_WAX = "wipe_wax"
+    STRIP_OIL = "strip_oil"
+    STRIP_WAX = "strip_wax"
 
 
 class Shop(EndLimits, WholeDocument):
@@ -35,6 +45,10 @@ class Shop(EndLimits, WholeDocument):
 
     wear_school: WearSchool = measured(
         Kind.CHOICE, "Replace chains at", "The wear at which chains are replaced.", default=WearSchool.BY_SPEEDS
+    )
+
+    care: Care = measured(
+        Kind.CHOICE, "Care", "How a chain is cared for before the bike goes out.", default=Care.WIPE_OIL
     )
 
     backup_folder: str | None = measured(

@@ -10,9 +10,10 @@ from lone_pike.formats.files.photo_file import read_photo
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.pictures import picture_of
 from lone_pike.web.dear import dear_work
-from lone_pike.web.pages import redirect
+from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentPhoto, TypedForm, now, row_id, seen_by
 from lone_pike.web.routes.job import shown_stage
+from lone_pike.web.views.job.receive import count_old_view
 from lone_pike.web.views.job.work import work_of
 from lone_pike.workshop import jobs, receiving
 
@@ -24,6 +25,13 @@ def keep(job_request: ForJob, form: Fields) -> Response:
     """Keeps what was told and ticked."""
     jobs.keep_measures(job_request.data, job_request.job.id, seen_by(form), form, job_request.shop.unit, now())
     return redirect(_url(job_request))
+
+
+@router.get("/count-old")
+def count_old(request: Request, job_request: ForJob, at: str = "0") -> Response:
+    """The old chain counted along in tens and ones."""
+    view = count_old_view(work_of(job_request), at)
+    return page(request, "count_old.html", job_request.shop, {"view": view}, block="count")
 
 
 @router.post("/gauge")

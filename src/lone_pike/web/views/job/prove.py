@@ -13,6 +13,7 @@ from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.take_up.sights import Sights
 from lone_pike.drawing.charts.clock import SIZE_PX, ClockFace, clock_face
 from lone_pike.drawing.scene.side_view import SideView, with_seen
+from lone_pike.formats.records.shop import Care
 from lone_pike.web.views.job.advice import AdviceView, LearnedView, advice_of, learned_view, seen_at
 from lone_pike.web.views.job.frame import Frame, frame_of, loupe_urls, side_of
 from lone_pike.web.views.job.stages import StageRequest
@@ -21,6 +22,7 @@ from lone_pike.workshop.proving import SEEN_LENGTHS, seen_message
 
 FIGURES = tuple(SEEN_LENGTHS)
 INSTRUCTIONS = {key: f"prove_{key}" for key in PROOFS}
+CARE = {care: f"care_{care}" for care in Care}
 PREDICTED_LENGTHS = {"slack_mm": "predicts_slack", "axle_mm": "predicts_axle"}
 """Codes of what is done at each step, and of lengths that the drawing predicts."""
 PRESSES = ("", "/skip", "/again", "/pairs", "/learn")
@@ -68,6 +70,7 @@ class ProveView:
     advice: AdviceView | None
     learned: LearnedView | None
     is_fixed: bool
+    care: Message
     typed: dict[str, str]
     fault: Fault | None
     urls: dict[str, str]
@@ -107,6 +110,7 @@ def stage_view(work: Work, asked: StageRequest) -> ProveView:
         advice=advice,
         learned=learned_view(kept),
         is_fixed=kept.bike.take_up.family is Family.STANDS,
+        care=Message(CARE[work.shop.care]),
         typed=dict(asked.typed),
         fault=next(iter(asked.faults), None),
         urls={press: work.state.proving("").url(f"/jobs/{work.job.id}/prove{press}") for press in PRESSES},

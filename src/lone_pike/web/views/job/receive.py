@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from math import inf
 
 from lone_pike.core.bike.faults import Fault
+from lone_pike.core.bike.limits import MOST_LINKS
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.complaint.causes import SYMPTOMS, Cause, Known, causes_of
 from lone_pike.core.complaint.old_chain import level_ends, serves
@@ -15,7 +16,8 @@ from lone_pike.core.wear.gauging import NEEDS, ChainWear, Way, Wear, chain_wear,
 from lone_pike.core.wear.replacing import Replacing, percent, what_to_replace
 from lone_pike.drawing.charts.level import LevelPicture, level_picture
 from lone_pike.drawing.scene.side_view import SideView
-from lone_pike.formats.typed.parsing import parse_quantity
+from lone_pike.formats.typed.parsing import parse_quantity, whole_number
+from lone_pike.web.view_state import with_query
 from lone_pike.web.views.job.frame import Frame, frame_of, side_of
 from lone_pike.web.views.job.measure import Tick
 from lone_pike.web.views.job.route import unsized_side
@@ -96,7 +98,38 @@ class ReceiveView:
     typed: dict[str, str]
     fault: Fault | None
     urls: dict[str, str]
+    count_url: str
     next_url: str
+
+
+@dataclass(frozen=True)
+class CountOldView:
+    """The old chain counted along: links so far, the addresses of a step back, of ten and of one more."""
+
+    reached: int
+    saw: int
+    back_url: str
+    ten_url: str
+    one_url: str
+    keep_url: str
+    receive_url: str
+
+
+TEN = 10
+
+
+def count_old_view(work: Work, at: str) -> CountOldView:
+    """The count-along of the old chain."""
+    reached = min(whole_number(at, 3) or 0, MOST_LINKS)
+    address, receive = work.at("count-old"), work.at("receive")
+
+    def counted(count: int) -> str:
+        return with_query(address, "at", min(max(count, 0), MOST_LINKS))
+
+    back = reached - (reached % TEN or TEN)
+    return CountOldView(
+        reached, work.job.revision_id, counted(back), counted(reached + TEN), counted(reached + 1), receive, receive
+    )
 
 
 def stage_view(work: Work, asked: StageRequest) -> ReceiveView:
@@ -121,6 +154,7 @@ def stage_view(work: Work, asked: StageRequest) -> ReceiveView:
         typed=dict(asked.typed),
         fault=next(iter(asked.faults), None),
         urls={press: work.state.url(f"{base}{press}") for press in PRESSES},
+        count_url=work.at("count-old"),
         next_url=work.at("measure"),
     )
 
