@@ -67,6 +67,7 @@ def test_a_bmx_job_from_the_question_which_bike_to_the_book(page: Page, base_url
     settled(page)
     page.get_by_role("button", name="It is proved").click()
     expect(page.get_by_text(re.compile(r"Proved: 1 of \d+ steps"))).to_be_visible()
+    settled(page)
     page.get_by_role("button", name="Book 94 links").click()
     expect(page.get_by_role("group", name="Fitted").first).to_contain_text("94 links")
     assert "Dabchick" in [bike.name for bike in bikes_like(database, "Dabchick", 1, 5)]

@@ -53,7 +53,7 @@ TOOL_WORDS = {
     "lock_ring_torque": "Lock ring to the maker's torque",
 }
 WAY_WORDS = {
-    "ruler": "Ruler, in mm",
+    "ruler": "Ruler",
     "past": "Ruler, in sixteenths",
     "gauge": "Drop-in gauge",
     "caliper": "Caliper",
