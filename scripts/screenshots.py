@@ -10,6 +10,7 @@ from playwright.sync_api import Page, sync_playwright
 
 VIEWS = {
     "stand": "/",
+    "receive": "/jobs/7/receive",
     "measure": "/jobs/4/measure",
     "size": "/jobs/4/size",
     "size-suspension": "/jobs/6/size?travel=100",
@@ -17,17 +18,16 @@ VIEWS = {
     "size-long": "/jobs/11/size",
     "cut-pieces": "/jobs/11/cut",
     "join": "/jobs/4/join",
-    "size-empty-window": "/jobs/7/size?ring=26&cog=11",
     "photo": "/jobs/8/photo",
     "cut": "/jobs/4/cut",
     "count-along": "/jobs/4/tally?at=40",
+    "prove": "/jobs/6/prove",
     "book": "/jobs/4/book",
     "bikes": "/bikes",
     "bike": "/bikes/1",
     "bin": "/bin",
     "shop": "/shop",
     "size-slot": "/jobs/9/size",
-    "size-dropouts": "/jobs/10/size",
 }
 STEPS_DONE = 3
 """So far the chain is laid in the picture of Join."""
