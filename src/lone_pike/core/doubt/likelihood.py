@@ -1,6 +1,7 @@
 """How likely the count stays, where measures are only about right; computed, not drawn by lot."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from statistics import NormalDist
 
 import numpy as np
@@ -13,6 +14,8 @@ from lone_pike.core.take_up.kinds import take_up_of
 
 BIKES = 601
 """Bikes that are sized, evenly spread over all that the measures may be."""
+
+CACHE_SIZE = 32
 
 SLICES = 9
 """Parts of a measure's range in which it counts as known."""
@@ -46,8 +49,7 @@ def likelihood_of(bike: Bike, count: int, step: int, travels_mm: Array) -> Likel
     spreads = spreads_of(bike)
     if not spreads:
         return None
-    chances = evenly(BIKES, len(spreads))
-    units = np.array([[NormalDist().inv_cdf(float(chance)) for chance in row] for row in chances])
+    chances, units = evenly(BIKES, len(spreads)), normal_errors(len(spreads))
     errors = {
         measure: np.maximum(units[:, i] * spread / 2, -most_too_much(bike, measure))
         for i, (measure, spread) in enumerate(spreads.items())
@@ -59,6 +61,15 @@ def likelihood_of(bike: Bike, count: int, step: int, travels_mm: Array) -> Likel
     known = {measure: _stays_knowing(recommended, chances[:, i]) for i, measure in enumerate(spreads)}
     matters = max(known, key=lambda measure: known[measure])
     return Likelihood(shares, stays, matters if known[matters] > stays + WORTH_IT else None, known[matters])
+
+
+@lru_cache(maxsize=CACHE_SIZE)
+def normal_errors(dimensions: int) -> Array:
+    """Errors spread evenly over a normal spread in so many dimensions, in deviations, (BIKES, dimensions)."""
+    inverse = NormalDist().inv_cdf
+    errors = np.array([[inverse(float(chance)) for chance in row] for row in evenly(BIKES, dimensions)])
+    errors.flags.writeable = False
+    return errors
 
 
 def evenly(count: int, dimensions: int) -> Array:

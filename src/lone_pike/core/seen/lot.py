@@ -2,18 +2,17 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from statistics import NormalDist
 
 import numpy as np
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import MEASURES, Errors, Measure, most_too_much, values_of
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.doubt.likelihood import evenly
+from lone_pike.core.doubt.likelihood import BIKES, normal_errors
 from lone_pike.core.seen.predicting import DEVIATIONS_OF_A_SPREAD, Sighting
 
-SAMPLES, FEWEST_LEFT = 601, 50
-"""Bikes in a lot, and how many of them must still count for what is learned."""
+FEWEST_LEFT = 50
+"""So many bikes of a lot must still count for what is learned."""
 
 WIDER, LEAST_VARIANCE, LEAST_SHARE = 1.4, 1e-6, 1e-4
 """How much wider a new lot lies than those that count; what keeps it from shrinking to a point; and the least share
@@ -64,7 +63,7 @@ class Lot:
         middle = weights @ self.units
         apart = self.units - middle
         spread = (weights[:, None] * apart).T @ apart + np.eye(len(middle)) * LEAST_VARIANCE
-        drawn = _normal(len(middle))
+        drawn = normal_errors(len(middle))
         units = middle + drawn @ (np.linalg.cholesky(spread) * WIDER).T
         before, sampled = (-0.5 * np.square(each).sum(axis=1) for each in (units, drawn))
         return replace(self, units=units, logs=before - sampled)
@@ -73,16 +72,10 @@ class Lot:
 def lot_of(bike: Bike, spreads: Mapping[Measure, float]) -> Lot:
     """A lot as the measures' spreads have it."""
     deviations = np.array(list(spreads.values())) / DEVIATIONS_OF_A_SPREAD
-    return Lot(bike, tuple(spreads), deviations, _normal(len(spreads)), np.zeros(SAMPLES))
+    return Lot(bike, tuple(spreads), deviations, normal_errors(len(spreads)), np.zeros(BIKES))
 
 
 def usual_spreads(bike: Bike) -> dict[Measure, float]:
     """How far off each measure usually is, where nobody said."""
     usual = {measure: MEASURES[measure].spread for measure in values_of(bike)}
     return {measure: spread.usual for measure, spread in usual.items() if spread}
-
-
-def _normal(dimensions: int) -> Array:
-    """Errors spread evenly over a normal spread in so many dimensions, (SAMPLES, dimensions)."""
-    inverse = NormalDist().inv_cdf
-    return np.array([[inverse(float(chance)) for chance in row] for row in evenly(SAMPLES, dimensions)])
