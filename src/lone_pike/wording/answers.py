@@ -3,6 +3,8 @@
 from lone_pike.core.chain.pieces import KeptRun
 from lone_pike.core.count.answer import Answer
 from lone_pike.core.messages import Message, links, mm, number
+from lone_pike.core.seen.learning import learned_of
+from lone_pike.core.seen.telling import learned_messages
 from lone_pike.core.take_up.protocol import Safety
 from lone_pike.wording.render import render
 from lone_pike.wording.units import DisplayUnits
@@ -14,10 +16,16 @@ def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
         Message("fit", count=links(fit.links), centre=mm(fit.centre_mm), room=mm(fit.room_mm)) for fit in answer.fits
     ]
     why = [message for message in answer.why if answer.window or not message.code.startswith("stands_")]
-    said = [render(message, units) for message in (*why, *fits, *_boom(answer), *_rivet(answer))]
+    said = [render(message, units) for message in (*why, *_learned(answer), *fits, *_boom(answer), *_rivet(answer))]
     warnings = [render(notice.message, units) for notice in answer.warnings]
     unsafe = "" if answer.safety(answer.links) is Safety.SAFE else ", not safe"
     return [units.format_count(answer.links) + unsafe, *said, *(f"! {told}" for told in warnings if told not in said)]
+
+
+def _learned(answer: Answer) -> tuple[Message, ...]:
+    """What was learned of what was seen, where anything new was."""
+    learned = learned_of(answer.bike)
+    return learned_messages(answer.bike, learned) if learned else ()
 
 
 def _rivet(answer: Answer) -> list[Message]:

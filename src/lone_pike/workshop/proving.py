@@ -12,9 +12,10 @@ from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.limits import MOST_SEEN
 from lone_pike.core.bike.seen import Seen
 from lone_pike.core.count.answer import Answer
-from lone_pike.core.messages import LengthUnit, Message, Raw, Term, Unit, links, mm, number
+from lone_pike.core.messages import LengthUnit, Message, Raw, Term, Unit, links, number
 from lone_pike.core.refusals import Unfit
 from lone_pike.core.seen.proving import ProofStep, predicted, steps_of
+from lone_pike.core.seen.telling import SEEN_LENGTHS, seen_message
 from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.formats.records.observed import LONGEST_NOTE
 from lone_pike.formats.typed.parsing import parse_quantity
@@ -24,9 +25,6 @@ from lone_pike.store.jobs import JobRow, JobState, revise_job
 from lone_pike.workshop.answers import answer_in_shop, count_of
 from lone_pike.workshop.edits import open_job
 from lone_pike.workshop.settings import shop_of
-
-SEEN_LENGTHS = {"clearance_mm": "seen_clearance", "slack_mm": "seen_slack", "axle_mm": "seen_axle"}
-"""What is told as a length, with the code of what is said of it."""
 
 AS_DRAWN = {"clock": "hand_deg", "clearance_mm": "air_mm", "slack_mm": "slack_mm", "axle_mm": "axle_mm"}
 """What "as drawn" stands for, by the sight that the drawing predicts, the first of them that a step asks for."""
@@ -98,15 +96,6 @@ def proof_messages(job: JobRow, answer: Answer, count: int) -> tuple[Message, ..
         Message("step_skipped", step=_word(step.key), word=skipped[step.key]) for step in steps if step.key in skipped
     ]
     return tuple(told)
-
-
-def seen_message(seen: Seen) -> Message:
-    """What was seen, in few words."""
-    if seen.clock:
-        return Message("seen_clock", clock=seen.clock)
-    if seen.state is not None:
-        return Message("seen_state", state=Term("seen", seen.state))
-    return Message(SEEN_LENGTHS[seen.what], length=mm(getattr(seen, seen.what)))
 
 
 def _word(step_key: str) -> Term:

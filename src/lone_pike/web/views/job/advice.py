@@ -3,22 +3,17 @@
 from dataclasses import dataclass
 
 from lone_pike.core.bike.limits import LINKS_PER_PAIR
-from lone_pike.core.bike.measures import MEASURES, Measure
 from lone_pike.core.bike.seen import Seen, SeenState
 from lone_pike.core.bike.take_up import Family
-from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, links, number
-from lone_pike.core.seen.learning import MeasureLearned, learned_of
-from lone_pike.core.seen.misfits import Misfit
+from lone_pike.core.messages import Message, links
+from lone_pike.core.seen.learning import learned_of
 from lone_pike.core.seen.pairs import Advice, advice_on
 from lone_pike.core.seen.proving import ProofStep
+from lone_pike.core.seen.telling import learned_messages, moved_measures
 from lone_pike.web.views.job.work import SizedWork
-from lone_pike.workshop.proving import seen_message
 
 HOLDS = "second_largest"
 """The step that holds back the next larger cog where the cage has no movement left."""
-
-WORTH_TELLING = 0.25
-"""A measure that moved by less than this share of its spread is not spoken of, unless it is known much nearer now."""
 
 
 @dataclass(frozen=True)
@@ -75,41 +70,5 @@ def learned_view(sized: SizedWork) -> LearnedView | None:
     learned = learned_of(sized.bike)
     if learned is None:
         return None
-    if learned.misfits:
-        return LearnedView((_misfit_message(sized, learned.misfits[0]),), can_take=False)
-    moved = sorted(
-        (one for one in learned.measures if abs(one.now - one.was) > _worth_telling(one)),
-        key=lambda one: -abs(one.now - one.was) / one.was_spread,
-    )
-    if not moved and learned.links == sized.answer.recommended_links:
-        return LearnedView((Message("learned_nothing_much"),), can_take=False)
-    said = [
-        Message(
-            "learned_measure",
-            measure=Term("measure", one.key),
-            now=_in_its_unit(one.key, one.now),
-            was=_in_its_unit(one.key, one.was),
-        )
-        for one in moved[:2]
-    ]
-    share = Quantity(learned.likelihood or 0.0, Unit.SHARE)
-    said.append(Message("learned_count", count=links(learned.links), share=share))
-    return LearnedView(tuple(said), can_take=True)
-
-
-def _worth_telling(one: MeasureLearned) -> float:
-    return min(WORTH_TELLING * one.was_spread, one.now_spread / 2)
-
-
-def _misfit_message(sized: SizedWork, misfit: Misfit) -> Message:
-    seen = sized.bike.seen[misfit.index]
-    gear = Message("gear", ring=number(seen.ring), cog=number(seen.cog))
-    said: dict[str, Value] = {"gear": gear, "seen": seen_message(seen)}
-    if misfit.measure is None or misfit.value is None:
-        return Message("misfit", **said)
-    value = _in_its_unit(misfit.measure, misfit.value)
-    return Message("misfit_explained", measure=Term("measure", misfit.measure), value=value, **said)
-
-
-def _in_its_unit(measure: Measure, value: float) -> Quantity:
-    return Quantity(value, MEASURES[measure].unit)
+    has_moved = bool(moved_measures(learned)) or learned.links != sized.answer.recommended_links
+    return LearnedView(learned_messages(sized.bike, learned), can_take=bool(learned.measures) and has_moved)

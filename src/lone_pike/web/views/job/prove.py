@@ -9,6 +9,7 @@ from lone_pike.core.bike.seen import Seen, SeenState
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.messages import Message, Term, Value, deg, mm, number
 from lone_pike.core.seen.proving import PROOFS, ProofStep, predicted, steps_of
+from lone_pike.core.seen.telling import SEEN_LENGTHS, seen_message
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.take_up.sights import Sights
 from lone_pike.drawing.charts.clock import SIZE_PX, ClockFace, clock_face
@@ -18,7 +19,6 @@ from lone_pike.web.views.job.advice import AdviceView, LearnedView, advice_of, l
 from lone_pike.web.views.job.frame import Frame, frame_of, loupe_urls, side_of
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import SizedWork, Work
-from lone_pike.workshop.proving import SEEN_LENGTHS, seen_message
 
 FIGURES = tuple(SEEN_LENGTHS)
 INSTRUCTIONS = {key: f"prove_{key}" for key in PROOFS}

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from math import inf
 
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.bike.limits import MOST_LINKS
+from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.complaint.causes import SYMPTOMS, Cause, Known, causes_of
 from lone_pike.core.complaint.old_chain import level_ends, serves
@@ -176,7 +176,7 @@ def _causes(work: Work, worn: ChainWear | None) -> tuple[CauseView, ...]:
 def _old_links(work: Work) -> int | None:
     told = work.document.get("old_chain")
     count = told.get("links") if isinstance(told, dict) else None
-    return count if isinstance(count, int) else None
+    return count if isinstance(count, int) and LEAST_LINKS <= count <= MOST_LINKS else None
 
 
 def _tick(sized: SizedWork) -> TickView:
