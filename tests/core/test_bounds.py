@@ -66,6 +66,14 @@ BOUNDS = {
     "search.cogs": (9, 60),
     "search.ratio": (0.3, 8),
     "search.slack_mm": (0, 100),
+    "seen.links": (20, 600),
+    "seen.ring": (16, 70),
+    "seen.cog": (9, 60),
+    "seen.travel_mm": (0, 400),
+    "seen.clearance_mm": (-20, 300),
+    "seen.slack_mm": (0, 200),
+    "seen.axle_mm": (150, 2500),
+    "seen.spread": (0.1, 60),
 }
 """Regression: the least and the most of each field, as they are agreed today."""
 
@@ -77,6 +85,7 @@ PARTS: dict[str, Any] = {
     "old_chain": {"links": 112, "was_right": True},
     "search": {"rings": [40, 42], "cogs": [15, 17]},
     "limits": {},
+    "seen": [{"links": 112, "ring": 30, "cog": 46, "clock": "4:05"}],
 }
 KINDS = {"take_up": ("derailleur", "arm", "slot", "eccentric", "none"), "suspension": ("pivot", "table", "growth")}
 WHOLE_KINDS = {Kind.TEETH, Kind.COUNT, Kind.COGS, Kind.TEETH_LIST, Kind.COG_LIST}

@@ -62,6 +62,8 @@ def test_the_old_chain_is_counted_along_in_tens_and_ones(
     page.goto(base_url + at + "/receive")
     page.get_by_text("Old chain", exact=True).click()
     page.get_by_role("link", name="Count along").click()
+    expect(page.get_by_role("heading", name="Hold one end")).to_be_visible()
+    page.wait_for_load_state()
     for key, reached in ((" ", "10"), (" ", "20"), (".", "21"), (".", "22"), ("u", "20"), (".", "21")):
         page.keyboard.press(key)
         expect(page.get_by_label("Counted")).to_have_text(reached)
