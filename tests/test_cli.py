@@ -127,3 +127,20 @@ def test_an_unsafe_count_is_marked_in_the_first_line_and_a_fault_is_said_once() 
     lines = answer_lines(answer(bike_from_document(bike)), DisplayUnits())
     assert lines[0] == "96 links · 48 pairs, not safe"
     assert sum("No count fits" in line for line in lines) == 1 and not any("Right for" in line for line in lines)
+
+
+def test_wear_tells_a_chain_in_words_and_as_json_and_has_its_schema(tmp_path: Path) -> None:
+    """1426.8 mm over 112 links: 1426.8 / 1422.4 - 1 = 0.31 %."""
+    file = tmp_path / "chain.json"
+    reading = {"date": "2026-05-01", "km": 1400, "way": "whole", "mm": 1426.8}
+    chain = {"lone_pike_chain": 1, "name": "Knot", "speeds": 11, "links": 112, "km_now": 1500, "readings": [reading]}
+    file.write_text(json.dumps(chain))
+    told = run("wear", str(file))
+    assert told.returncode == 0 and b"worn, plus or minus" in told.stdout and b"its limit is 0.50%" in told.stdout
+    answer = json.loads(run("wear", "--json", str(file)).stdout)
+    assert set(answer) == {"wear_percent", "limit_percent", "due_km", "state", "replace", "warnings"}
+    assert answer["wear_percent"]["now"] == pytest.approx(0.31, abs=0.05)
+    file.write_text(json.dumps(chain | {"km_now": -1}))
+    wrong = run("wear", str(file), str(file))
+    assert wrong.returncode == 2 and b"km_now" in wrong.stderr
+    assert "readings" in json.loads(run("schema", "chain").stdout)["properties"]

@@ -5,23 +5,17 @@ import gc
 import json
 import os
 import sys
-from collections.abc import Callable, Iterator
 from contextlib import closing
-from dataclasses import dataclass
-from functools import partial
 from pathlib import Path
 from types import ModuleType
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from lone_pike import __version__
+from lone_pike.filed import DONE, WRONG_FILE, answer_files, forecast_of, sized
 
 if TYPE_CHECKING:
     from lone_pike.store.audit import Audit
     from lone_pike.workshop.checking import Check
-
-DONE, WRONG_FILE = 0, 2
-MANY_FILES = 64
-"""From so many files on it is worth waking the other processors."""
 
 DEFAULT_PORT = 8765
 SECONDS_BETWEEN_LINES = 1.0
@@ -54,73 +48,23 @@ def main() -> None:
         sys.exit(WRONG_FILE)
 
 
-@dataclass(frozen=True)
-class Sized:
-    """What is printed of one file, and whether it was a right one."""
-
-    code: int
-    out: list[str]
-    err: list[str]
-
-
 def size(arguments: argparse.Namespace) -> int:
     """Work out the count for bike files, in words or as JSON, in the order they are named."""
-    several = len(arguments.files) > 1
-    work = partial(_size_file, as_json=arguments.json, several=several)
-    code = DONE
-    for sized in _in_order(work, arguments.files):
-        print(*sized.out, sep="\n", end="\n" if sized.out else "")
-        print(*sized.err, sep="\n", end="\n" if sized.err else "", file=sys.stderr)
-        code = max(code, sized.code)
-    return code
+    return answer_files(sized, arguments.files, as_json=arguments.json)
 
 
-def _in_order(work: Callable[[str], Sized], files: list[str]) -> Iterator[Sized]:
-    """The files' answers; many files share all processors."""
-    if len(files) < MANY_FILES or "-" in files:
-        yield from map(work, files)
-        return
-    from multiprocessing import Pool
-
-    with Pool() as pool:
-        yield from pool.imap(work, files, chunksize=MANY_FILES // 4)
+def wear(arguments: argparse.Namespace) -> int:
+    """Tell the wear of chains by their files, and when each is due."""
+    return answer_files(forecast_of, arguments.files, as_json=arguments.json)
 
 
-def _size_file(file: str, *, as_json: bool, several: bool) -> Sized:
-    from lone_pike.core.bike.faults import InvalidInput
-    from lone_pike.core.count.answer import answer
-    from lone_pike.formats.files.answer_json import answer_json, fault_json
-    from lone_pike.formats.files.bike_file import read_bike
-    from lone_pike.wording.answers import answer_lines
-    from lone_pike.wording.render import fault_line, fault_words, render
-    from lone_pike.wording.units import DisplayUnits
-
-    units = DisplayUnits()
-    try:
-        answered = answer(read_bike(_bytes_of(file)))
-    except InvalidInput as error:
-        if as_json and several:
-            faults = [fault_json(fault, fault_words(fault, units)) for fault in error.faults]
-            return Sized(WRONG_FILE, [_compact({"file": file, "faults": faults})], [])
-        lines = [fault_line(fault, units) for fault in error.faults]
-        return Sized(WRONG_FILE, [], [f"{file}: {line}" if several else line for line in lines])
-    if not as_json:
-        return Sized(DONE, [*([f"{file}:"] if several else []), *answer_lines(answered, units)], [])
-    whole = answer_json(answered, lambda message: render(message, units))
-    if several:
-        return Sized(DONE, [_compact({"file": file} | whole)], [])
-    return Sized(DONE, [json.dumps(whole, ensure_ascii=False, indent=1)], [])
-
-
-def _compact(document: dict[str, Any]) -> str:
-    return json.dumps(document, ensure_ascii=False, separators=(",", ":"))
-
-
-def print_schema(_: argparse.Namespace) -> int:
-    """Print the JSON Schema of the bike file."""
+def print_schema(arguments: argparse.Namespace) -> int:
+    """Print the JSON Schema of the bike file, or of the chain file."""
     from lone_pike.formats.files.bike_file import schema
+    from lone_pike.formats.files.chain_file import chain_schema
 
-    print(json.dumps(schema(), ensure_ascii=False, indent=1))
+    asked = chain_schema if arguments.of == "chain" else schema
+    print(json.dumps(asked(), ensure_ascii=False, indent=1))
     return DONE
 
 
@@ -246,7 +190,14 @@ def _parser() -> argparse.ArgumentParser:
     sizing.add_argument("--json", action="store_true", help="the whole answer as JSON; of several files one a line")
     sizing.set_defaults(run=size)
 
-    commands.add_parser("schema", help="print the JSON Schema of the bike file").set_defaults(run=print_schema)
+    wearing = commands.add_parser("wear", help="tell the wear of chains by their files, and when each is due")
+    wearing.add_argument("files", nargs="+", metavar="FILE", help="a chain file, or - for standard input")
+    wearing.add_argument("--json", action="store_true", help="the whole forecast as JSON; of several files one a line")
+    wearing.set_defaults(run=wear)
+
+    describing = commands.add_parser("schema", help="print the JSON Schema of the bike file, or of the chain file")
+    describing.add_argument("of", nargs="?", choices=("bike", "chain"), default="bike", help="which file; the bike's")
+    describing.set_defaults(run=print_schema)
 
     serving = commands.add_parser("serve", help="serve a workshop")
     serving.add_argument("--data", required=True, help="the workshop's data file; made if it is not there")
@@ -285,13 +236,3 @@ def _port(text: str) -> int:
 
         raise argparse.ArgumentTypeError(not_taken(text, "1 to 65535"))
     return int(text)
-
-
-def _bytes_of(file: str) -> bytes:
-    from lone_pike.core.bike.faults import invalid
-    from lone_pike.core.messages import Message, Raw
-
-    try:
-        return sys.stdin.buffer.read() if file == "-" else Path(file).read_bytes()
-    except OSError as error:
-        raise invalid("file", Raw(file), Message("readable_file", problem=str(error.strerror))) from None

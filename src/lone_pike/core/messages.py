@@ -24,6 +24,7 @@ class Unit(StrEnum):
     PERCENT = "percent"
     SHARE = "share"
     TURNS = "turns"
+    KM = "km"
     PX = "px"
     BYTES = "bytes"
     NUMBER = ""

@@ -67,6 +67,21 @@ TURNING_WORDS = {
     "crank": "ring, crank or its bearings",
 }
 
+WEAR_SENTENCES = {
+    "wears_now": "{wear:.2} worn, plus or minus {spread:.2}.",
+    "chain_is_fine": "Fine: its limit is {most:.2}.",
+    "chain_is_soon": "Due soon: its limit is {most:.2}.",
+    "chain_is_due": "Due: its limit is {most:.2}.",
+    "chain_is_past": "Past its limit of {most:.2}.",
+    "due_at": "Due at about {middle}, between {early} and {late}.",
+    "replace_parts": "Replace: {parts:and}.",
+    "reading_falls": "{date}: {now:.2} after {was:.2}. Wear does not fall; gauge it again.",
+    "reading_order": "{date}: {km} after {before}. Check the distances.",
+    "reading_too_much": "More than {most:.0} in {readings} readings: is it another chain?",
+    "chain_readings": "up to {most:bare} readings, each with date, km and what it was gauged with",
+    "a_date": "a date, such as 2026-03-02",
+    "one_json_chain": "one JSON object, the chain",
+}
 RECEIVE_SENTENCES = {
     "what_is_wrong": "What is wrong with it?",
     "causes_found": "Cause found: {causes:and}",

@@ -8,7 +8,7 @@ from lone_pike.wording.fixed_sentences import FIXED_SENTENCES
 from lone_pike.wording.joiners import JOINER_SENTENCES
 from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READING
 from lone_pike.wording.proving import PROVE_REFUSALS, PROVE_REFUSED, PROVE_SENTENCES
-from lone_pike.wording.receive import RECEIVE_SENTENCES
+from lone_pike.wording.receive import RECEIVE_SENTENCES, WEAR_SENTENCES
 from lone_pike.wording.refusals import REFUSALS, REFUSED_VALUES
 from lone_pike.wording.schools import RULES, SCHOOL_SENTENCES
 
@@ -274,4 +274,5 @@ SENTENCES: dict[str, str] = {
     **PROVE_REFUSALS,
     **PROVE_REFUSED,
     **RECEIVE_SENTENCES,
+    **WEAR_SENTENCES,
 }

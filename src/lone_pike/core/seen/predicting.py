@@ -11,6 +11,7 @@ from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Errors
 from lone_pike.core.bike.seen import Seen, SeenState
 from lone_pike.core.bike.teeth import Array
+from lone_pike.core.doubt.normal import normal_share
 from lone_pike.core.motion.poses import all_gears, gears_of, poses_as_told
 from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.sights import Sights
@@ -90,10 +91,10 @@ def _state_sighting(seen: Seen, state: SeenState, sights: Sights) -> Sighting:
     """A state is told apart at its own edge: beyond it, how many blurs it is off."""
     beyond = Edges(sights, (seen.spread or 0.0) / DEVIATIONS_OF_A_SPREAD).beyond
     if state is SeenState.FREE:
-        chance = np.prod([_share(-edge) for edge in beyond.values()], axis=0)
+        chance = np.prod([normal_share(-edge) for edge in beyond.values()], axis=0)
         sigmas = np.maximum(np.max(list(beyond.values()), axis=0), 0.0)
     else:
-        chance, sigmas = _share(beyond[state]), np.maximum(-beyond[state], 0.0)
+        chance, sigmas = normal_share(beyond[state]), np.maximum(-beyond[state], 0.0)
     return Sighting(seen, sigmas, np.log(np.maximum(chance, LEAST_CHANCE)))
 
 
@@ -113,15 +114,3 @@ class Edges:
             SeenState.TOUCHING: np.maximum(-self.sights.air_mm, self.sights.hangs_mm) / in_mm,
             SeenState.HANGS: self.sights.hangs_mm / in_mm,
         }
-
-
-def _share(sigmas: Array) -> Array:
-    """The share of a normal spread below so many deviations.
-
-    Equation: (1 + tanh(0.7979 x + 0.03567 x^3)) / 2. Returns: 0 to 1. Range: any; off by less than 0.0002. Source: a
-    usual approximation of the normal distribution (E. Page, 1977).
-
-    >>> [round(float(one), 3) for one in _share(np.array([-2.0, 0.0, 1.0]))]
-    [0.023, 0.5, 0.841]
-    """
-    return np.asarray((1 + np.tanh(0.7978846 * sigmas + 0.0356774 * sigmas**3)) / 2)

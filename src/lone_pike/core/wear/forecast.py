@@ -1,0 +1,153 @@
+"""How a chain has worn and when it is due, by a grid over its rate: no sampling (model, section 9)."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import lru_cache
+from itertools import pairwise
+from math import log
+
+import numpy as np
+
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.bike.teeth import Array
+from lone_pike.core.doubt.normal import normal_share
+from lone_pike.core.messages import Message, Quantity, Unit, number
+from lone_pike.core.wear.chain import ChainFile, ChainReading
+from lone_pike.core.wear.gauging import Way, wear_of
+from lone_pike.core.wear.replacing import Part, cogs_percent, percent
+
+RATES, STARTS, REACH = 161, 15, 4.5
+"""Rates and first wears on the grid, and how many deviations it reaches to either side."""
+
+EARLY, MIDDLE, LATE = 0.1, 0.5, 0.9
+MOST_SIGMAS = 3.0
+
+
+class Due(StrEnum):
+    """How a chain stands to its limit."""
+
+    FINE = "fine"
+    SOON = "soon"
+    DUE = "due"
+    PAST = "past"
+
+
+@dataclass(frozen=True)
+class DueKm:
+    """The distance since it was fitted at which it meets its limit: as early as in one of ten, the middle, as late."""
+
+    early: float
+    middle: float
+    late: float
+
+
+@dataclass(frozen=True)
+class Forecast:
+    """A chain's wear now with one deviation, percent; when it is due; what to replace; and what is odd about it."""
+
+    wear_percent: float
+    spread_percent: float
+    limit_percent: float
+    due_km: DueKm
+    state: Due
+    replace: tuple[Part, ...]
+    warnings: tuple[Message, ...]
+
+
+def forecast(chain: ChainFile) -> Forecast:
+    """What the readings tell of a chain, and when it is due.
+
+    Equation: wear(km) = w0 + r km; w0 normal, r lognormal; each reading weighs the grid by how likely it is there.
+    Parameters: a chain with its readings. Returns: percent and km. Source: model, section 9.
+    """
+    rates, starts, weights = _grid()
+    logs = np.log(weights)
+    for reading in chain.readings:
+        logs = logs + _log_chance(reading, starts + rates * reading.km)
+    weights = np.exp(logs - logs.max())
+    weights = weights / weights.sum()
+    now = starts + rates * chain.distance_km
+    wear = float((weights * now).sum())
+    spread = float(np.sqrt((weights * np.square(now - wear)).sum()))
+    most = chain.replaced_at_percent
+    due = DueKm(*_quantiles((most - starts) / rates, weights, (EARLY, MIDDLE, LATE)))
+    state = _state(due, chain.distance_km)
+    replace = _replace(float(weights[now >= cogs_percent(chain.speeds)].sum()), state)
+    return Forecast(wear, spread, most, due, state, replace, _warnings(chain.readings))
+
+
+@lru_cache(maxsize=1)
+def _grid() -> tuple[Array, Array, Array]:
+    """Rates in percent a km, wears when new in percent, and how likely each pair is: (RATES, STARTS) each."""
+    units = np.linspace(-REACH, REACH, RATES)[:, None]
+    rates = np.exp(log(limit("wear_rate") / limit("wear_rate_km")) + units * log(limit("wear_rate_times")))
+    first = np.linspace(-2.0, 2.0, STARTS)[None, :]
+    starts = limit("wear_new") + first * limit("wear_new_spread")
+    weights = np.exp(-0.5 * (np.square(units) + np.square(first)))
+    return np.broadcast_to(rates, weights.shape), np.broadcast_to(starts, weights.shape), weights
+
+
+def _log_chance(reading: ChainReading, wear: Array) -> Array:
+    """How likely a reading is with each wear, as a logarithm; of a gauge, that it passes and stops where it did."""
+    told = wear_of(reading)
+    if reading.way is not Way.GAUGE:
+        return -0.5 * np.square((wear - told.percent) / told.spread)
+    off = limit("roller_play_spread") if not reading.same_way else SHARP
+    chance = np.ones_like(wear)
+    if reading.passes is not None:
+        chance = chance * normal_share((wear - told.low) / off)
+    if reading.stops is not None:
+        chance = chance * normal_share((told.high - wear) / off)
+    return np.log(np.maximum(chance, LEAST_CHANCE))
+
+
+SHARP, LEAST_CHANCE = 0.01, 1e-12
+
+
+def _quantiles(values: Array, weights: Array, shares: Sequence[float]) -> list[float]:
+    """The values below which so much of the weight lies; none below 0."""
+    order = np.argsort(values, axis=None)
+    sorted_values, summed = np.maximum(values.ravel()[order], 0.0), np.cumsum(weights.ravel()[order])
+    return [float(np.interp(share, summed, sorted_values)) for share in shares]
+
+
+def _state(due: DueKm, km: float) -> Due:
+    if due.late <= km:
+        return Due.PAST
+    if due.middle <= km:
+        return Due.DUE
+    return Due.SOON if due.early - km <= limit("due_soon") else Due.FINE
+
+
+def _replace(cogs_gone: float, state: Due) -> tuple[Part, ...]:
+    """What is due: the chain, and past the cogs' own limit the cassette, and the rings are looked at."""
+    if state not in (Due.DUE, Due.PAST):
+        return ()
+    return (Part.CHAIN, Part.CASSETTE, Part.RINGS) if cogs_gone > EVEN else (Part.CHAIN,)
+
+
+EVEN = 0.5
+
+
+def _warnings(readings: Sequence[ChainReading]) -> tuple[Message, ...]:
+    """What is odd: wear that falls by more than both are off, distances in another order than dates, far too much."""
+    said = []
+    by_date = sorted(readings, key=lambda one: one.date)
+    for before, after in pairwise(by_date):
+        was, now = wear_of(before), wear_of(after)
+        apart = MOST_SIGMAS * (was.spread**2 + now.spread**2) ** 0.5
+        if after.km < before.km:
+            said.append(Message("reading_order", date=after.date.isoformat(), km=_km(after.km), before=_km(before.km)))
+        elif was.percent - now.percent > apart:
+            values = {"was": percent(was.percent), "now": percent(now.percent)}
+            said.append(Message("reading_falls", date=after.date.isoformat(), **values))
+    most = limit("another_chain")
+    far = [one for one in readings if wear_of(one).percent > most]
+    if far:
+        said.append(Message("reading_too_much", readings=number(len(far)), most=percent(most)))
+    return tuple(said)
+
+
+def _km(value: float) -> Quantity:
+    return Quantity(value, Unit.KM)

@@ -1,0 +1,120 @@
+"""What the command answers to files: bikes are sized, chains forecast; in words or as JSON, one file or many."""
+
+import json
+import sys
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+DONE, WRONG_FILE = 0, 2
+MANY_FILES = 64
+"""From so many files on it is worth waking the other processors."""
+
+
+@dataclass(frozen=True)
+class Told:
+    """What is printed of one file, and whether it was a right one."""
+
+    code: int
+    out: list[str]
+    err: list[str]
+
+
+@dataclass(frozen=True)
+class Answered:
+    """The answer to one file: its lines of text, and all of it as JSON; each made when it is asked for."""
+
+    lines: Callable[[], list[str]]
+    whole: Callable[[], dict[str, Any]]
+
+
+Ask = Callable[[bytes], Answered]
+"""Answers the bytes of a file. Raises: InvalidInput."""
+
+
+def sized(data: bytes) -> Answered:
+    """A bike's file, sized."""
+    from lone_pike.core.count.answer import answer
+    from lone_pike.formats.files.answer_json import answer_json
+    from lone_pike.formats.files.bike_file import read_bike
+    from lone_pike.wording.answers import answer_lines
+    from lone_pike.wording.render import render
+    from lone_pike.wording.units import DisplayUnits
+
+    answered, units = answer(read_bike(data)), DisplayUnits()
+    return Answered(
+        lambda: answer_lines(answered, units), lambda: answer_json(answered, lambda message: render(message, units))
+    )
+
+
+def forecast_of(data: bytes) -> Answered:
+    """A chain's file, with its wear and when it is due."""
+    from lone_pike.core.wear.forecast import forecast
+    from lone_pike.formats.files.chain_file import forecast_json, read_chain
+    from lone_pike.wording.render import render
+    from lone_pike.wording.units import DisplayUnits
+    from lone_pike.wording.wear import forecast_lines
+
+    told, units = forecast(read_chain(data)), DisplayUnits()
+    return Answered(
+        lambda: forecast_lines(told, units), lambda: forecast_json(told, lambda message: render(message, units))
+    )
+
+
+def answer_files(ask: Ask, files: list[str], *, as_json: bool) -> int:
+    """Answers files in the order they are named. Returns: 0, or 2 where one was faulty."""
+    code = DONE
+    for told in _in_order(partial(_told, ask, as_json=as_json, several=len(files) > 1), files):
+        print(*told.out, sep="\n", end="\n" if told.out else "")
+        print(*told.err, sep="\n", end="\n" if told.err else "", file=sys.stderr)
+        code = max(code, told.code)
+    return code
+
+
+def _in_order(work: Callable[[str], Told], files: list[str]) -> Iterator[Told]:
+    """The files' answers; many files share all processors."""
+    if len(files) < MANY_FILES or "-" in files:
+        yield from map(work, files)
+        return
+    from multiprocessing import Pool
+
+    with Pool() as pool:
+        yield from pool.imap(work, files, chunksize=MANY_FILES // 4)
+
+
+def _told(ask: Ask, file: str, *, as_json: bool, several: bool) -> Told:
+    from lone_pike.core.bike.faults import InvalidInput
+    from lone_pike.formats.files.answer_json import fault_json
+    from lone_pike.wording.render import fault_line, fault_words
+    from lone_pike.wording.units import DisplayUnits
+
+    units = DisplayUnits()
+    try:
+        answered = ask(_bytes_of(file))
+    except InvalidInput as error:
+        if as_json and several:
+            faults = [fault_json(fault, fault_words(fault, units)) for fault in error.faults]
+            return Told(WRONG_FILE, [_compact({"file": file, "faults": faults})], [])
+        lines = [fault_line(fault, units) for fault in error.faults]
+        return Told(WRONG_FILE, [], [f"{file}: {line}" if several else line for line in lines])
+    if not as_json:
+        return Told(DONE, [*([f"{file}:"] if several else []), *answered.lines()], [])
+    if several:
+        return Told(DONE, [_compact({"file": file} | answered.whole())], [])
+    return Told(DONE, [json.dumps(answered.whole(), ensure_ascii=False, indent=1)], [])
+
+
+def _compact(document: dict[str, Any]) -> str:
+    return json.dumps(document, ensure_ascii=False, separators=(",", ":"))
+
+
+def _bytes_of(file: str) -> bytes:
+    from lone_pike.core.bike.faults import invalid
+    from lone_pike.core.messages import Message, Raw
+
+    try:
+        return sys.stdin.buffer.read() if file == "-" else Path(file).read_bytes()
+    except OSError as error:
+        raise invalid("file", Raw(file), Message("readable_file", problem=str(error.strerror))) from None

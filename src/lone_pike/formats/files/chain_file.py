@@ -1,0 +1,50 @@
+"""The chain file: a chain and its readings in, its forecast out (model, section 9)."""
+
+from collections.abc import Callable
+from dataclasses import asdict
+from typing import Any
+
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.messages import Message, Raw
+from lone_pike.core.wear.chain import ChainFile
+from lone_pike.core.wear.forecast import Forecast
+from lone_pike.core.wear.gauging import Way
+from lone_pike.formats.files.answer_json import message_json
+from lone_pike.formats.files.json_file import read_document
+
+Render = Callable[[Message], str]
+
+
+def read_chain(data: bytes | str) -> ChainFile:
+    """A chain from its file. Raises: InvalidInput with every fault."""
+    document = read_document(data)
+    if not isinstance(document, dict):
+        raise invalid("file", Raw(document), Message("one_json_chain"))
+    return ChainFile.model_validate(_over_its_links(document))
+
+
+def _over_its_links(document: dict[str, Any]) -> dict[str, Any]:
+    """The document, a chain that was hung whole measured over its own links."""
+    rows = document.get("readings")
+    if not isinstance(rows, list):
+        return document
+    whole = {"pitches": document.get("links")}
+    told = [whole | row if isinstance(row, dict) and row.get("way") == Way.WHOLE else row for row in rows]
+    return document | {"readings": told}
+
+
+def chain_schema() -> dict[str, Any]:
+    """JSON Schema of the chain file."""
+    return ChainFile.model_json_schema(by_alias=True)
+
+
+def forecast_json(told: Forecast, say: Render) -> dict[str, Any]:
+    """The whole forecast as plain data."""
+    return {
+        "wear_percent": {"now": told.wear_percent, "spread": told.spread_percent},
+        "limit_percent": told.limit_percent,
+        "due_km": asdict(told.due_km),
+        "state": str(told.state),
+        "replace": [str(part) for part in told.replace],
+        "warnings": [message_json(message, say) for message in told.warnings],
+    }
