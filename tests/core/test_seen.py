@@ -13,7 +13,7 @@ from lone_pike.core.count.sizing import size_bike
 from lone_pike.core.seen.learning import learned_of
 from lone_pike.core.seen.pairs import advice_on
 from lone_pike.core.seen.predicting import sighted, sights_of
-from lone_pike.core.seen.proving import steps_of
+from lone_pike.core.seen.proving import growth_mm, steps_of
 from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import SOUND, told, wide_bike, wide_document
 from tests.core.seen_trial import BY_TAPE, campaign
@@ -118,6 +118,13 @@ def test_pairs_are_added_or_taken_off_by_what_was_seen(row: dict[str, object], p
     """At 112 the drawing shows 4:40 on 40 teeth. A hand at 3:00 on 46 is what 108 would show, and 110 is safe."""
     advice = advice_on(size_bike(wide_bike()), seen(**row))
     assert (min(advice.pairs, 2), advice.may_go_on) == (pairs, goes_on)
+
+
+def test_the_growth_that_is_told_is_the_axles() -> None:
+    """432 mm at rest and 447 at full travel, as the table says."""
+    rows = [[0, 432], [70, 441], [140, 447]]
+    bike = wide_bike(suspension={"type": "table", "points": rows})
+    assert growth_mm(bike, 140) == pytest.approx(15, abs=0.01)
 
 
 def test_every_sample_has_its_own_steps_in_the_safe_order() -> None:

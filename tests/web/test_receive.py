@@ -130,6 +130,15 @@ def test_pictures_are_kept_with_a_word_shown_at_join_and_undone(client: TestClie
     assert client.post(f"{at}/pictures", files={"file": ("a.txt", b"no picture")}).status_code in (409, 422)
 
 
+def test_a_typed_complaint_leads_to_its_causes_too(client: TestClient) -> None:
+    at = job_on(client, WITH_OLD)
+    for told, cause in (("It slaps on cobbles", "Clutch off"), ("Snapped at the ferry", "Rivet driven back")):
+        client.post(f"{at}/receive", data={"observed.complaint": told})
+        assert cause in client.get(f"{at}/receive").text
+    client.post(f"{at}/receive", data={"observed.complaint": "Blue"})
+    assert "What may cause it" not in client.get(f"{at}/receive").text
+
+
 def test_a_known_bike_begins_with_what_is_wrong_and_nothing_is_compulsory(client: TestClient) -> None:
     started = client.post("/jobs", data={"bike": "1"}).headers["location"]
     first = client.get(started, follow_redirects=True)

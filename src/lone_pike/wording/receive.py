@@ -13,6 +13,20 @@ SYMPTOM_WORDS = {
     "comes_off": "Chain comes off",
     "broke": "Chain broke",
 }
+TOLD_AS = {
+    "backwards": ("backward",),
+    "broke": ("broke", "snapped", "parted", "tore"),
+    "comes_off": ("comes off", "came off", "chain off", "drops", "dropped", "falls off"),
+    "jumps": ("jump", "slip", "skip"),
+    "ticks": ("tick", "click"),
+    "slaps": ("slap", "rattle"),
+    "roars": ("roar", "rumble"),
+    "rubs": ("rub", "hang"),
+    "straight": ("straight", "jam", "too short", "tight in"),
+    "grinds": ("grind", "grat", "nois", "creak", "rough"),
+}
+"""What a complaint that is typed has in it, by the picture that says the same; the first that fits."""
+
 CAUSE_WORDS = {
     "too_long": "Chain too long",
     "too_short": "Chain too short",
@@ -158,3 +172,13 @@ RECEIVE_SENTENCES = {
     "step_above": "a step above {low}",
     "a_way": "a way to gauge",
 }
+
+
+def symptom_told(text: str) -> str:
+    """The picture that says what a typed complaint says; none where no word of it is known.
+
+    >>> symptom_told("Jumps under load since the new cassette."), symptom_told("Blue")
+    ('jumps', '')
+    """
+    told = text.lower()
+    return next((symptom for symptom, words in TOLD_AS.items() if any(word in told for word in words)), "")

@@ -4,10 +4,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
+import numpy as np
+
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.seen import Seen, SeenState
 from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.motion.poses import all_gears
+from lone_pike.core.motion.suspension import axle_path
 from lone_pike.core.seen.predicting import sights_of
 from lone_pike.core.take_up.kinds import kind_of
 from lone_pike.core.take_up.sights import Sights
@@ -112,6 +115,13 @@ def steps_of(sizing: Sizing) -> tuple[ProofStep, ...]:
 def worst_travel_mm(sizing: Sizing) -> float:
     """The travel at which big/big needs most chain, to the millimetre; full travel where that is at rest."""
     return float(round(sizing.worst_travel_mm)) or sizing.bike.travel_mm
+
+
+def growth_mm(bike: Bike, travel_mm: float) -> float:
+    """How much farther from the crank the axle is at a travel than at rest, mm."""
+    axle = axle_path(bike, np.array([0.0, travel_mm]))
+    rest, there = np.hypot(axle.x_mm, axle.y_mm).tolist()
+    return float(there - rest)
 
 
 def _gear_at(bike: Bike, proof: Proof) -> tuple[int, int] | None:

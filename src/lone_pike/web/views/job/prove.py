@@ -4,11 +4,11 @@ from dataclasses import dataclass, replace
 from math import isfinite
 
 from lone_pike.core.bike.faults import Fault
-from lone_pike.core.bike.limits import LINKS_PER_PAIR, limit
+from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.seen import Seen, SeenState
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.messages import Message, Term, Value, deg, mm, number
-from lone_pike.core.seen.proving import PROOFS, ProofStep, predicted, steps_of
+from lone_pike.core.seen.proving import PROOFS, ProofStep, growth_mm, predicted, steps_of
 from lone_pike.core.seen.telling import SEEN_LENGTHS, seen_message
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.take_up.sights import Sights
@@ -231,7 +231,5 @@ def _predicts(sized: SizedWork, step: ProofStep, sights: Sights, asks: list[str]
         if key in asks and isfinite(value):
             said.append(Message(PREDICTED_LENGTHS[key], length=mm(max(value, 0.0))))
     if step.travel_mm:
-        sizing = sized.answer.sizing
-        rest, worst = float(sizing.bare_wraps_links.item(0)), float(sizing.bare_wraps_links.max())
-        said.append(Message("predicts_growth", growth=mm((worst - rest) * limit("pitch") / LINKS_PER_PAIR)))
+        said.append(Message("predicts_growth", growth=mm(growth_mm(sized.bike, step.travel_mm))))
     return tuple(said)

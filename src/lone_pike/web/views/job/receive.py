@@ -23,6 +23,7 @@ from lone_pike.web.views.job.measure import Tick
 from lone_pike.web.views.job.route import unsized_side
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import SizedWork, Work
+from lone_pike.wording.receive import symptom_told
 from lone_pike.wording.terms import tells_of_motor
 
 MOST_TURNS = 40.0
@@ -87,6 +88,7 @@ class ReceiveView:
     side: SideView | None
     complaint: str
     symptom: str
+    chosen: str
     symptoms: tuple[Term, ...]
     causes: tuple[CauseView, ...]
     tick: TickView | None
@@ -142,7 +144,8 @@ def stage_view(work: Work, asked: StageRequest) -> ReceiveView:
         frame=frame_of(work, "receive", asked.announcements),
         side=side_of(sized) if sized else unsized_side(work),
         complaint=observed.complaint,
-        symptom=observed.symptom if observed.symptom in SYMPTOMS else "",
+        symptom=_symptom(work),
+        chosen=observed.symptom,
         symptoms=tuple(Term("symptom", key) for key in SYMPTOMS),
         causes=_causes(work, worn),
         tick=_tick(sized) if sized else None,
@@ -160,17 +163,22 @@ def stage_view(work: Work, asked: StageRequest) -> ReceiveView:
 
 
 def _causes(work: Work, worn: ChainWear | None) -> tuple[CauseView, ...]:
-    observed = work.job.observed
-    if observed.symptom not in SYMPTOMS:
+    observed, symptom = work.job.observed, _symptom(work)
+    if not symptom:
         return ()
     crossed = any(fault.field.startswith("idlers") for fault in work.faults.values())
     known = Known(
         work.sized.answer.sizing if work.sized else None, _old_links(work), worn.worst if worn else None, crossed
     )
     return tuple(
-        CauseView(cause, Term("cause", cause.key), cause.key in observed.causes)
-        for cause in causes_of(observed.symptom, known)
+        CauseView(cause, Term("cause", cause.key), cause.key in observed.causes) for cause in causes_of(symptom, known)
     )
+
+
+def _symptom(work: Work) -> str:
+    """What it does: as chosen from the pictures, else as the typed complaint says."""
+    observed = work.job.observed
+    return observed.symptom if observed.symptom in SYMPTOMS else symptom_told(observed.complaint)
 
 
 def _old_links(work: Work) -> int | None:
