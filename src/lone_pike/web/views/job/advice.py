@@ -55,8 +55,8 @@ def advice_of(sized: SizedWork, steps: tuple[ProofStep, ...]) -> tuple[AdviceVie
 
 def _advice_at(step: ProofStep, seen: Seen, advice: Advice) -> AdviceView | None:
     """What a step asks for: the taut end for pairs more, the slack end for a pair fewer."""
-    at_slack_end = SeenState.TOUCHING in step.proof.states
-    if advice.pairs > 0:
+    at_slack_end, at_taut_end = (state in step.proof.states for state in (SeenState.TOUCHING, SeenState.STRAIGHT))
+    if advice.pairs > 0 and at_taut_end:
         code = "advice_add_soon" if advice.may_go_on else "advice_add"
         return AdviceView(step.key, Message(code, pairs=links(advice.pairs * LINKS_PER_PAIR)), advice.pairs)
     if advice.pairs < 0 and at_slack_end:
