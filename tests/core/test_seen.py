@@ -116,7 +116,7 @@ def test_a_state_is_told_apart_at_its_own_edge() -> None:
 )
 def test_pairs_are_added_or_taken_off_by_what_was_seen(row: dict[str, object], pairs: int, goes_on: bool) -> None:
     """At 112 the drawing shows 4:40 on 40 teeth. A hand at 3:00 on 46 is what 108 would show, and 110 is safe."""
-    advice = advice_on(size_bike(wide_bike()), seen(**row))
+    advice = advice_on(wide_bike(), seen(**row))
     assert (min(advice.pairs, 2), advice.may_go_on) == (pairs, goes_on)
 
 

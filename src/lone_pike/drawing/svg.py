@@ -6,6 +6,7 @@ half the work to write, and shorter to send.
 
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
+from math import cos, radians, sin
 
 import numpy as np
 from numpy.typing import NDArray
@@ -61,6 +62,12 @@ def shapes(pattern: str, points: NDArray[np.float64]) -> str:
 def dots(centres: NDArray[np.float64]) -> str:
     """Path data of dots, in tenths: runs of no length, made round by their stroke."""
     return shapes("M%sh0", centres[:, None])
+
+
+def hand_xy(hand_deg: float, length: float) -> tuple[float, float]:
+    """Where a hand of a length ends, its angle from straight down, forward to the right; y down, as in pictures."""
+    angle = radians(hand_deg)
+    return length * sin(angle), length * cos(angle)
 
 
 def circles(centre: Point, radii_mm: Iterable[float]) -> str:

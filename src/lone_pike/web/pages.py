@@ -11,6 +11,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 from lone_pike import __version__
 from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.messages import Quantity, Unit
+from lone_pike.core.refusals import NotThere
 from lone_pike.formats.records.shop import Shop
 from lone_pike.wording.joiners import JOINER_NAMES
 from lone_pike.wording.render import fault_at_label, fault_parts, fault_text, figure, render
@@ -113,6 +114,14 @@ def attached(content: bytes | str, name: str, media_type: str) -> Response:
     """A file to be saved under a name."""
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(content, media_type=media_type, headers=headers)
+
+
+def unchanging_jpeg(image: bytes | None) -> Response:
+    """A kept picture, which never changes. Raises: NotThere where there is none."""
+    if image is None:
+        raise NotThere("no_such_photo")
+    headers = {"Cache-Control": "private, max-age=31536000, immutable"}
+    return Response(image, media_type="image/jpeg", headers=headers)
 
 
 def is_partial(request: Request) -> bool:

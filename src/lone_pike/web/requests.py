@@ -34,7 +34,6 @@ TICK_LISTS = {
     "led": "is_led",
     "threaded": "threading",
     "joined": "joining",
-    "proved": "proving",
 } | {
     "causes": "finding",
     "replaced": "replacing",

@@ -1,5 +1,6 @@
 """One edit of a job: made from the revision it saw, merged into the newest, kept as a revision of its own."""
 
+import sqlite3
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
@@ -78,6 +79,17 @@ def edit_job(database: Database, job_id: int, saw: int | None, make: Edit, now: 
         revise_job(connection, newest, state, hand.message_with(message), now)
         reserve(connection, job_id, hand.bin_ids, now)
         return job_there(database, job_id)
+
+
+def keep_state(
+    database: Database, connection: sqlite3.Connection, job: JobRow, state: JobState, message: Message, now: str
+) -> JobRow:
+    """Keeps a state, made from the newest one in the same transaction, as a revision of its own; none where it is so
+    already. Returns: the job as it then is."""
+    if state == job.state:
+        return job
+    revise_job(connection, job, state, message, now)
+    return job_there(database, job.id)
 
 
 def state_seen(database: Database, job: JobRow, saw: int | None) -> JobState:

@@ -99,10 +99,9 @@ def _cut_and_fit(
 ) -> None:
     """Cuts a piece where the plan says. The run goes on the bike, the off-cut into the bin; a trimmed end is thrown
     away."""
-    start, end = cut.trim_links, cut.trim_links + cut.keep_links
-    joints = sorted({start, end} - {0, piece.links})
-    parts = cut_piece(connection, piece, joints, now, owner, origin) if joints else [piece.id]
-    trimmed, run, offcut = parts[: bool(start)], parts[bool(start)], parts[bool(start) + 1 :]
+    parts = cut_piece(connection, piece, cut.joints, now, owner, origin) if cut.joints else [piece.id]
+    is_trimmed = bool(cut.trim_links)
+    trimmed, run, offcut = parts[:is_trimmed], parts[is_trimmed], parts[is_trimmed + 1 :]
     move_piece(connection, run, Move.FITTED, now, owner)
     for one in (*trimmed, *offcut):
         move_piece(connection, one, Move.LET_GO, now, owner)

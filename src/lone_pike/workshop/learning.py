@@ -19,8 +19,8 @@ from lone_pike.store.jobs import JobRow, reach_stage, revise_job
 from lone_pike.workshop.answers import count_of, cuts_or_fault
 from lone_pike.workshop.at_hand import at_hand, reserve
 from lone_pike.workshop.cutting import cut_in_bin
-from lone_pike.workshop.edits import check_seen, edit_message, job_there, open_job
-from lone_pike.workshop.proving import measured_answer, revised
+from lone_pike.workshop.edits import check_seen, edit_message, job_there, keep_state, open_job
+from lone_pike.workshop.proving import measured_answer
 
 LEAST_SPREAD = 0.05
 """No measure is known nearer than so, in its unit."""
@@ -65,7 +65,7 @@ def take_over(database: Database, job_id: int, saw: int | None, now: str) -> Job
         document = with_learned(job.document, learned)
         state = replace(job.state, document=document)
         message = Message("from_seen", changes=edit_message(job.state, state))
-        return revised(connection, job, state, message, now)
+        return keep_state(database, connection, job, state, message, now)
 
 
 def with_learned(document: Document, learned: Learned) -> Document:
@@ -93,11 +93,9 @@ def with_learned(document: Document, learned: Learned) -> Document:
 def _as_cut(database: Database, job_id: int, document: Document, cuts: tuple[Cut, ...], now: str) -> Document:
     """The chain at hand as it lies there once it is cut: each run, each off-cut, and what was trimmed."""
     for cut in sorted(cuts, key=lambda one: -one.piece):
-        start, end = cut.trim_links, cut.trim_links + cut.keep_links
-        joints = sorted({start, end} - {0, cut.box_links})
-        if cut.missing_links or not joints:
+        if cut.missing_links or not cut.joints:
             continue
-        ends = [0, *joints, cut.box_links]
-        pieces = tuple(piece_of(cut.first_end, a, b) for a, b in pairwise(ends))
-        document = cut_into(document, cut.piece, pieces, cut_in_bin(database, job_id, document, cut.piece, joints, now))
+        pieces = tuple(piece_of(cut.first_end, a, b) for a, b in pairwise([0, *cut.joints, cut.box_links]))
+        made = cut_in_bin(database, job_id, document, cut.piece, cut.joints, now)
+        document = cut_into(document, cut.piece, pieces, made)
     return document

@@ -1,7 +1,6 @@
 """Proving: what was seen at each step, steps that are skipped, and steps done once more."""
 
 import json
-import sqlite3
 from collections.abc import Mapping
 from dataclasses import replace
 from math import isfinite
@@ -14,6 +13,7 @@ from lone_pike.core.bike.seen import Seen
 from lone_pike.core.count.answer import Answer
 from lone_pike.core.messages import LengthUnit, Message, Raw, Term, Unit, links, number
 from lone_pike.core.refusals import Unfit
+from lone_pike.core.seen.predicting import FIGURES
 from lone_pike.core.seen.proving import ProofStep, predicted, steps_of
 from lone_pike.core.seen.telling import SEEN_LENGTHS, seen_message
 from lone_pike.formats.files.bike_file import bike_from_document
@@ -21,13 +21,10 @@ from lone_pike.formats.records.observed import LONGEST_NOTE
 from lone_pike.formats.typed.parsing import parse_quantity
 from lone_pike.store.bikes import Document
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import JobRow, JobState, revise_job
+from lone_pike.store.jobs import JobRow, JobState
 from lone_pike.workshop.answers import answer_in_shop, count_of
-from lone_pike.workshop.edits import open_job
+from lone_pike.workshop.edits import keep_state, open_job
 from lone_pike.workshop.settings import shop_of
-
-AS_DRAWN = {"clock": "hand_deg", "clearance_mm": "air_mm", "slack_mm": "slack_mm", "axle_mm": "axle_mm"}
-"""What "as drawn" stands for, by the sight that the drawing predicts, the first of them that a step asks for."""
 
 
 def see(database: Database, job_id: int, step_key: str, told: Mapping[str, str], unit: LengthUnit, now: str) -> JobRow:
@@ -42,11 +39,13 @@ def see(database: Database, job_id: int, step_key: str, told: Mapping[str, str],
         count = count_of(job, answer, None)
         row = _row(answer, step, count, told, unit)
         if row is None:
-            return revised(connection, job, _done(job.state, step_key), Message("step_done", step=_word(step_key)), now)
+            message = Message("step_done", step=_word(step_key))
+            return keep_state(database, connection, job, _done(job.state, step_key), message, now)
         document = _with_row(job.document, row)
         seen = _checked(document)
         message = Message("seen_at", step=_word(step_key), seen=seen_message(seen), count=links(count))
-        return revised(connection, job, _done(replace(job.state, document=document), step_key), message, now)
+        state = _done(replace(job.state, document=document), step_key)
+        return keep_state(database, connection, job, state, message, now)
 
 
 def skip(database: Database, job_id: int, step_key: str, word: str, now: str) -> JobRow:
@@ -60,7 +59,8 @@ def skip(database: Database, job_id: int, step_key: str, word: str, now: str) ->
         state = _undone(job.state, step_key)
         skipped = (*state.observed.skipped, (step_key, told))
         state = replace(state, observed=replace(state.observed, skipped=skipped))
-        return revised(connection, job, state, Message("step_skipped", step=_word(step_key), word=told), now)
+        message = Message("step_skipped", step=_word(step_key), word=told)
+        return keep_state(database, connection, job, state, message, now)
 
 
 def open_again(database: Database, job_id: int, step_key: str, now: str) -> JobRow:
@@ -71,15 +71,12 @@ def open_again(database: Database, job_id: int, step_key: str, now: str) -> JobR
     with database.atomic() as connection:
         job = open_job(database, job_id)
         answer, step = _step(database, job, step_key)
-        count, bike = count_of(job, answer, None), answer.bike
-        rows = [
-            row
-            for row, seen in zip(job.document.get("seen", []), bike.seen, strict=False)
-            if not step.shows(seen, count)
-        ]
+        count = count_of(job, answer, None)
+        told = [one.model_dump(mode="json", exclude_unset=True) for one in answer.bike.seen if step.shows(one, count)]
+        rows = [row for row in job.document.get("seen", []) if row not in told]
         document = {key: value for key, value in job.document.items() if key != "seen"}
         state = _undone(replace(job.state, document=document | ({"seen": rows} if rows else {})), step_key)
-        return revised(connection, job, state, Message("step_again", step=_word(step_key)), now)
+        return keep_state(database, connection, job, state, Message("step_again", step=_word(step_key)), now)
 
 
 def proof_messages(job: JobRow, answer: Answer, count: int) -> tuple[Message, ...]:
@@ -88,7 +85,7 @@ def proof_messages(job: JobRow, answer: Answer, count: int) -> tuple[Message, ..
     done = [step for step in steps if step.key in observed.proved]
     told = [Message("proved_so_far", done=number(len(done)), all=number(len(steps)))]
     for step in steps:
-        seen = next((one for one in answer.bike.seen[::-1] if step.shows(one, count)), None)
+        seen = step.last_seen(answer.bike, count)
         if seen and step in done:
             told.append(Message("proof_seen", step=_word(step.key), seen=seen_message(seen)))
     skipped = dict(observed.skipped)
@@ -143,7 +140,7 @@ def _row(
 def _as_drawn(answer: Answer, step: ProofStep, count: int, asked: list[str]) -> dict[str, Any]:
     """What the drawing predicts, as if it had been read; nothing where it predicts none of what is asked."""
     sights = predicted(answer.sizing, step, count)
-    values = {key: float(getattr(sights, AS_DRAWN[key])[0]) for key in asked if key in AS_DRAWN}
+    values = {key: float(getattr(sights, FIGURES[key])[0]) for key in asked if key in FIGURES}
     key = next((key for key, value in values.items() if isfinite(value)), None)
     if key is None:
         return {}
@@ -171,7 +168,11 @@ def _checked(document: Document) -> Seen:
         return bike_from_document(document).seen[-1]
     except InvalidInput as error:
         here = f"seen.{last}."
-        mine = [replace(one, field=f"seen.{one.field.removeprefix(here)}") for one in error.faults if here in one.field]
+        mine = [
+            replace(one, field=f"seen.{one.field.removeprefix(here)}")
+            for one in error.faults
+            if one.field.startswith(here)
+        ]
         if mine:
             raise InvalidInput(mine) from None
     return Seen.model_validate_json(json.dumps(document["seen"][-1]))
@@ -188,11 +189,3 @@ def _undone(state: JobState, step_key: str) -> JobState:
     proved = tuple(one for one in observed.proved if one != step_key)
     skipped = tuple(one for one in observed.skipped if one[0] != step_key)
     return replace(state, observed=replace(observed, proved=proved, skipped=skipped))
-
-
-def revised(connection: sqlite3.Connection, job: JobRow, state: JobState, message: Message, now: str) -> JobRow:
-    """The state as a revision of its own; none where it is so already."""
-    if state == job.state:
-        return job
-    revise_job(connection, job, state, message, now)
-    return replace(job, state=state)

@@ -12,9 +12,9 @@ from lone_pike.formats.files.photo_file import PhotoFile
 from lone_pike.formats.records.observed import LONGEST_NOTE, MOST_GAUGED
 from lone_pike.formats.typed.parsing import parse_quantity, whole_number
 from lone_pike.store.database import Database
-from lone_pike.store.jobs import JobRow, JobState, revise_job
+from lone_pike.store.jobs import JobRow, JobState
 from lone_pike.store.pictures import MOST_SHOWN, add_picture
-from lone_pike.workshop.edits import open_job
+from lone_pike.workshop.edits import keep_state, open_job
 
 USUAL_PITCHES = {Way.RULER: 24, Way.PAST: 24, Way.CALIPER: 10}
 """Pitches that are gauged where nobody says how many: a foot by ruler."""
@@ -30,8 +30,8 @@ def gauge(database: Database, job_id: int, told: Mapping[str, str], unit: Length
         job = open_job(database, job_id)
         gauged = (*job.observed.gauged, reading)[-MOST_GAUGED:]
         state = replace(job.state, observed=replace(job.observed, gauged=gauged))
-        revise_job(connection, job, state, Message("readings_gauged", readings=number(len(gauged))), now)
-        return replace(job, state=state)
+        message = Message("readings_gauged", readings=number(len(gauged)))
+        return keep_state(database, connection, job, state, message, now)
 
 
 def let_reading_go(database: Database, job_id: int, place: int, now: str) -> JobRow:
@@ -42,8 +42,8 @@ def let_reading_go(database: Database, job_id: int, place: int, now: str) -> Job
             raise Unfit("no_such_reading")
         gauged = tuple(one for i, one in enumerate(job.observed.gauged) if i != place)
         state = replace(job.state, observed=replace(job.observed, gauged=gauged))
-        revise_job(connection, job, state, Message("readings_gauged", readings=number(len(gauged))), now)
-        return replace(job, state=state)
+        message = Message("readings_gauged", readings=number(len(gauged)))
+        return keep_state(database, connection, job, state, message, now)
 
 
 def take_picture_in(database: Database, job_id: int, file: PhotoFile, word: str, now: str) -> JobRow:
@@ -56,8 +56,8 @@ def take_picture_in(database: Database, job_id: int, file: PhotoFile, word: str,
         told = word.strip()[:LONGEST_NOTE]
         picture_id = add_picture(connection, job_id, file.image, (file.width, file.height), now, shown)
         state = _with_pictures(job, (*job.observed.pictures, (str(picture_id), told)))
-        revise_job(connection, job, state, Message("picture_added", word=told or str(picture_id)), now)
-        return replace(job, state=state)
+        message = Message("picture_added", word=told or str(picture_id))
+        return keep_state(database, connection, job, state, message, now)
 
 
 def remove_picture(database: Database, job_id: int, picture_id: int, now: str) -> JobRow:
@@ -70,8 +70,7 @@ def remove_picture(database: Database, job_id: int, picture_id: int, now: str) -
         left = tuple((one, word) for one, word in job.observed.pictures if one != str(picture_id))
         message = Message("picture_removed", word=words[str(picture_id)] or str(picture_id))
         state = _with_pictures(job, left)
-        revise_job(connection, job, state, message, now)
-        return replace(job, state=state)
+        return keep_state(database, connection, job, state, message, now)
 
 
 def _with_pictures(job: JobRow, pictures: tuple[tuple[str, str], ...]) -> JobState:

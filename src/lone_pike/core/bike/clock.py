@@ -2,6 +2,8 @@
 
 import re
 
+from lone_pike.core.bike.teeth import Number
+
 CLOCK = re.compile(r"(\d{1,2}):([0-5]\d)")
 LAST_HOUR = 12
 
@@ -43,7 +45,16 @@ def forward_of_down_deg(hours: int, minutes: int) -> float:
     >>> forward_of_down_deg(6, 0), forward_of_down_deg(4, 30), forward_of_down_deg(9, 0)
     (0.0, 45.0, -90.0)
     """
-    return (180 - 30 * (hours % LAST_HOUR + minutes / 60) + 180) % 360 - 180
+    return float(within_half_turn_deg(180 - 30 * (hours % LAST_HOUR + minutes / 60)))
+
+
+def within_half_turn_deg(turn_deg: Number) -> Number:
+    """The same angle, from -180 and below 180 degrees.
+
+    >>> within_half_turn_deg(270.0), within_half_turn_deg(180.0)
+    (-90.0, -180.0)
+    """
+    return (turn_deg + 180) % 360 - 180
 
 
 def _clock(minutes: int) -> str:

@@ -55,6 +55,11 @@ class Cut:
     turned: bool = False
     """Whether it lies in the loop the other way round than it is counted."""
 
+    @property
+    def joints(self) -> list[int]:
+        """Where the piece is cut, counted from its start, rising: before the run that is kept, and behind it."""
+        return sorted({self.trim_links, self.trim_links + self.keep_links} - {0, self.box_links})
+
 
 def link_kind(first: End, place: int) -> End:
     """Whether the link at a place, counted from 1, is inner or outer.

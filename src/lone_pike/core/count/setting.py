@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.take_up.protocol import GearPlace
-from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
+from lone_pike.core.take_up.slack import movement_mm, stands_at_mm
 from lone_pike.core.take_up.standing import FixedCentres
 from lone_pike.core.take_up.wheels_apart import links_round, span_mm
 
@@ -43,7 +43,7 @@ def setting_of(fixed: FixedCentres, count: int, stands_mm: float | None = None) 
     slope = 2 * span / taut
     least, most = limit("least_slack"), limit("most_slack")
     runout = fixed.part.ring_runout_mm
-    from_mm, to_mm = (taut - (float(spare_for_mm(each, span)) + runout) / slope for each in (least, most))
+    from_mm, to_mm = (float(stands_at_mm(each, taut, span, runout)) for each in (least, most))
     stands = (from_mm + to_mm) / 2 if stands_mm is None else stands_mm
     links = count * fixed.bike.chain.stretch
     spare = (links - float(links_round(ring, cog, stands))) * PITCH_MM

@@ -210,6 +210,11 @@ def _crossed(bike: Bike, runs: BothRuns) -> Iterator[RouteTrouble]:
         yield RouteTrouble("crossed", meeting.at_mm, Message("route_crossed"), fault)
 
 
+def is_crossing(fault: Fault) -> bool:
+    """Whether a fault says that two runs cross, and nothing else of the idlers."""
+    return isinstance(fault.read, Message) and fault.read.code == "runs_cross"
+
+
 def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
     """A run that passes through an idler of the other run."""
     for path in paths:

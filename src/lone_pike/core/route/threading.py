@@ -53,7 +53,8 @@ def walk_of(bike: Bike, path: Path, runs_links: Sequence[float], *, pins: bool =
     return Walk(tuple(steps), placing, closing.at_links)
 
 
-def _is_long(bike: Bike) -> bool:
+def is_long(bike: Bike) -> bool:
+    """Whether the chain goes over idlers or through tubes."""
     return bool(bike.idlers or bike.tubes)
 
 
@@ -61,7 +62,7 @@ def _before(bike: Bike, runs: int) -> Iterator[WalkStep]:
     yield WalkStep("setup", Message(kind_of(bike).walk))
     if runs > 1:
         yield WalkStep("pieces", Message("walk_pieces", joints=number(runs - 1)))
-    if _is_long(bike):
+    if is_long(bike):
         yield WalkStep("pins", Message("walk_pins"))
 
 
@@ -114,6 +115,6 @@ def _at_stop(bike: Bike, path: Path, name: StopId, start: float) -> Iterator[Wal
 
 
 def _after(bike: Bike) -> Iterator[WalkStep]:
-    yield WalkStep("meet", Message("walk_meet_long" if _is_long(bike) else "walk_meet"))
-    if _is_long(bike):
+    yield WalkStep("meet", Message("walk_meet_long" if is_long(bike) else "walk_meet"))
+    if is_long(bike):
         yield WalkStep("turn", Message("walk_turn"))

@@ -60,8 +60,10 @@ def learned_of(bike: Bike) -> Learned | None:
     model, section 8. Raises: InvalidInput where the bike cannot be sized.
     """
     weighed = [(i, one) for i, one in enumerate(bike.seen) if not one.taken_over]
+    if not weighed:
+        return None
     spreads = spreads_of(bike) or usual_spreads(bike)
-    if not weighed or not spreads:
+    if not spreads:
         return None
     sizing = answer(bike).sizing
     seen, lot = [one for _, one in weighed], lot_of(bike, spreads)

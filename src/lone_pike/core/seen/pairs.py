@@ -1,13 +1,17 @@
 """How many pairs to add or to take off by what was seen, whatever the measures say (trade, section 12)."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from math import floor, inf, isfinite
 
 import numpy as np
 
+from lone_pike.core.bike.clock import within_half_turn_deg
+from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import LINKS_PER_PAIR, limit
 from lone_pike.core.bike.seen import Seen, SeenState
-from lone_pike.core.count.sizing import Sizing
+from lone_pike.core.count.answer import answer
+from lone_pike.core.count.sizing import CACHE_SIZE, Sizing
 from lone_pike.core.seen.predicting import Edges, sights_of
 
 REACH_LINKS, STEP_LINKS = 14.0, 0.2
@@ -18,34 +22,34 @@ MOST_PAIRS = 4
 
 @dataclass(frozen=True)
 class Advice:
-    """What was seen asks for: pairs to add, or with a minus to take off, and whether the next larger cog may be tried.
-
-    as_links is the count at which the drawing would show what was seen.
-    """
+    """What was seen asks for: pairs to add, or with a minus to take off, and whether the next larger cog may be
+    tried."""
 
     pairs: int
     may_go_on: bool
-    as_links: float
 
 
-def advice_on(sizing: Sizing, seen: Seen) -> Advice:
+@lru_cache(maxsize=CACHE_SIZE)
+def advice_on(bike: Bike, seen: Seen) -> Advice:
     """What is to be done by what was seen in one gear: nothing, or so many pairs more or fewer.
 
     The bike then behaves as the drawing does at another count; from there pairs are added until big/big keeps enough,
-    or taken off until small/small is clear. Parameters: seen, of a bike whose cage or arm turns.
+    or taken off until small/small is clear. Parameters: a bike whose cage or arm turns. Raises: InvalidInput where it
+    cannot be sized.
     """
+    sizing = answer(bike).sizing
     as_links = hangs_like(sizing, seen)
     forward_deg = _forward_deg(sizing, seen, as_links)
     more = next((n for n in range(MOST_PAIRS + 1) if _kept(sizing, as_links, n)[0] >= 0), MOST_PAIRS)
     stuck = seen.state is SeenState.STRAIGHT or forward_deg <= limit("clock_read")
     if stuck or more:
-        return Advice(max(more, 1), not stuck and _goes_round(sizing, as_links), as_links)
+        return Advice(max(more, 1), not stuck and _goes_round(sizing, as_links))
     touches = seen.state in (SeenState.TOUCHING, SeenState.HANGS)
     fewer = next((n for n in range(MOST_PAIRS + 1) if _kept(sizing, as_links, -n)[1] >= 0), MOST_PAIRS)
     fewer = max(fewer, 1) if touches else fewer
     while fewer and _kept(sizing, as_links, -fewer)[0] < 0:
         fewer -= 1
-    return Advice(-fewer, may_go_on=True, as_links=as_links)
+    return Advice(-fewer, may_go_on=True)
 
 
 def hangs_like(sizing: Sizing, seen: Seen) -> float:
@@ -61,7 +65,7 @@ def hangs_like(sizing: Sizing, seen: Seen) -> float:
         return float(counts[fits][np.abs(counts[fits] - seen.links).argmin()]) if fits.any() else float(seen.links)
     if seen.hand_deg is not None:
         off = np.array([float(one.hand_deg[0]) - seen.hand_deg for one in shown])
-        return float(counts[np.abs((off + 180) % 360 - 180).argmin()])
+        return float(counts[np.abs(within_half_turn_deg(off)).argmin()])
     figure = seen.clearance_mm if seen.clearance_mm is not None else np.nan
     off = np.abs(np.array([float(one.air_mm[0]) for one in shown]) - figure)
     near = off <= np.nanmin(off) + NEARLY_MM

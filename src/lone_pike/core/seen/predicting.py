@@ -6,6 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
+from lone_pike.core.bike.clock import within_half_turn_deg
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import Errors
@@ -22,7 +23,6 @@ FIGURES = {"clock": "hand_deg", "clearance_mm": "air_mm", "slack_mm": "slack_mm"
 
 LEAST_CHANCE, MOST_OFF = 1e-12, 1e6
 DEVIATIONS_OF_A_SPREAD = 2
-FULL_TURN_DEG, HALF_TURN_DEG = 360.0, 180.0
 
 
 @dataclass(frozen=True)
@@ -82,7 +82,7 @@ def _sighting(seen: Seen, sights: Sights) -> Sighting:
     figure = seen.hand_deg if seen.clock else getattr(seen, seen.what)
     off = predicted - figure
     if seen.clock:
-        off = (off + HALF_TURN_DEG) % FULL_TURN_DEG - HALF_TURN_DEG
+        off = within_half_turn_deg(off)
     sigmas = np.minimum(np.nan_to_num(np.abs(off) / deviation_of(seen), nan=0.0), MOST_OFF)
     return Sighting(seen, sigmas, -0.5 * np.square(sigmas))
 

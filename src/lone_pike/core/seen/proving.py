@@ -11,6 +11,7 @@ from lone_pike.core.bike.seen import Seen, SeenState
 from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.motion.poses import all_gears
 from lone_pike.core.motion.suspension import axle_path
+from lone_pike.core.route.threading import is_long
 from lone_pike.core.seen.predicting import sights_of
 from lone_pike.core.take_up.kinds import kind_of
 from lone_pike.core.take_up.sights import Sights
@@ -22,7 +23,6 @@ class At(StrEnum):
     SMALL = "small"
     SECOND = "second"
     BIG = "big"
-    LAST = "last"
 
 
 Needed = Callable[[Bike], bool]
@@ -30,10 +30,10 @@ Needed = Callable[[Bike], bool]
 
 @dataclass(frozen=True)
 class Proof:
-    """One step as it is declared: its gear, what can be seen there by the file's keys, and in which states; whether it
-    is at full travel, the step that must be done before it, and which bikes need it."""
+    """One step as it is declared: its gear, None where it is about none; what can be seen there by the file's keys, and
+    in which states; whether it is at full travel, the step that must be done before it, and which bikes need it."""
 
-    at: At = At.LAST
+    at: At | None = None
     asks: tuple[str, ...] = ()
     states: tuple[SeenState, ...] = ()
     at_full_travel: bool = False
@@ -47,10 +47,6 @@ def _has_cogs(bike: Bike) -> bool:
 
 def _is_sprung(bike: Bike) -> bool:
     return bike.suspension is not None
-
-
-def _is_long(bike: Bike) -> bool:
-    return bool(bike.idlers or bike.tubes)
 
 
 def _can_stand(bike: Bike) -> bool:
@@ -70,7 +66,7 @@ PROOFS: dict[str, Proof] = {
     "through_travel": Proof(At.BIG, ("clock", "state"), TAUT, at_full_travel=True, after="largest", needed=_is_sprung),
     "guide_gap": Proof(At.BIG, after="largest"),
     "into_tubes": Proof(needed=lambda bike: bool(bike.tubes)),
-    "no_twist": Proof(needed=_is_long),
+    "no_twist": Proof(needed=is_long),
     "boom_ends": Proof(needed=lambda bike: bike.boom is not None),
     "tightest": Proof(),
     "slack": Proof(At.BIG, ("slack_mm",)),
@@ -100,6 +96,10 @@ class ProofStep:
         place = links, *(self.gear or (0, 0)), self.travel_mm
         return (seen.links, seen.ring, seen.cog, seen.travel_mm) == place and seen.what in self.proof.asks
 
+    def last_seen(self, bike: Bike, links: int) -> Seen | None:
+        """What was seen last at this step with the chain that is on now."""
+        return next((one for one in bike.seen[::-1] if self.shows(one, links)), None)
+
 
 def steps_of(sizing: Sizing) -> tuple[ProofStep, ...]:
     """The steps of a bike, in the safe order."""
@@ -126,7 +126,7 @@ def growth_mm(bike: Bike, travel_mm: float) -> float:
 
 def _gear_at(bike: Bike, proof: Proof) -> tuple[int, int] | None:
     gears = all_gears(bike)
-    if proof.at is At.LAST:
+    if proof.at is None:
         return None
     return {At.SMALL: gears[-1], At.SECOND: gears[min(1, len(gears) - 1)], At.BIG: gears[0]}[proof.at]
 

@@ -18,6 +18,15 @@ def movement_mm(spare_mm: Number, span_mm: Number) -> Number:
     return 2 * np.sqrt(np.maximum(spare_mm, 0.0) * span_mm / 2)
 
 
+def stands_at_mm(movement: Number, taut_mm: Number, span_mm: Number, runout_mm: float) -> Number:
+    """The centre distance at which the run moves so far at its middle, at the tightest point of the turn.
+
+    Equation: C - (e + o) C / (2 s), e the spare chain for the movement (model, section 5). Parameters: movement, the
+    taut centre distance C, the run's span s there, and by how much o the ring is out of round, mm. Returns: mm.
+    """
+    return taut_mm - (spare_for_mm(movement, span_mm) + runout_mm) * taut_mm / (2 * span_mm)
+
+
 def spare_for_mm(movement: Number, span_mm: Number) -> Number:
     """Spare chain at which the return run moves so far at its middle: the inverse of movement_mm.
 

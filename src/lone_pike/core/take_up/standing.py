@@ -27,7 +27,7 @@ from lone_pike.core.motion.poses import Gears
 from lone_pike.core.take_up.crank import axle_from_shell_mm, axle_from_shell_xy_mm, crank_deg
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearPlace, GearState, Margins, Trial, safety_of
 from lone_pike.core.take_up.sights import Sights, sights
-from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
+from lone_pike.core.take_up.slack import movement_mm, stands_at_mm
 from lone_pike.core.take_up.wheels_apart import links_round, span_mm, taut_centre_mm
 
 SHOWN_BEYOND = 4
@@ -270,8 +270,8 @@ class FixedCentres:
             return sights(poses, slack_mm=np.asarray(slack_mm))
         taut_mm = taut_centre_mm(ring, cog, links)
         span = span_mm(ring, cog, taut_mm)
-        wanted = (limit("least_slack") + limit("most_slack")) / 2
-        set_mm = taut_mm - spare_for_mm(wanted, span) * taut_mm / (2 * span)
+        wanted = (limit("least_slack"), limit("most_slack"))
+        set_mm = sum(stands_at_mm(each, taut_mm, span, self.part.ring_runout_mm) for each in wanted) / len(wanted)
         if self.part.moves is Moves.AXLE:
             return sights(poses, axle_mm=np.asarray(set_mm))
         away_mm, radius_mm = (near_mm + far_mm) / 2, self.part.crank_radius_mm

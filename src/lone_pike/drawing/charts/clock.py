@@ -1,9 +1,10 @@
 """The cage's hand as a large clock: where the drawing has it, where it would be straight, and where it was seen."""
 
 from dataclasses import dataclass
-from math import atan2, cos, degrees, hypot, radians, sin
+from math import atan2, degrees, hypot
 
 from lone_pike.core.bike.clock import LAST_HOUR, clock_of, clock_to_the_minute
+from lone_pike.drawing.svg import hand_xy
 
 SIZE_PX = 236
 """How large it is shown, and pressed."""
@@ -65,8 +66,8 @@ def pressed_clock(x_px: float, y_px: float) -> str | None:
 
 
 def _at(hand_deg: float, radius: float) -> tuple[float, float]:
-    angle = radians(hand_deg)
-    return round(radius * sin(angle), 1), round(radius * cos(angle), 1)
+    x, y = hand_xy(hand_deg, radius)
+    return round(x, 1), round(y, 1)
 
 
 def _tick(hand_deg: float, length: float = 6.0) -> str:

@@ -1,10 +1,10 @@
 """Cage dials: a ring-by-cog board, each cell a clock hand of the cage in that gear."""
 
 from dataclasses import dataclass
-from math import cos, radians, sin
 
 from lone_pike.core.messages import Message, Term, Value, deg, number
 from lone_pike.core.take_up.protocol import Gear
+from lone_pike.drawing.svg import hand_xy
 
 CELL, HAND, LABEL = 72, 20, 26
 
@@ -60,8 +60,8 @@ def _dial(gear: Gear, x: float, y: float, shown: bool) -> Dial:
 
 def _tip(cage_deg: float | None) -> str:
     """Where a hand ends that points as the cage does, from straight down, forward to the right."""
-    angle = radians(cage_deg or 0.0)
-    return f"{HAND * sin(angle):.1f} {HAND * cos(angle):.1f}"
+    x, y = hand_xy(cage_deg or 0.0, HAND)
+    return f"{x:.1f} {y:.1f}"
 
 
 def gear_message(gear: Gear) -> Message:

@@ -119,10 +119,7 @@ def side_view(
 
 def with_seen(side: SideView, sizing: Sizing, gear: Gear, links: int, seen_deg: float) -> SideView:
     """The drawing with the cage as it was seen, degrees from straight down, forward positive."""
-    loop, angle = resting_loop(sizing, gear, links), np.radians(seen_deg)
-    guide, length = loop.centres_mm[loop.names.index(GUIDE)], sizing.bike.caged.cage_length_mm
-    tip = (guide[0] + length * np.sin(angle), guide[1] - length * np.cos(angle))
-    return replace(side, seen_cage=capsule(guide, tip, 9.0))
+    return replace(side, seen_cage=_cage_at(sizing, resting_loop(sizing, gear, links), float(np.radians(seen_deg))))
 
 
 def resting_loop(sizing: Sizing, gear: Gear, links: int) -> Loop:
@@ -250,12 +247,16 @@ def cage_plate(loop: Loop) -> str:
 
 def _stretched(sizing: Sizing, gear: Gear, loop: Loop) -> str:
     """The cage pulled straight; a sprung arm at its rest too, for both ends of its movement count."""
-    guide = loop.centres_mm[loop.names.index(GUIDE)]
-    angles, length = [sizing.cage.stretched_rad(gear.ring, gear.cog)], sizing.bike.caged.cage_length_mm
+    angles = [sizing.cage.stretched_rad(gear.ring, gear.cog)]
     if sizing.cage.rests_at_an_end:
         angles.append(sizing.cage.sweep.slackest_rad.item(0, 0, 0))
-    tips = ((guide[0] + length * sin(angle), guide[1] - length * cos(angle)) for angle in angles)
-    return "".join(capsule(guide, tip, 9.0) for tip in tips)
+    return "".join(_cage_at(sizing, loop, angle) for angle in angles)
+
+
+def _cage_at(sizing: Sizing, loop: Loop, cage_rad: float) -> str:
+    """The cage at an angle, from straight down, forward positive."""
+    guide, length_mm = loop.centres_mm[loop.names.index(GUIDE)], sizing.bike.caged.cage_length_mm
+    return capsule(guide, (guide[0] + length_mm * sin(cage_rad), guide[1] - length_mm * cos(cage_rad)), 9.0)
 
 
 def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str:

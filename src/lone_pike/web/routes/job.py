@@ -123,13 +123,6 @@ def book_job(request: Request, job_request: ForJob, form: Fields) -> Response:
     return redirect(f"/bikes/{bike_id}")
 
 
-@router.post("/proved")
-def it_is_proved(job_request: ForJob) -> Response:
-    """On to booking: the bike is proved, as far as it was."""
-    jobs.reach(job_request.data, job_request.job.id, "book")
-    return redirect(work_of(job_request).at("book"))
-
-
 @router.post("/close")
 def close(job_request: ForJob) -> Response:
     """Closes the job without a booking."""

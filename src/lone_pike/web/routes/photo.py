@@ -7,13 +7,13 @@ from starlette.responses import HTMLResponse, Response
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.photo import MARKS, Mark, Point
 from lone_pike.core.messages import LengthUnit
-from lone_pike.core.refusals import NotThere, Unfit
+from lone_pike.core.refusals import Unfit
 from lone_pike.demo.workshop import sample_photo
 from lone_pike.formats.files.photo_file import read_photo
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.photos import PhotoRow, image_of
 from lone_pike.web.dear import dear_work
-from lone_pike.web.pages import page, redirect
+from lone_pike.web.pages import page, redirect, unchanging_jpeg
 from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentPhoto, TypedForm, now, seen_by
 from lone_pike.web.views.job.photo import photo_url, photo_view, shown_px
 from lone_pike.web.views.job.work import work_of
@@ -33,10 +33,7 @@ def photo_page(request: Request, job_request: ForJob, mark: str = "") -> HTMLRes
 @router.get("/{photo_id}.jpg")
 def picture(job_request: ForJob, photo_id: RowId) -> Response:
     """The picture itself; a photo never changes."""
-    image = image_of(job_request.data, job_request.job.id, photo_id)
-    if image is None:
-        raise NotThere("no_such_photo")
-    return Response(image, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})
+    return unchanging_jpeg(image_of(job_request.data, job_request.job.id, photo_id))
 
 
 @router.post("")

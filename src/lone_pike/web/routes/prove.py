@@ -12,7 +12,7 @@ from lone_pike.web.pages import redirect
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
 from lone_pike.web.routes.job import asked_again, shown_stage
 from lone_pike.web.views.job.work import work_of
-from lone_pike.workshop import learning, proving
+from lone_pike.workshop import jobs, learning, proving
 
 router = APIRouter(prefix="/jobs/{job_id}/prove")
 
@@ -67,6 +67,13 @@ def take_over(request: Request, job_request: ForJob, form: Fields) -> Response:
     except Stale as stale:
         return asked_again(request, job_request, "prove", stale)
     return redirect(_next(job_request))
+
+
+@router.post("/done")
+def it_is_proved(job_request: ForJob) -> Response:
+    """On to booking: the bike is proved, as far as it was."""
+    jobs.reach(job_request.data, job_request.job.id, "book")
+    return redirect(work_of(job_request).at("book"))
 
 
 def _pressed(form: TypedForm) -> str | None:

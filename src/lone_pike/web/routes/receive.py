@@ -5,12 +5,11 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.refusals import NotThere
 from lone_pike.formats.files.photo_file import read_photo
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.pictures import picture_of
 from lone_pike.web.dear import dear_work
-from lone_pike.web.pages import page, redirect
+from lone_pike.web.pages import page, redirect, unchanging_jpeg
 from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentPhoto, TypedForm, now, row_id, seen_by
 from lone_pike.web.routes.job import shown_stage
 from lone_pike.web.views.job.receive import count_old_view
@@ -73,10 +72,7 @@ def remove_picture(job_request: ForJob, form: Fields) -> Response:
 @router.get("/pictures/{picture_id}.jpg")
 def picture(job_request: ForJob, picture_id: RowId) -> Response:
     """A picture itself; it never changes."""
-    image = picture_of(job_request.data, job_request.job.id, picture_id)
-    if image is None:
-        raise NotThere("no_such_photo")
-    return Response(image, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})
+    return unchanging_jpeg(picture_of(job_request.data, job_request.job.id, picture_id))
 
 
 def _url(job_request: JobRequest) -> str:

@@ -12,9 +12,6 @@ from lone_pike.core.seen.proving import ProofStep
 from lone_pike.core.seen.telling import learned_messages, moved_measures
 from lone_pike.web.views.job.work import SizedWork
 
-HOLDS = "second_largest"
-"""The step that holds back the next larger cog where the cage has no movement left."""
-
 
 @dataclass(frozen=True)
 class AdviceView:
@@ -33,24 +30,14 @@ class LearnedView:
     can_take: bool
 
 
-def seen_at(sized: SizedWork, step: ProofStep) -> Seen | None:
-    """What was seen at a step with the chain that is on now."""
-    return next((one for one in sized.bike.seen[::-1] if step.shows(one, sized.links)), None)
-
-
-def advice_of(sized: SizedWork, steps: tuple[ProofStep, ...]) -> tuple[AdviceView | None, bool]:
-    """What was seen with this chain asks for, and whether the next larger cog must not be tried."""
+def advice_of(sized: SizedWork, steps: tuple[ProofStep, ...]) -> tuple[AdviceView | None, frozenset[str]]:
+    """What was seen with this chain asks for, and the steps at which the cage has no movement left to go on."""
     if sized.bike.take_up.family is Family.STANDS:
-        return None, False
-    held, told = False, None
-    for step in steps:
-        seen = seen_at(sized, step)
-        if seen is None:
-            continue
-        advice = advice_on(sized.answer.sizing, seen)
-        held = held or (not advice.may_go_on and step.key == HOLDS)
-        told = told or _advice_at(step, seen, advice)
-    return told, held
+        return None, frozenset()
+    seen = [(step, one) for step in steps if (one := step.last_seen(sized.bike, sized.links))]
+    advised = [(step, one, advice_on(sized.bike, one)) for step, one in seen]
+    told = [view for step, one, advice in advised if (view := _advice_at(step, one, advice))]
+    return next(iter(told), None), frozenset(step.key for step, _, advice in advised if not advice.may_go_on)
 
 
 def _advice_at(step: ProofStep, seen: Seen, advice: Advice) -> AdviceView | None:

@@ -1,5 +1,6 @@
 """Prove: the steps in their safe order, what the drawing predicts at each, what was seen, and what comes of it."""
 
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 from math import isfinite
 
@@ -15,7 +16,7 @@ from lone_pike.core.take_up.sights import Sights
 from lone_pike.drawing.charts.clock import SIZE_PX, ClockFace, clock_face
 from lone_pike.drawing.scene.side_view import SideView, with_seen
 from lone_pike.formats.records.shop import Care
-from lone_pike.web.views.job.advice import AdviceView, LearnedView, advice_of, learned_view, seen_at
+from lone_pike.web.views.job.advice import AdviceView, LearnedView, advice_of, learned_view
 from lone_pike.web.views.job.frame import Frame, frame_of, loupe_urls, side_of
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import SizedWork, Work
@@ -25,7 +26,7 @@ INSTRUCTIONS = {key: f"prove_{key}" for key in PROOFS}
 CARE = {care: f"care_{care}" for care in Care}
 PREDICTED_LENGTHS = {"slack_mm": "predicts_slack", "axle_mm": "predicts_axle"}
 """Codes of what is done at each step, and of lengths that the drawing predicts."""
-PRESSES = ("", "/skip", "/again", "/pairs", "/learn")
+PRESSES = ("", "/skip", "/again", "/pairs", "/learn", "/done")
 """What can be pressed, by the end of its address; without one, something is seen."""
 
 
@@ -74,7 +75,6 @@ class ProveView:
     typed: dict[str, str]
     fault: Fault | None
     urls: dict[str, str]
-    book_url: str
 
 
 def stage_view(work: Work, asked: StageRequest) -> ProveView:
@@ -82,7 +82,7 @@ def stage_view(work: Work, asked: StageRequest) -> ProveView:
     kept = work.sized_or_error
     steps, done, skipped = steps_of(kept.answer.sizing), work.job.observed.proved, dict(work.job.observed.skipped)
     advice, held = advice_of(kept, steps)
-    waiting = {step.key for step in steps if _waits(step, steps, done, held)}
+    waiting = _waiting(steps, done, held)
     ready = [step.key for step in steps if step.key not in {*done, *skipped, *waiting}]
     asked_for = work.state.step or asked.typed.get("step", "")
     stopped = advice.step if advice and advice.pairs else ""
@@ -106,7 +106,7 @@ def stage_view(work: Work, asked: StageRequest) -> ProveView:
             )
             for step in steps
         ),
-        step=_open(sized, current, steps, done, skipped, held) if current else None,
+        step=_open(sized, current, done, skipped, waiting.get(current.key)) if current else None,
         advice=advice,
         learned=learned_view(kept),
         is_fixed=kept.bike.take_up.family is Family.STANDS,
@@ -114,11 +114,10 @@ def stage_view(work: Work, asked: StageRequest) -> ProveView:
         typed=dict(asked.typed),
         fault=next(iter(asked.faults), None),
         urls={press: work.state.proving("").url(f"/jobs/{work.job.id}/prove{press}") for press in PRESSES},
-        book_url=work.state.proving("").url(f"/jobs/{work.job.id}/proved"),
     )
 
 
-def _state(key: str, done: tuple[str, ...], skipped: dict[str, str], waiting: set[str]) -> str:
+def _state(key: str, done: tuple[str, ...], skipped: dict[str, str], waiting: Collection[str]) -> str:
     if key in done:
         return "done"
     if key in skipped:
@@ -126,16 +125,23 @@ def _state(key: str, done: tuple[str, ...], skipped: dict[str, str], waiting: se
     return "waits" if key in waiting else "open"
 
 
-def _waits(step: ProofStep, steps: tuple[ProofStep, ...], done: tuple[str, ...], held: bool) -> bool:
-    """Whether a step must not be done yet: the one before it is not, or the cage has no movement left."""
-    before = step.proof.after
-    if not before:
-        return False
-    return (any(one.key == before for one in steps) and before not in done) or held
+def _waiting(steps: tuple[ProofStep, ...], done: tuple[str, ...], held: frozenset[str]) -> dict[str, Message]:
+    """The steps that must not be done yet, each with why: the step before it is not done, waits itself, or has shown
+    that the cage has no movement left."""
+    keys, waiting = {step.key for step in steps}, dict[str, Message]()
+    for step in steps:
+        before = step.proof.after
+        if before in held:
+            waiting[step.key] = Message("not_offered")
+        elif before in waiting:
+            waiting[step.key] = waiting[before]
+        elif before in keys and before not in done:
+            waiting[step.key] = Message("waits_for", step=Term("step", before))
+    return waiting
 
 
 def _told(sized: SizedWork, step: ProofStep) -> Message | None:
-    seen = seen_at(sized, step)
+    seen = step.last_seen(sized.bike, sized.links)
     return seen_message(seen) if seen else None
 
 
@@ -154,26 +160,18 @@ def _at_step(sized: SizedWork, step: ProofStep | None) -> SizedWork:
 
 def _side(sized: SizedWork, step: ProofStep | None) -> SideView:
     """The drawing, with the cage as it was seen beside it."""
-    side, seen = side_of(sized), seen_at(sized, step) if step else None
+    side, seen = side_of(sized), step.last_seen(sized.bike, sized.links) if step else None
     if seen is None or seen.hand_deg is None or sized.bike.take_up.family is Family.STANDS:
         return side
     return with_seen(side, sized.standing, sized.gear, sized.links, seen.hand_deg)
 
 
 def _open(
-    sized: SizedWork,
-    step: ProofStep,
-    steps: tuple[ProofStep, ...],
-    done: tuple[str, ...],
-    skipped: dict[str, str],
-    held: bool,
+    sized: SizedWork, step: ProofStep, done: tuple[str, ...], skipped: dict[str, str], waits: Message | None
 ) -> OpenStep:
     asks = [key for key in step.proof.asks if key in sized.bike.take_up.shows]
     sights = predicted(sized.answer.sizing, step, sized.links)
-    seen = seen_at(sized, step)
-    waits = None
-    if _waits(step, steps, done, held):
-        waits = Message("not_offered") if held else Message("waits_for", step=Term("step", step.proof.after))
+    seen = step.last_seen(sized.bike, sized.links)
     return OpenStep(
         key=step.key,
         message=_instruction(sized, step),

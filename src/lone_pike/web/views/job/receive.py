@@ -12,6 +12,7 @@ from lone_pike.core.complaint.ticking import Drive, Suspect, ticking_of
 from lone_pike.core.complaint.tools import Layout, tools_for
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number
 from lone_pike.core.motion.poses import all_gears
+from lone_pike.core.route.routing import is_crossing
 from lone_pike.core.wear.gauging import NEEDS, ChainWear, Way, Wear, chain_wear, wear_of
 from lone_pike.core.wear.replacing import Replacing, percent, what_to_replace
 from lone_pike.drawing.charts.level import LevelPicture, level_picture
@@ -166,7 +167,7 @@ def _causes(work: Work, worn: ChainWear | None) -> tuple[CauseView, ...]:
     observed, symptom = work.job.observed, _symptom(work)
     if not symptom:
         return ()
-    crossed = any(fault.field.startswith("idlers") for fault in work.faults.values())
+    crossed = any(map(is_crossing, work.faults.values()))
     known = Known(
         work.sized.answer.sizing if work.sized else None, _old_links(work), worn.worst if worn else None, crossed
     )
