@@ -86,6 +86,14 @@ def test_the_largest_cog_waits_and_is_not_offered_where_the_cage_is_straight(cli
     assert "As drawn, next" in client.get(f"{at}/prove?step=largest").text
 
 
+def test_a_cage_that_is_straight_on_the_largest_cog_holds_the_travel_back(client: TestClient) -> None:
+    at = job_on(client, {name: part for name, part in SAMPLES["Osprey"].items() if name != "seen"})
+    told(client, at, step="second_largest", as_drawn="1")
+    told(client, at, step="largest", state="straight")
+    for step in ("through_travel", "guide_gap"):
+        assert "the cage has no movement left" in client.get(f"{at}/prove?step={step}").text
+
+
 def test_what_cannot_be_is_said_at_the_field_and_nothing_is_lost(client: TestClient, database: Database) -> None:
     at = job_on(client, wide_document())
     for form, says in (

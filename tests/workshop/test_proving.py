@@ -80,3 +80,13 @@ def test_two_tablets_see_and_gauge_at_once_and_both_are_kept(empty: Database) ->
     assert len(again.document["seen"]) == 1 and again.observed.proved == ("clear_of_guide",)
     with pytest.raises(Unfit):
         proving.see(empty, job_id, "slack", {"slack_mm": "12"}, LengthUnit.MM, NOW)
+
+
+def test_a_step_done_again_lets_its_own_row_go_and_no_row_that_was_left_out(empty: Database) -> None:
+    job_id = measured(empty)
+    for step in ("second_largest", "clear_of_guide"):
+        proving.see(empty, job_id, step, {"clock": "5:00"}, LengthUnit.MM, NOW)
+    gone = {"cogs": "11 13 15 17 20 23 26 30 34 46", "chain.speeds": "10"}
+    jobs.keep_measures(empty, job_id, None, gone, LengthUnit.MM, NOW)
+    again = proving.open_again(empty, job_id, "clear_of_guide", NOW)
+    assert [row["cog"] for row in again.document["seen"]] == [40], "the 40 that is no cog now may be one again"
