@@ -1,4 +1,8 @@
-"""Chromium from the distribution, and a sample workshop served for the browser tests."""
+"""Chromium from the distribution, and a sample workshop served for the browser tests.
+
+The data files of this process do without the wait for the disk at each write: on a busy machine it lasts seconds.
+What a crash leaves is tested on servers of their own (tests/store/test_keeping.py), which do wait.
+"""
 
 import os
 import secrets
@@ -16,11 +20,13 @@ from fastapi import FastAPI
 from hypothesis import HealthCheck, settings
 
 from lone_pike.demo.workshop import fill
+from lone_pike.store import database as database_module
 from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 os.environ.setdefault("LONE_PIKE_TEST_SEED", str(secrets.randbelow(10**6)))
+database_module.PRAGMAS = (*database_module.PRAGMAS, "PRAGMA synchronous = OFF")
 settings.register_profile("any machine", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("any machine")
 

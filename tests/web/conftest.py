@@ -6,10 +6,11 @@ from collections.abc import Iterator
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
-from playwright.sync_api import Browser, BrowserContext, Page
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from lone_pike.store.database import Database
 
+expect.set_options(timeout=15_000)
 WINDOW = {"width": 1280, "height": 800}
 
 
