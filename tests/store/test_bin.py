@@ -205,7 +205,7 @@ def test_a_chain_whose_offcut_was_used_can_only_come_off(database: Database) -> 
         bookings.undo_booking(database, job_id, NOW)
     bookings.take_chain_off(database, job_id, NOW)
     assert in_bin(database) == sorted([*before, 53, 57]), "opened at both joiners; the off-cut stays where it is"
-    assert {row.first_end for row in pieces_for(database, 9) if row.origin == "Knot"} == {"inner"}
+    assert {row.first_end for row in pieces_for(database, 9) if row.origin == "Knot 1"} == {"inner"}
     assert not rows_in(job_of(database, job_id).document)
     assert bookings_of(database, bike_id)[0].came_off_at == NOW and not newest_bookings(database, [bike_id])
 

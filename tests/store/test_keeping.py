@@ -114,8 +114,8 @@ def test_a_workshop_backs_itself_up_once_a_day_where_its_shop_says(workshop: Pat
     with closing(Database(workshop)) as database:
         for wrong in ("elsewhere", str(tmp_path / "nowhere")):
             with pytest.raises(InvalidInput):
-                settle(database, None, {"backup_folder": wrong}, "")
-        settle(database, None, {"backup_folder": str(folder)}, "")
+                settle(database, None, {"backup_folder": wrong}, "2026-05-01T08:00:00+00:00")
+        settle(database, None, {"backup_folder": str(folder)}, "2026-05-01T08:00:00+00:00")
         for hours in (0, 5, 23, 25, 30):
             back_up_daily(database, morning + timedelta(hours=hours))
         there = backups_there(database)

@@ -140,7 +140,7 @@ def test_settings_are_merged_and_undone_by_what_was_seen(empty: Database) -> Non
     settings.settle(empty, None, {"first": "pairs"}, NOW)
     assert (settings.shop_of(empty).unit, settings.shop_of(empty).first) == ("in", "pairs")
     with pytest.raises(Stale):
-        settings.undo_settings(empty, 1)
+        settings.undo_settings(empty, 1, NOW)
 
 
 def test_a_bike_is_put_away_and_comes_back_with_its_words(empty: Database) -> None:

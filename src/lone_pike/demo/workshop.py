@@ -68,8 +68,8 @@ def _book(database: Database, bike_id: int, row: dict[str, Any]) -> None:
     bike = bike_from_document(job.document | {"chain": chain | {"joiner": row["joiner"], "box_links": loose}})
     loop = Loop(bike, row["links"], cuts_for(bike, row["links"]))
     fitting = Fitting(row["links"], row["joiner"], row["speeds"], row["note"], None)
-    with database.atomic() as connection:
-        write_booking(connection, job, loop, fitting, when)
+    with database.atomic():
+        write_booking(database, job, loop, fitting, when)
 
 
 def _fill_bin(database: Database, data: dict[str, Any]) -> None:

@@ -5,12 +5,10 @@ Each question names the pieces, jobs or bikes that do not add up; in a sound dat
 
 from dataclasses import dataclass
 
-from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.store.bikes import IS_OPEN
 from lone_pike.store.database import Database
 
 MOST_NAMED = 20
-ADDED_LINKS = ", ".join(f"'{kind}'" for kind, joiner in JOINERS.items() if joiner.links)
 
 NAMED = f"""
     SELECT job.id AS job_id, one.key AS place, json_extract(one.value, '$.bin_id') AS bin_id,
@@ -20,14 +18,6 @@ NAMED = f"""
     WHERE {IS_OPEN} AND one.type = 'object' AND json_extract(one.value, '$.bin_id') IS NOT NULL
 """
 """The pieces of the bin that open jobs name."""
-
-ON_BIKES = """
-    SELECT id FROM (
-        SELECT max(id) AS id FROM booking LEFT JOIN cancellation ON booking_id = booking.id
-        WHERE way IS NOT 'by_mistake' GROUP BY bike_id
-    ) WHERE NOT EXISTS (SELECT 1 FROM cancellation WHERE booking_id = id)
-"""
-"""The booking of the chain that is on each bike."""
 
 QUESTIONS = {
     "cuts_that_do_not_add_up": """
@@ -66,13 +56,20 @@ QUESTIONS = {
             AND piece.job_id = named.job_id
         WHERE piece.id IS NULL
     """,
-    "bikes_with_another_loop": f"""
+    "bikes_with_another_loop": """
         SELECT bike.name FROM bike LEFT JOIN piece ON piece.bike_id = bike.id
-            LEFT JOIN booking ON booking.bike_id = bike.id AND booking.id IN ({ON_BIKES})
+            LEFT JOIN chain ON chain.bike_id = bike.id
         GROUP BY bike.id
-        HAVING coalesce(sum(piece.links), 0) <> coalesce(
-            booking.links - booking.links % 2 - booking.joiners * (booking.joiner IN ({ADDED_LINKS})), 0
-        )
+        HAVING coalesce(sum(piece.links), 0) <> coalesce(chain.loose_links, 0)
+            OR sum(piece.chain_id IS NOT chain.id AND piece.id IS NOT NULL) > 0
+    """,
+    "chains_not_whole": """
+        SELECT chain.name FROM chain LEFT JOIN piece ON piece.chain_id = chain.id AND piece.place = 'hook'
+        WHERE chain.state = 'hung' GROUP BY chain.id HAVING coalesce(sum(piece.links), 0) <> chain.loose_links
+    """,
+    "hung_for_no_chain": """
+        SELECT piece.id FROM piece LEFT JOIN chain ON chain.id = piece.chain_id
+        WHERE piece.place = 'hook' AND chain.state IS NOT 'hung'
     """,
 }
 """Each returns what does not add up, under the code of the sentence that says so."""
@@ -82,6 +79,7 @@ SUMS = """
         sum(CASE WHEN parent_id IS NULL AND place <> 'nowhere' THEN links ELSE 0 END) AS laid_in,
         sum(CASE WHEN place IN ('bin', 'job') THEN links ELSE 0 END) AS in_bin,
         sum(CASE WHEN place = 'bike' THEN links ELSE 0 END) AS on_bikes,
+        sum(CASE WHEN place = 'hook' THEN links ELSE 0 END) AS hung_up,
         sum(CASE WHEN place = 'gone' THEN links ELSE 0 END) AS thrown_away
     FROM piece GROUP BY speeds ORDER BY speeds
 """
@@ -95,12 +93,13 @@ class ChainSum:
     laid_in: int
     in_bin: int
     on_bikes: int
+    hung_up: int
     thrown_away: int
 
     @property
     def adds_up(self) -> bool:
         """Whether all that came is still accounted for."""
-        return self.laid_in == self.in_bin + self.on_bikes + self.thrown_away
+        return self.laid_in == self.in_bin + self.on_bikes + self.hung_up + self.thrown_away
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from lone_pike.core.messages import Message
 from lone_pike.formats.records.message_record import message_of, record_of
 
 Content = dict[str, Any]
-Kind = Literal["job", "shop"]
+Kind = Literal["job", "shop", "chain"]
 STARTED = Message("started")
 
 

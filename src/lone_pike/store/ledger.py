@@ -16,7 +16,7 @@ from lone_pike.core.refusals import CodeTwice
 @dataclass(frozen=True)
 class PieceRow:
     """One piece of chain: links, its two ends, cogs and width it is made for, its wear, where it came from, its code,
-    where it is, and the job or the bike that has it."""
+    where it is, the job or the bike that has it, and the chain it belongs to."""
 
     id: int
     links: int
@@ -32,6 +32,7 @@ class PieceRow:
     place: str
     job_id: int | None
     bike_id: int | None
+    chain_id: int | None = None
 
     @property
     def is_free(self) -> bool:
@@ -51,6 +52,7 @@ class NewPiece:
     wear_percent: float = 0.0
     width: str | None = None
     code: str | None = None
+    chain_id: int | None = None
 
     @property
     def last_end(self) -> str:
@@ -69,7 +71,8 @@ class Owner:
 
 NOBODY = Owner()
 COLUMNS = (
-    "id, links, first_end, last_end, speeds, origin, made_at, kind, wear_percent, width, code, place, job_id, bike_id"
+    "id, links, first_end, last_end, speeds, origin, made_at, kind, wear_percent, width, code, place, job_id, bike_id,"
+    " chain_id"
 )
 
 
@@ -87,6 +90,21 @@ def pieces_of_job(connection: sqlite3.Connection, job_id: int) -> list[PieceRow]
 def pieces_on_bike(connection: sqlite3.Connection, bike_id: int) -> list[PieceRow]:
     """The pieces of the chain that is on a bike."""
     return _where(connection, "bike_id = ?", bike_id)
+
+
+def pieces_of_chain(connection: sqlite3.Connection, chain_id: int) -> list[PieceRow]:
+    """The pieces that a chain was made of, wherever they are."""
+    return _where(connection, "chain_id = ?", chain_id)
+
+
+def pieces_of_booking(connection: sqlite3.Connection, booking_id: int) -> list[PieceRow]:
+    """The pieces that a booking moved."""
+    return _where(connection, "id IN (SELECT piece_id FROM piece_move WHERE booking_id = ?)", booking_id)
+
+
+def bind_pieces(connection: sqlite3.Connection, pieces: Sequence[PieceRow], chain_id: int | None) -> None:
+    """These pieces are a chain from now on; of no chain where none is named."""
+    connection.executemany("UPDATE piece SET chain_id = ? WHERE id = ?", [(chain_id, one.id) for one in pieces])
 
 
 def pieces_cut_from(connection: sqlite3.Connection, piece_id: int) -> list[PieceRow]:
@@ -108,10 +126,10 @@ def _insert(
 ) -> int:
     row = connection.execute(
         "INSERT INTO piece (links, first_end, last_end, speeds, origin, kind, wear_percent, width, code, made_at,"
-        " parent_id, start) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        " parent_id, start, chain_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         (
             *(piece.links, piece.first_end, piece.last_end, piece.speeds, piece.origin, piece.kind),
-            *(piece.wear_percent, piece.width, piece.code, now, parent_id, start),
+            *(piece.wear_percent, piece.width, piece.code, now, parent_id, start, piece.chain_id),
         ),
     )
     return int(row.lastrowid or 0)

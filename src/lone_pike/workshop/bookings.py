@@ -26,10 +26,17 @@ from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, open_job_of, revise_job
 from lone_pike.store.ledger import Owner, is_chain_elsewhere
 from lone_pike.workshop.answers import answer_in_shop, count_of, cuts_or_fault
+from lone_pike.workshop.chain_places import (
+    begin_at_booking,
+    replace_at_booking,
+    take_apart_at_booking,
+    undo_at_booking,
+)
 from lone_pike.workshop.edits import check_seen, job_there, open_job
-from lone_pike.workshop.fitting import Loop, fit_loop, lay_loop_in, take_apart
+from lone_pike.workshop.fitting import Loop, fit_loop, take_apart
 from lone_pike.workshop.proving import proof_messages
 from lone_pike.workshop.settings import shop_of
+from lone_pike.workshop.sorting import sort_anew
 
 LONGEST_BOOKING_NOTE = 500
 
@@ -43,14 +50,16 @@ def book(
     looked_at_links: int | None = None,
     note: str = "",
     pressure_after: str | None = None,
+    keeps_old: bool = False,
 ) -> int:
     """Books the fitted chain. Returns: the bike's id.
 
     Parameters: looked_at_links, the count under test where it is not the chosen one; pressure_after, what was put back
-    into the shock, None where nothing is said. Raises: Stale, Unfit while the bike is not measured, ChainShort,
+    into the shock, None where nothing is said; keeps_old, whether the chain that comes off is hung up to go on again.
+    Raises: Stale, Unfit while the bike is not measured, ChainShort,
     InvalidInput where a pressure is missing; NotThere, NotOpen.
     """
-    with database.atomic() as connection:
+    with database.atomic():
         job = open_job(database, job_id)
         check_seen(job, saw, "nothing_booked")
         loop, answer = _loop(database, job, looked_at_links)
@@ -64,18 +73,25 @@ def book(
             *(loop.links, loop.bike.joiner, loop.bike.speeds),
             *(note.strip()[:LONGEST_BOOKING_NOTE], message, joiners),
         )
-        write_booking(connection, job, loop, fitting, now)
+        write_booking(database, job, loop, fitting, now, keeps_old=keeps_old)
         return job.bike_id
 
 
-def write_booking(connection: sqlite3.Connection, job: JobRow, loop: Loop, fitting: Fitting, now: str) -> None:
-    """Writes a booking, all of it: the row, the bike with its chain on, the moves of the chain, the used joiners."""
+def write_booking(
+    database: Database, job: JobRow, loop: Loop, fitting: Fitting, now: str, *, keeps_old: bool = False
+) -> None:
+    """Writes a booking, all of it: the row, the bike with its chain on, the moves of the chain, the used joiners; the
+    old chain off, the new one begun."""
+    connection, shop = database.connection, shop_of(database)
     before = bike_document(connection, job.bike_id)
     booking_id = add_booking(connection, job, fitting, before, now)
     write_bike(connection, job.bike_id, without_chain_at_hand(job.document))
+    old = replace_at_booking(connection, job, booking_id, now, keeps_old=keeps_old)
     fit_loop(connection, loop, Owner(job.id, job.bike_id, booking_id), now)
+    begin_at_booking(connection, job, fitting, booking_id, old, shop, now)
     used = min(joiners_there(connection, fitting.joiner, fitting.speeds), fitting.joiners)
     move_joiners(connection, fitting.joiner, fitting.speeds, -used, now, booking_id)
+    sort_anew(connection, shop, now)
 
 
 def can_be_undone(database: Database, booking: BookingRow) -> bool:
@@ -94,7 +110,9 @@ def undo_booking(database: Database, job_id: int, now: str) -> None:
             raise Conflict("booking_moved")
         _cancel(connection, booking, "by_mistake", now)
         take_apart(connection, Owner(job_id, booking.bike_id, booking.id), now)
+        undo_at_booking(connection, booking.id, now)
         return_joiners(connection, booking.id, now)
+        sort_anew(connection, shop_of(database), now)
 
 
 def take_chain_off(database: Database, job_id: int, now: str) -> None:
@@ -106,7 +124,7 @@ def take_chain_off(database: Database, job_id: int, now: str) -> None:
         job = job_there(database, job_id)
         booking = _newest_booking(database, job)
         _cancel(connection, booking, "came_off", now)
-        pieces = lay_loop_in(connection, Owner(job_id, booking.bike_id), str(job.document.get("name", "")), now)
+        pieces = take_apart_at_booking(connection, booking, now)
         message = Message("chain_came_off", pieces=tuple(links(count) for count in pieces))
         state = replace(job.state, document=without_chain_at_hand(job.document))
         revise_job(connection, job, state, message, now)

@@ -1,4 +1,4 @@
-"""What a booking does to the chain: cut, fitted, the off-cuts laid into the bin, the old chain thrown away."""
+"""What a booking does to the chain at hand: cut, fitted, the off-cuts laid into the bin."""
 
 import sqlite3
 from dataclasses import dataclass
@@ -14,13 +14,11 @@ from lone_pike.store.ledger import (
     NewPiece,
     Owner,
     PieceRow,
-    came_from_bike,
     cut_piece,
     enter,
     move_piece,
     moves_of_booking,
     piece_at,
-    pieces_on_bike,
 )
 
 
@@ -37,9 +35,9 @@ class Loop:
 def fit_loop(connection: sqlite3.Connection, loop: Loop, owner: Owner, now: str) -> None:
     """Fits a chain: what is at hand is cut, kept runs go on the bike, all the rest into the bin.
 
-    Parameters: owner, the job, its bike and its booking. Raises: PieceTaken where a piece of the bin is not the job's.
+    The bike has no chain on any more. Parameters: owner, the job, its bike and its booking. Raises: PieceTaken where a
+    piece of the bin is not the job's.
     """
-    _throw_old_chain_away(connection, owner, now)
     pieces = _chain_at_hand(connection, loop, owner, now)
     for cut in loop.cuts:
         _cut_and_fit(connection, pieces.pop(cut.piece), cut, owner, now, loop.bike.name)
@@ -55,21 +53,6 @@ def take_apart(connection: sqlite3.Connection, owner: Owner, now: str) -> None:
         undone_by = MOVES[row.move].undone_by
         if undone_by:
             move_piece(connection, row.piece_id, undone_by, now, owner)
-
-
-def lay_loop_in(connection: sqlite3.Connection, owner: Owner, origin: str, now: str) -> tuple[int, ...]:
-    """The chain comes off its bike and lies in the bin, opened at its joiners. Returns: the links of its pieces."""
-    pieces = pieces_on_bike(connection, owner.bike_id or 0)
-    for piece in pieces:
-        move_piece(connection, piece.id, Move.CAME_OFF, now, owner)
-        came_from_bike(connection, piece.id, origin)
-    return tuple(piece.links for piece in pieces)
-
-
-def _throw_old_chain_away(connection: sqlite3.Connection, owner: Owner, now: str) -> None:
-    for piece in pieces_on_bike(connection, owner.bike_id or 0):
-        for move in (Move.CAME_OFF, Move.THROWN_AWAY):
-            move_piece(connection, piece.id, move, now, owner)
 
 
 def _chain_at_hand(connection: sqlite3.Connection, loop: Loop, owner: Owner, now: str) -> dict[int, PieceRow]:

@@ -17,7 +17,7 @@ from lone_pike.formats.records.chain_rows import without_bin_numbers
 from lone_pike.formats.records.observed import LONGEST_NOTE, Observed
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.bikes import Document, add_bike, put_away
-from lone_pike.store.bookings import newest_bookings
+from lone_pike.store.chains import chain_on
 from lone_pike.store.database import Database
 from lone_pike.store.history import revise_in_place_of, revision_by_id, stand_at
 from lone_pike.store.jobs import (
@@ -34,7 +34,10 @@ from lone_pike.store.jobs import (
 )
 from lone_pike.workshop.at_hand import at_hand, reserve
 from lone_pike.workshop.bikes import bike_there
+from lone_pike.workshop.chain_places import hand_readings_over
 from lone_pike.workshop.edits import check_seen, edit_job, form_edit, job_there, open_job
+from lone_pike.workshop.settings import shop_of
+from lone_pike.workshop.sorting import sort_anew
 
 NEW_BIKE: Document = {"lone_pike": 1, "name": "New bike", "take_up": {"type": "derailleur"}}
 LONGEST_NAME = fields_of(Bike)["name"].most or 0
@@ -57,11 +60,11 @@ def start_on(database: Database, bike_id: int, now: str, observed: Observed | No
 
     Parameters: observed, what is known already. Raises: NotThere.
 
-    The chain that was fitted last is the old chain of the new job; what is told of that chain already is kept.
+    The chain that is on it is the old chain of the new job; what is told of that chain already is kept.
     """
-    document, fitted = bike_there(database, bike_id).document, newest_bookings(database, [bike_id]).get(bike_id)
-    if fitted and document.get("old_chain", {}).get("links") != fitted.links:
-        document = document | {"old_chain": {"links": fitted.links, "was_right": True}}
+    document, fitted = bike_there(database, bike_id).document, chain_on(database.connection, bike_id)
+    if fitted and document.get("old_chain", {}).get("links") != fitted.life.links:
+        document = document | {"old_chain": {"links": fitted.life.links, "was_right": True}}
     return _start(database, document, now, observed, bike_id=bike_id, stage=FIRST_STAGE)
 
 
@@ -196,8 +199,11 @@ def reach(database: Database, job_id: int, stage: str) -> None:
 def close(database: Database, job_id: int, now: str) -> None:
     """Closes a job without a booking; what it had reserved lies in the bin again. Raises: NotThere, NotOpen."""
     with database.atomic() as connection:
-        close_job(connection, open_job(database, job_id).id, now)
+        job = open_job(database, job_id)
+        hand_readings_over(connection, job, now)
+        close_job(connection, job.id, now)
         reserve(connection, job_id, (), now)
+        sort_anew(connection, shop_of(database), now)
 
 
 def reopen(database: Database, job_id: int, now: str) -> JobRow:

@@ -2,22 +2,16 @@
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
 
-from lone_pike.core.bike.faults import Fault, InvalidInput
-from lone_pike.core.messages import LengthUnit, Message, Raw, Unit, number
+from lone_pike.core.messages import LengthUnit, Message, number
 from lone_pike.core.refusals import Conflict, Unfit
-from lone_pike.core.wear.gauging import NEEDS, Way, WearReading
 from lone_pike.formats.files.photo_file import PhotoFile
 from lone_pike.formats.records.observed import LONGEST_NOTE, MOST_GAUGED
-from lone_pike.formats.typed.parsing import parse_quantity, whole_number
+from lone_pike.formats.typed.wear_form import read_gauged
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, JobState
 from lone_pike.store.pictures import MOST_SHOWN, add_picture
 from lone_pike.workshop.edits import keep_state, open_job
-
-USUAL_PITCHES = {Way.RULER: 24, Way.PAST: 24, Way.CALIPER: 10}
-"""Pitches that are gauged where nobody says how many: a foot by ruler."""
 
 
 def gauge(database: Database, job_id: int, told: Mapping[str, str], unit: LengthUnit, now: str) -> JobRow:
@@ -25,7 +19,7 @@ def gauge(database: Database, job_id: int, told: Mapping[str, str], unit: Length
 
     Parameters: told, by the reading's keys. Raises: InvalidInput by field; NotThere, NotOpen.
     """
-    reading = _read(told, unit)
+    reading = read_gauged(told, unit)
     with database.atomic() as connection:
         job = open_job(database, job_id)
         gauged = (*job.observed.gauged, reading)[-MOST_GAUGED:]
@@ -75,21 +69,3 @@ def remove_picture(database: Database, job_id: int, picture_id: int, now: str) -
 
 def _with_pictures(job: JobRow, pictures: tuple[tuple[str, str], ...]) -> JobState:
     return replace(job.state, observed=replace(job.observed, pictures=pictures))
-
-
-def _read(told: Mapping[str, str], unit: LengthUnit) -> WearReading:
-    """A reading as it was typed. Raises: InvalidInput by field."""
-    way = next((one for one in Way if one == told.get("way")), None)
-    if way is None:
-        raise InvalidInput([Fault("way", Raw(told.get("way", "")[:20] or None), Message("a_way"))])
-    row: dict[str, Any] = {"way": str(way)}
-    names = (*NEEDS[way], *(("passes", "stops") if way is Way.GAUGE else ()))
-    for name in names:
-        text = told.get(name, "").strip()
-        if name == "pitches":
-            row[name] = (whole_number(text, 3) or text) if text else USUAL_PITCHES.get(way)
-        elif text:
-            row[name] = parse_quantity(text, Unit.MM if name.endswith("mm") else Unit.NUMBER, unit).value
-    if way is Way.GAUGE and told.get("same_way"):
-        row["same_way"] = True
-    return WearReading.model_validate({name: value for name, value in row.items() if value is not None})

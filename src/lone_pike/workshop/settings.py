@@ -10,6 +10,7 @@ from lone_pike.store.database import Database
 from lone_pike.store.history import newest_of, revise, revision_by_id, step_back
 from lone_pike.store.shop import shop_history, shop_history_to_write, shop_now
 from lone_pike.workshop.folders import check_folder
+from lone_pike.workshop.sorting import sort_anew
 
 
 def shop_of(database: Database) -> Shop:
@@ -34,9 +35,10 @@ def settle(database: Database, saw: int | None, form: Mapping[str, str], now: st
         if settings != is_now:
             message = message_with_merge(settings_message(is_now, settings), merged, _elsewhere_message)
             revise(connection, history_id, settings, message, now)
+            sort_anew(connection, shop_from(settings), now)
 
 
-def undo_settings(database: Database, saw: int | None) -> None:
+def undo_settings(database: Database, saw: int | None, now: str) -> None:
     """Takes back the change that the page showed. Raises: Stale where another came since."""
     with database.atomic() as connection:
         history_id = shop_history(connection)
@@ -46,6 +48,7 @@ def undo_settings(database: Database, saw: int | None) -> None:
         if saw != newest.id:
             raise Stale("nothing_undone", last=newest.message)
         step_back(connection, history_id)
+        sort_anew(connection, shop_of(database), now)
 
 
 def _elsewhere_message(elsewhere: dict[str, tuple[object, object]]) -> Message:

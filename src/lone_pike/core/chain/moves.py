@@ -15,6 +15,7 @@ class Place(StrEnum):
     BIN = "bin"
     JOB = "job"
     BIKE = "bike"
+    HOOK = "hook"
     CUT = "cut"
     GONE = "gone"
 
@@ -38,6 +39,13 @@ class Move(StrEnum):
     NOT_FITTED = "not_fitted"
     PUT_ON_AGAIN = "put_on_again"
     USED_BEFORE = "used_before"
+    HUNG_UP = "hung_up"
+    PUT_ON = "put_on"
+    RETIRED = "retired"
+    BROUGHT_BACK = "brought_back"
+    TAKEN_APART = "taken_apart"
+    TIED_UP = "tied_up"
+    FOUND = "found"
 
 
 @dataclass(frozen=True)
@@ -66,6 +74,32 @@ MOVES: dict[Move, Way] = {
     Move.NOT_FITTED: Way(Place.BIKE, Place.JOB),
     Move.PUT_ON_AGAIN: Way(Place.BIN, Place.BIKE),
     Move.USED_BEFORE: Way(Place.JOB, Place.GONE),
+    Move.HUNG_UP: Way(Place.BIKE, Place.HOOK, Move.PUT_ON),
+    Move.PUT_ON: Way(Place.HOOK, Place.BIKE, Move.HUNG_UP),
+    Move.RETIRED: Way(Place.HOOK, Place.GONE, Move.BROUGHT_BACK),
+    Move.BROUGHT_BACK: Way(Place.GONE, Place.HOOK, Move.RETIRED),
+    Move.TAKEN_APART: Way(Place.HOOK, Place.BIN, Move.TIED_UP),
+    Move.TIED_UP: Way(Place.BIN, Place.HOOK, Move.TAKEN_APART),
+    Move.FOUND: Way(Place.NOWHERE, Place.HOOK),
 }
 """Brought: chain from outside that a job uses. Cut off: what a cut makes. Used before: by a booking that was written
-before the moves were kept, so what was left of the piece is not known."""
+before the moves were kept, so what was left of the piece is not known. A chain that is whole goes by the hook: hung up
+off its bike, and from there on a bike again, away, or taken apart into the bin; found is one that nobody booked."""
+
+BY_HOOK = frozenset({Place.BIKE, Place.HOOK, Place.GONE, Place.BIN})
+"""Where a whole chain can be."""
+
+
+def moves_between(here: Place, there: Place) -> tuple[Move, ...]:
+    """The moves that take a whole chain from one place to another, by the hook.
+
+    >>> [str(move) for move in moves_between(Place.BIKE, Place.GONE)], moves_between(Place.HOOK, Place.HOOK)
+    (['hung_up', 'retired'], ())
+    """
+    if here is there:
+        return ()
+    ways = {
+        (way.came_from, way.goes_to): move for move, way in MOVES.items() if Place.HOOK in (way.came_from, way.goes_to)
+    }
+    steps = [(here, Place.HOOK), (Place.HOOK, there)]
+    return tuple(ways[step] for step in steps if step[0] is not step[1])

@@ -30,6 +30,10 @@ class ChainFile(WholeDocument):
     limit_percent: float | None = measured(
         Kind.RATIO, "Limit", "The wear at which it is replaced; by its cogs where left out.", default=None, ge=0.1, le=3
     )
+    worn_percent: float | None = measured(
+        Kind.RATIO, "Wear when fitted", "Its wear when it was fitted, %.", default=None, ge=0, le=5
+    )
+    from_new: bool = measured(Kind.FLAG, "From new", "Whether it is known from new.", default=True)
     km_now: float = measured(Kind.RATIO, "Distance now", "Ridden until now, km.", default=0.0, ge=0, le=200_000)
     readings: tuple[ChainReading, ...] = measured(
         Kind.PART, "Readings", "What was gauged of it.", allowed="chain_readings", default=(), max_length=MOST_READINGS

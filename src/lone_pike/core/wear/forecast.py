@@ -14,8 +14,8 @@ from lone_pike.core.bike.teeth import Array
 from lone_pike.core.doubt.normal import normal_share
 from lone_pike.core.messages import Message, Quantity, Unit, number
 from lone_pike.core.wear.chain import ChainFile, ChainReading
-from lone_pike.core.wear.gauging import Way, wear_of
-from lone_pike.core.wear.replacing import Part, cogs_percent, percent
+from lone_pike.core.wear.gauging import Way, chain_wear, wear_of
+from lone_pike.core.wear.replacing import Part, cogs_percent, percent, share_past
 
 RATES, STARTS, REACH = 161, 15, 4.5
 """Rates and first wears on the grid, and how many deviations it reaches to either side."""
@@ -55,35 +55,101 @@ class Forecast:
     warnings: tuple[Message, ...]
 
 
-def forecast(chain: ChainFile) -> Forecast:
+@dataclass(frozen=True)
+class Usual:
+    """How chains like one wear: the middle rate, percent a km; how many times faster or slower one in three wears; of
+    how many of the shop's own chains that is, 0 where it is what all chains do."""
+
+    rate: float
+    times: float
+    chains: int = 0
+
+
+OF_ALL = Usual(limit("wear_rate") / limit("wear_rate_km"), limit("wear_rate_times"))
+LEAST_TIMES = 1.15
+
+
+@dataclass(frozen=True)
+class Rate:
+    """A chain's own rate as its readings tell it: the mean of its logarithm, and the variance of that."""
+
+    log: float
+    variance: float
+
+
+@dataclass(frozen=True)
+class Rates:
+    """The rates of several chains added up: how many, and the means of their logarithms, of the squares of these, and
+    of their variances."""
+
+    chains: int
+    log: float
+    log_square: float
+    variance: float
+
+
+def usual_of(rates: Rates) -> Usual:
+    """What the shop's own chains of a kind do, from enough of them on; else what all chains do.
+
+    Parameters: the rates of chains with readings, each learned from what all chains do.
+    """
+    if rates.chains < limit("own_chains"):
+        return OF_ALL
+    # Their means lie too close together by as much as each is unsure.
+    variance = max(rates.log_square - rates.log**2, 0.0) + rates.variance
+    # Rounded: one reading more does not move every other chain's day.
+    times = max(round(float(np.exp(variance**0.5)), 2), LEAST_TIMES)
+    return Usual(float(np.exp(round(rates.log, 2))), times, rates.chains)
+
+
+def rate_of(chain: ChainFile) -> Rate:
+    """How fast a chain wears, beside what all chains do."""
+    rates, _, weights = _learned(chain, OF_ALL)
+    logs = np.log(rates)
+    mean = float((weights * logs).sum())
+    return Rate(mean, float((weights * np.square(logs - mean)).sum()))
+
+
+def forecast(chain: ChainFile, usual: Usual = OF_ALL) -> Forecast:
     """What the readings tell of a chain, and when it is due.
 
     Equation: wear(km) = w0 + r km; w0 normal, r lognormal; each reading weighs the grid by how likely it is there.
-    Parameters: a chain with its readings. Returns: percent and km. Source: model, section 9.
+    Parameters: a chain with its readings; usual, what chains like it do. Returns: percent and km. Source: model,
+    section 9.
     """
-    rates, starts, weights = _grid()
-    logs = np.log(weights)
-    for reading in chain.readings:
-        logs = logs + _log_chance(reading, starts + rates * reading.km)
-    weights = np.exp(logs - logs.max())
-    weights = weights / weights.sum()
+    rates, starts, weights = _learned(chain, usual)
     now = starts + rates * chain.distance_km
     wear = float((weights * now).sum())
     spread = float(np.sqrt((weights * np.square(now - wear)).sum()))
     most = chain.replaced_at_percent
     due = DueKm(*_quantiles((most - starts) / rates, weights, (EARLY, MIDDLE, LATE)))
-    state = _state(due, chain.distance_km)
+    state = _by_worst(_state(due, chain.distance_km), chain)
     replace = _replace(float(weights[now >= cogs_percent(chain.speeds)].sum()), state)
     return Forecast(wear, spread, most, due, state, replace, _warnings(chain.readings))
 
 
-@lru_cache(maxsize=1)
-def _grid() -> tuple[Array, Array, Array]:
-    """Rates in percent a km, wears when new in percent, and how likely each pair is: (RATES, STARTS) each."""
+def _learned(chain: ChainFile, usual: Usual) -> tuple[Array, Array, Array]:
+    """Rates, first wears, and how likely each pair is by what is usual and by the chain's readings."""
+    start, spread = (limit("wear_new"), limit("wear_new_spread"))
+    if chain.worn_percent is not None:
+        start, spread = chain.worn_percent, limit("wear_told_spread")
+    elif not chain.from_new:
+        start, spread = limit("wear_unknown"), limit("wear_unknown_spread")
+    rates, starts, weights = _grid(usual, start, spread)
+    logs = np.log(weights)
+    for reading in chain.readings:
+        logs = logs + _log_chance(reading, starts + rates * reading.km)
+    weights = np.exp(logs - logs.max())
+    return rates, starts, weights / weights.sum()
+
+
+@lru_cache(maxsize=64)
+def _grid(usual: Usual, start: float, spread: float) -> tuple[Array, Array, Array]:
+    """Rates in percent a km, wears when fitted in percent, and how likely each pair is: (RATES, STARTS) each."""
     units = np.linspace(-REACH, REACH, RATES)[:, None]
-    rates = np.exp(log(limit("wear_rate") / limit("wear_rate_km")) + units * log(limit("wear_rate_times")))
+    rates = np.exp(log(usual.rate) + units * log(usual.times))
     first = np.linspace(-2.0, 2.0, STARTS)[None, :]
-    starts = limit("wear_new") + first * limit("wear_new_spread")
+    starts = np.maximum(start + first * spread, 0.0)
     weights = np.exp(-0.5 * (np.square(units) + np.square(first)))
     return np.broadcast_to(rates, weights.shape), np.broadcast_to(starts, weights.shape), weights
 
@@ -118,6 +184,17 @@ def _state(due: DueKm, km: float) -> Due:
     if due.middle <= km:
         return Due.DUE
     return Due.SOON if due.early - km <= limit("due_soon") else Due.FINE
+
+
+def _by_worst(state: Due, chain: ChainFile) -> Due:
+    """Due where the worst of several places says so: it is there that a chain is past its limit first."""
+    if state in (Due.DUE, Due.PAST) or not chain.readings:
+        return state
+    newest = max((one.date, one.km) for one in chain.readings)
+    worn = chain_wear([one for one in chain.readings if (one.date, one.km) == newest])
+    several = sum((one.date, one.km) == newest for one in chain.readings) > 1
+    is_past = several and worn is not None and share_past(worn.worst, chain.replaced_at_percent) > EVEN
+    return Due.DUE if is_past else state
 
 
 def _replace(cogs_gone: float, state: Due) -> tuple[Part, ...]:

@@ -11,6 +11,7 @@ from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of, measured
 from lone_pike.core.bike.model_faults import WholeDocument
 from lone_pike.core.bike.parts import EndLimits
 from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Term, Unit, Value
+from lone_pike.core.wear.costs import CostAssumptions
 from lone_pike.core.wear.replacing import WearSchool
 from lone_pike.formats.records.merging import differences
 from lone_pike.formats.typed.readings import parse
@@ -28,9 +29,15 @@ class Care(StrEnum):
     STRIP_OIL = "strip_oil"
     STRIP_WAX = "strip_wax"
 
+    @property
+    def is_waxed(self) -> bool:
+        """Whether the chain runs in wax."""
+        return self in (Care.WIPE_WAX, Care.STRIP_WAX)
 
-class Shop(EndLimits, WholeDocument):
-    """What a shop has settled once for all its bikes: what it keeps at both ends, and its words and house rule."""
+
+class Shop(EndLimits, CostAssumptions, WholeDocument):
+    """What a shop has settled once for all its bikes: what it keeps at both ends, what parts cost it, its words and
+    house rule."""
 
     first: CountWord = measured(
         Kind.CHOICE, "Counts", "Which word comes first wherever a count stands.", default=CountWord.LINKS

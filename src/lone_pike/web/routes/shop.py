@@ -42,7 +42,7 @@ def save_settings(request: Request, data: Data, form: Fields, shop: InShop) -> R
 def undo(request: Request, data: Data, form: Fields) -> Response:
     """Takes the change back that the page showed; never one that was made elsewhere since."""
     try:
-        undo_settings(data, seen_by(form))
+        undo_settings(data, seen_by(form), now())
     except Stale as stale:
         return _shown(request, data, shop_of(data), announcements=(stale.message,), status=409)
     return _answered(request, data)

@@ -1,0 +1,100 @@
+"""What each limit costs over 1 000 km, and what it costs to ride several chains in turn (trade, section 8).
+
+Prices and lives are a shop's own; what nobody has told is assumed, and named as that.
+"""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.base import Document
+from lone_pike.core.bike.fields import Kind, measured
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.wear.forecast import Usual
+from lone_pike.core.wear.replacing import AT, WearSchool
+
+PER_KM, MOST_IN_TURN = 1000.0, 4
+LIMITS_SHOWN = (WearSchool.HALF, WearSchool.THREE_QUARTERS, WearSchool.WHOLE)
+
+
+def _price(what: str) -> float | None:
+    price: float | None = measured(
+        Kind.RATIO, f"Price of {what}", f"What {what} costs, in the shop's own money.", default=None, ge=0, le=1_000_000
+    )
+    return price
+
+
+def _lasts(what: str, school: WearSchool) -> int:
+    chains: int = measured(
+        Kind.RATIO,
+        f"Chains for {what}, {AT[school]:g} %",
+        f"How many chains {what} lasts for, each replaced at {AT[school]:g} %.",
+        default=int(limit(f"{'chains' if what == 'a cassette' else 'rings'}_{school}")),
+        ge=1,
+        le=20,
+    )
+    return chains
+
+
+class CostAssumptions(Document):
+    """What parts cost a shop, and how many chains a cassette and a set of rings last for at each limit."""
+
+    price_chain: float | None = _price("a chain")
+    price_cassette: float | None = _price("a cassette")
+    price_rings: float | None = _price("a set of rings")
+    chains_half: int = _lasts("a cassette", WearSchool.HALF)
+    chains_three_quarters: int = _lasts("a cassette", WearSchool.THREE_QUARTERS)
+    chains_whole: int = _lasts("a cassette", WearSchool.WHOLE)
+    rings_half: int = _lasts("a set of rings", WearSchool.HALF)
+    rings_three_quarters: int = _lasts("a set of rings", WearSchool.THREE_QUARTERS)
+    rings_whole: int = _lasts("a set of rings", WearSchool.WHOLE)
+
+    @property
+    def has_prices(self) -> bool:
+        """Whether every price is told."""
+        return None not in (self.price_chain, self.price_cassette, self.price_rings)
+
+
+@dataclass(frozen=True)
+class Cost:
+    """What one limit costs over 1 000 km, in the shop's money, part by part; a chain's life to it, km; and how many
+    chains a cassette then lasts for."""
+
+    school: WearSchool
+    limit_percent: float
+    life_km: float
+    cassette_chains: int
+    chain: float
+    cassette: float
+    rings: float
+
+    @property
+    def total(self) -> float:
+        """All parts together."""
+        return self.chain + self.cassette + self.rings
+
+
+def costs(told: CostAssumptions, usual: Usual, in_turn: int = 1) -> tuple[Cost, ...]:
+    """What each limit costs. Empty without prices.
+
+    Equation: life = (limit - w0) / r; of each part 1000 price / (life x chains that it lasts for). Parameters: in_turn,
+    chains ridden in turn on one cassette; it is assumed to last until all of them are worn, and no shorter than it is
+    told to.
+    """
+    if not told.has_prices:
+        return ()
+    return tuple(_cost(told, school, usual, in_turn) for school in LIMITS_SHOWN)
+
+
+def _cost(told: CostAssumptions, school: WearSchool, usual: Usual, in_turn: int) -> Cost:
+    life_km = (AT[school] - limit("wear_new")) / usual.rate
+    cassette_chains = max(getattr(told, f"chains_{school}"), in_turn)
+    rings_chains = max(getattr(told, f"rings_{school}"), in_turn)
+    each = PER_KM / life_km
+    return Cost(
+        school,
+        AT[school],
+        life_km,
+        cassette_chains,
+        each * (told.price_chain or 0.0),
+        each * (told.price_cassette or 0.0) / cassette_chains,
+        each * (told.price_rings or 0.0) / rings_chains,
+    )

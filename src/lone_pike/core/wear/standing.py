@@ -1,0 +1,56 @@
+"""How a chain stands today: worn how far, due when, by what pace and beside which other chains (model, section 9)."""
+
+import datetime
+from dataclasses import dataclass
+
+from lone_pike.core.bike.limits import limit
+from lone_pike.core.wear.forecast import OF_ALL, Due, DueKm, Forecast, Usual, forecast
+from lone_pike.core.wear.life import DAYS_A_WEEK, ChainLife, Day, Distance, Pace, chain_file_of, distance_at, pace_of
+
+MOST_DAYS = 3650
+"""A day farther off than ten years is not told."""
+
+
+@dataclass(frozen=True)
+class DueOn:
+    """The days at which a chain is due: early, in the middle, late; and the day from which it is due soon."""
+
+    soon: Day
+    early: Day
+    middle: Day
+    late: Day
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A chain today: its forecast, its distance, its pace, what it is compared with, and the days it is due; None off a
+    bike, where it does not wear, and where it is not ridden."""
+
+    forecast: Forecast
+    distance: Distance
+    pace: Pace
+    usual: Usual
+    due_on: DueOn | None
+
+
+def standing(life: ChainLife, limit_percent: float, today: Day, usual: Usual = OF_ALL) -> Standing:
+    """How a chain stands. Parameters: limit, at which the shop replaces chains of its cogs, percent."""
+    told = forecast(chain_file_of(life, limit_percent, today), usual)
+    distance, pace = distance_at(life, today), pace_of(life)
+    is_ridden = life.bike_id is not None and pace.week_km > 0
+    return Standing(told, distance, pace, usual, _due_on(told.due_km, distance.km, pace, today) if is_ridden else None)
+
+
+def _due_on(due_km: DueKm, km: float, pace: Pace, today: Day) -> DueOn:
+    """The days, from the distance that is left at the chain's pace; of one that is past, the day that it was."""
+
+    def day(at_km: float) -> Day:
+        days = (at_km - km) / pace.week_km * DAYS_A_WEEK
+        return today + datetime.timedelta(days=round(min(max(days, -MOST_DAYS), MOST_DAYS)))
+
+    return DueOn(day(due_km.early - limit("due_soon")), day(due_km.early), day(due_km.middle), day(due_km.late))
+
+
+def is_to_do(told: Forecast) -> bool:
+    """Whether a chain is due, or soon."""
+    return told.state is not Due.FINE

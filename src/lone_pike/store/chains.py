@@ -1,0 +1,237 @@
+"""Chains: each with the revision of its history that it stands at, and what lists of them are sorted by."""
+
+import json
+import sqlite3
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+
+from lone_pike.core.messages import Message
+from lone_pike.core.wear.forecast import Rates
+from lone_pike.core.wear.life import ChainLife
+from lone_pike.formats.records.message_record import message_of
+from lone_pike.store.database import Database
+from lone_pike.store.history import Revision, begin, newest_of, revise, revision_by_id
+from lone_pike.store.paging import LONGEST_SEARCH, Listed, listed
+
+MOST_ORDERED = 500
+"""Chains that one order looks through."""
+
+
+@dataclass(frozen=True)
+class ChainRow:
+    """A chain as it stands: its life, its state, the bike it is on with that bike's name, its booking, its revision."""
+
+    id: int
+    history_id: int
+    booking_id: int | None
+    state: str
+    bike_id: int | None
+    bike: str | None
+    revision_id: int
+    parent_id: int | None
+    message: Message
+    made_at: str
+    life: ChainLife
+
+
+@dataclass(frozen=True)
+class Sorting:
+    """What lists of chains are sorted and compared by: how many readings, its own rate, when it is due soon and due,
+    and what its days were worked out by."""
+
+    readings: int
+    rate_log: float
+    rate_variance: float
+    soon_on: str | None
+    due_on: str | None
+    stands_by: str
+
+
+CHAINS = """
+    SELECT chain.id, chain.history_id, booking_id, state, chain.bike_id, bike.name AS bike, revision.id AS revision_id,
+        parent_id, message, made_at, content
+    FROM chain JOIN history ON history.id = chain.history_id JOIN revision ON revision.id = history.revision_id
+    LEFT JOIN bike ON bike.id = chain.bike_id
+"""
+STATES = {"on": "chain.state = 'on'", "hung": "chain.state = 'hung'", "ended": "chain.state = 'ended'"}
+DUE_FIRST = "ORDER BY coalesce(due_on, '9999'), chain.id"
+NEWEST_FIRST = "ORDER BY chain.id DESC"
+FOUND = "(instr(lower(chain.name), :find) OR instr(lower(coalesce(bike.name, '')), :find))"
+
+
+def chain_by_id(connection: sqlite3.Connection, chain_id: int) -> ChainRow | None:
+    """One chain; None also where its booking was a mistake."""
+    row = connection.execute(f"{CHAINS} WHERE chain.id = ? AND state <> 'undone'", (chain_id,)).fetchone()
+    return chain_row_of(row) if row else None
+
+
+def chain_of_booking(connection: sqlite3.Connection, booking_id: int) -> ChainRow | None:
+    """The chain that a booking made."""
+    row = connection.execute(f"{CHAINS} WHERE booking_id = ?", (booking_id,)).fetchone()
+    return chain_row_of(row) if row else None
+
+
+def chain_on(connection: sqlite3.Connection, bike_id: int) -> ChainRow | None:
+    """The chain that is on a bike."""
+    row = connection.execute(f"{CHAINS} WHERE chain.bike_id = ?", (bike_id,)).fetchone()
+    return chain_row_of(row) if row else None
+
+
+def chains_on(database: Database, bike_ids: Iterable[int]) -> dict[int, ChainRow]:
+    """The chain on each of some bikes that has one, by the bike's id."""
+    found = (chain_on(database.connection, bike_id) for bike_id in bike_ids)
+    return {row.bike_id: row for row in found if row and row.bike_id}
+
+
+def chains_of(connection: sqlite3.Connection, bike_id: int) -> list[ChainRow]:
+    """Every chain that is or was on a bike, newest first."""
+    sql = f"{CHAINS} JOIN chain_bike ON chain_bike.chain_id = chain.id WHERE chain_bike.bike_id = ?"
+    rows = connection.execute(f"{sql} AND state <> 'undone' {NEWEST_FIRST}", (bike_id,))
+    return [chain_row_of(row) for row in rows]
+
+
+def chains_like(database: Database, state: str, find: str, page: int, size: int) -> Listed[ChainRow]:
+    """A page of the chains in a state, those on bikes soonest due first; of a search those with it in name or bike."""
+    wanted = find.strip().lower()[:LONGEST_SEARCH]
+    where = STATES.get(state, STATES["on"]) + (f" AND {FOUND}" if wanted else "")
+    order = DUE_FIRST if state not in ("hung", "ended") else NEWEST_FIRST
+    return listed(database, f"{CHAINS} WHERE {where} {order}", {"find": wanted}, page, size, chain_row_of)
+
+
+def chains_due(database: Database, by: str, page: int, size: int) -> Listed[ChainRow]:
+    """A page of the chains on bikes that are due by a day, or due soon on it; soonest first."""
+    sql = f"{CHAINS} WHERE state = 'on' AND soon_on <= :by {DUE_FIRST}"
+    return listed(database, sql, {"by": by}, page, size, chain_row_of)
+
+
+@dataclass(frozen=True)
+class DueCount:
+    """How many chains on bikes are due, how many besides these are due soon, and which is next with its day."""
+
+    due: int
+    soon: int
+    next_name: str | None
+    next_on: str | None
+
+
+def due_count(database: Database, today: str) -> DueCount:
+    """How many chains are due today."""
+    sql = "SELECT coalesce(sum(due_on <= ?1), 0), count(*) FROM chain WHERE state = 'on' AND soon_on <= ?1"
+    due, listed_now = database.connection.execute(sql, (today,)).fetchone()
+    sql = f"SELECT name, due_on FROM chain WHERE state = 'on' AND due_on > ? {DUE_FIRST} LIMIT 1"
+    row = database.connection.execute(sql, (today,)).fetchone()
+    return DueCount(due, listed_now - due, *(row or (None, None)))
+
+
+def add_chain(connection: sqlite3.Connection, life: ChainLife, booking_id: int | None, now: str) -> int:
+    """A new chain, with its history. Returns: its number."""
+    history_id = begin(connection, "chain", content_of(life), now)
+    row = connection.execute(
+        "INSERT INTO chain (history_id, booking_id, state, bike_id, name, speeds, riding, loose_links)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+        (history_id, booking_id, *_columns(life)),
+    )
+    chain_id = int(row.lastrowid or 0)
+    _note_bikes(connection, chain_id, life)
+    return chain_id
+
+
+def write_life(connection: sqlite3.Connection, chain: ChainRow, life: ChainLife, message: Message, now: str) -> None:
+    """A revision of a chain."""
+    revise(connection, chain.history_id, content_of(life), message, now)
+    write_columns(connection, chain.id, life)
+
+
+def write_columns(connection: sqlite3.Connection, chain_id: int, life: ChainLife) -> None:
+    """What stands beside the history, as the life that it stands at has it."""
+    sql = "UPDATE chain SET state = ?, bike_id = ?, name = ?, speeds = ?, riding = ?, loose_links = ? WHERE id = ?"
+    connection.execute(sql, (*_columns(life), chain_id))
+    _note_bikes(connection, chain_id, life)
+
+
+def undo_chain(connection: sqlite3.Connection, chain_id: int) -> None:
+    """A chain whose booking was a mistake is no longer anywhere."""
+    connection.execute("UPDATE chain SET state = 'undone', bike_id = NULL WHERE id = ?", (chain_id,))
+
+
+def life_before(connection: sqlite3.Connection, chain: ChainRow) -> ChainLife | None:
+    """A chain's life before the revision it stands at; None where that is its first."""
+    before = revision_by_id(connection, chain.history_id, chain.parent_id)
+    return life_of(before) if before else None
+
+
+def life_now(connection: sqlite3.Connection, history_id: int) -> ChainLife:
+    """The life that a history stands at."""
+    return life_of(newest_of(connection, history_id))
+
+
+def write_sorting(connection: sqlite3.Connection, chain_id: int, sorting: Sorting) -> None:
+    """Keeps what lists of chains are sorted by."""
+    sql = (
+        "UPDATE chain SET readings = ?, rate_log = ?, rate_variance = ?, soon_on = ?, due_on = ?, stands_by = ?"
+        " WHERE id = ?"
+    )
+    connection.execute(sql, (*vars(sorting).values(), chain_id))
+
+
+def rates_like(connection: sqlite3.Connection, speeds: int, riding: str) -> Rates:
+    """The rates of the shop's chains with readings for so many cogs and such riding, added up."""
+    sql = (
+        "SELECT count(*), coalesce(avg(rate_log), 0), coalesce(avg(rate_log * rate_log), 0),"
+        " coalesce(avg(rate_variance), 0)"
+        " FROM chain WHERE speeds = ? AND riding = ? AND readings > 0 AND state <> 'undone'"
+    )
+    return Rates(*connection.execute(sql, (speeds, riding)).fetchone())
+
+
+def groups(connection: sqlite3.Connection) -> list[tuple[int, str]]:
+    """The cogs and the riding of the chains that are in use."""
+    rows = connection.execute("SELECT DISTINCT speeds, riding FROM chain WHERE state IN ('on', 'hung')")
+    return [(row["speeds"], row["riding"]) for row in rows]
+
+
+def standing_by_else(
+    connection: sqlite3.Connection, speeds: int, riding: str, stands_by: str
+) -> Iterator[tuple[int, ChainLife]]:
+    """The chains in use whose days were worked out by something else."""
+    sql = (
+        "SELECT chain.id, content FROM chain JOIN history ON history.id = chain.history_id"
+        " JOIN revision ON revision.id = history.revision_id"
+        " WHERE speeds = ? AND riding = ? AND state IN ('on', 'hung') AND stands_by <> ?"
+    )
+    for row in connection.execute(sql, (speeds, riding, stands_by)).fetchall():
+        yield row["id"], _life(row["content"])
+
+
+def content_of(life: ChainLife) -> dict[str, object]:
+    """A life as it is kept; what is left at its default is left out."""
+    return life.model_dump(mode="json", exclude_defaults=True)
+
+
+def life_of(revision: Revision) -> ChainLife:
+    """The life in a revision."""
+    return ChainLife.model_validate(revision.content)
+
+
+@lru_cache(maxsize=512)
+def _life(content: str) -> ChainLife:
+    """The life in a content as it is written; the same text is the same life."""
+    return ChainLife.model_validate_json(content)
+
+
+def _columns(life: ChainLife) -> tuple[object, ...]:
+    state = "on" if life.bike_id else "ended" if life.ending else "hung"
+    return state, life.bike_id, life.name, life.speeds, str(life.riding), life.loose_links
+
+
+def _note_bikes(connection: sqlite3.Connection, chain_id: int, life: ChainLife) -> None:
+    bikes = {(chain_id, stay.bike_id) for stay in life.stays}
+    connection.executemany("INSERT OR IGNORE INTO chain_bike (chain_id, bike_id) VALUES (?, ?)", sorted(bikes))
+
+
+def chain_row_of(row: sqlite3.Row) -> ChainRow:
+    """A row of the table as a chain."""
+    values = dict(row)
+    life, message = _life(values.pop("content")), message_of(json.loads(values.pop("message")))
+    return ChainRow(**values, life=life, message=message)

@@ -1,0 +1,160 @@
+"""What is told of a chain in use: gauged, ridden, named."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from lone_pike.core.bike.fields import fields_of
+from lone_pike.core.messages import LengthUnit, Message, Term, number
+from lone_pike.core.refusals import Conflict, Stale
+from lone_pike.core.wear.life import (
+    ChainLife,
+    Gauged,
+    Ridden,
+    Source,
+    with_readings,
+)
+from lone_pike.core.wear.rides import Ride, km, sorted_rides, with_odometer, with_rides, with_total
+from lone_pike.formats.typed.dates import read_day
+from lone_pike.formats.typed.readings import parse
+from lone_pike.formats.typed.wear_form import read_gauged, read_km
+from lone_pike.store.chains import (
+    ChainRow,
+    chains_of,
+    content_of,
+    life_before,
+)
+from lone_pike.store.database import Database
+from lone_pike.workshop.chains import chain_there, keep_change, keep_life, there_now
+from lone_pike.workshop.settings import shop_of
+from lone_pike.workshop.sorting import day_of, sort_anew
+
+WORDS = ("name", "lube", "riding", "limit_percent", "worn_percent", "week_km", "used_cogs")
+"""What a form may change of a chain by itself."""
+
+MOST_ODOMETER = 999_999
+
+
+def gauge(
+    database: Database, chain_id: int, told: Mapping[str, str], unit: LengthUnit, saw: int | None, now: str
+) -> ChainRow:
+    """Adds a reading, with the chain's whole distance where that is typed beside it.
+
+    A press that is repeated adds nothing. Raises: InvalidInput by field; NotThere.
+    """
+    today = day_of(now)
+
+    def gauged(life: ChainLife) -> tuple[ChainLife, Message]:
+        day = read_day(told.get("date", ""), today, life.fitted)
+        row = read_gauged(told, unit, life.links).model_dump(exclude_none=True)
+        reading = Gauged(**row, date=day)
+        if told.get("km", "").strip():
+            life = with_total(life, day, read_km(told["km"], "km"))
+        return with_readings(life, (reading,)), Message("chain_gauged", way=Term("wear_way", reading.way))
+
+    before = chain_there(database, chain_id)
+    if before.parent_id is not None and saw == before.parent_id and before.message.code == "chain_gauged":
+        seen = life_before(database.connection, before)
+        if seen and content_of(gauged(seen)[0]) == content_of(before.life):
+            return before
+    return keep_change(database, chain_id, gauged, now)
+
+
+def let_reading_go(database: Database, chain_id: int, place: int, saw: int | None, now: str) -> ChainRow:
+    """Takes a reading out, by its place from 0. Raises: Stale where the page is older than that; NotThere."""
+
+    def without(life: ChainLife) -> tuple[ChainLife, Message]:
+        chain = chain_there(database, chain_id)
+        if saw != chain.revision_id or not 0 <= place < len(life.gauged):
+            raise Stale("nothing_chosen", last=chain.message)
+        left = tuple(one for i, one in enumerate(life.gauged) if i != place)
+        return life.model_copy(update={"gauged": left}), Message("chain_reading_out")
+
+    return keep_change(database, chain_id, without, now)
+
+
+def tell_distance(database: Database, chain_id: int, told: Mapping[str, str], now: str) -> ChainRow:
+    """Keeps a whole distance, or what the odometer of its bike reads. Raises: InvalidInput by field; NotThere."""
+    today = day_of(now)
+
+    def ridden(life: ChainLife) -> tuple[ChainLife, Message]:
+        day = read_day(told.get("date", ""), today, life.fitted)
+        if told.get("by") != Source.ODOMETER:
+            total_km = read_km(told.get("km", ""), "km")
+            return with_total(life, day, total_km), Message("chain_total", km=km(total_km), day=day.isoformat())
+        odometer_km = read_km(told.get("km", ""), "odometer_km", MOST_ODOMETER)
+        bike_id = life.bike_id or (life.stays[-1].bike_id if life.stays else None)
+        before = _last_odometer(database.connection, chain_id, life, bike_id, day)
+        read = with_odometer(life, day, odometer_km, before, bike_id)
+        code = "odometer_set_back" if read.was_reset else "odometer_read" if before else "odometer_from_here"
+        return read.life, Message(code, reads=km(odometer_km), added=km(read.added_km))
+
+    return keep_change(database, chain_id, ridden, now)
+
+
+def _last_odometer(
+    connection: sqlite3.Connection, chain_id: int, life: ChainLife, bike_id: int | None, day: date
+) -> Ridden | None:
+    """The last reading of a bike's odometer that this chain's distance goes on from: its own, or one of another chain
+    of the bike from the day it went on."""
+    if bike_id is None:
+        return None
+    on_since = max((stay.since for stay in life.stays if stay.bike_id == bike_id and stay.since <= day), default=day)
+    others = (one.life for one in chains_of(connection, bike_id) if one.id != chain_id)
+    each = [
+        *(one for one in life.ridden if one.bike_id == bike_id and one.until <= day),
+        *(one for other in others for one in other.ridden if one.bike_id == bike_id and on_since == one.until),
+    ]
+    read = [one for one in each if one.odometer_km is not None and one.until >= on_since]
+    return max(read, key=lambda one: one.until, default=None)
+
+
+@dataclass(frozen=True)
+class RidesAdded:
+    """What became of rides that came in: how many were added, their km, how many were there already, lay within a total
+    that was told, or fell on days when no known chain was on the bike."""
+
+    rides: int
+    km: float
+    there_already: int
+    counted: int
+    outside: int
+
+
+def add_rides(database: Database, chain_id: int, rides: Sequence[Ride], now: str) -> RidesAdded:
+    """Adds rides of a chain's bike, each to the chain that was on it that day.
+
+    Raises: InvalidInput where a chain holds no more; NotThere; Conflict where the chain never was on a bike.
+    """
+    with database.atomic() as connection:
+        chain = there_now(connection, chain_id)
+        bike_id = chain.life.bike_id or (chain.life.stays[-1].bike_id if chain.life.stays else None)
+        if bike_id is None:
+            raise Conflict("chain_never_on")
+        found = [(one, sorted_rides(one.life, rides, bike_id)) for one in chains_of(connection, bike_id)]
+        for one, kept in found:
+            if kept.new:
+                far_km = sum(ride.km for ride in kept.new)
+                message = Message("chain_rides", rides=number(len(kept.new)), km=km(far_km))
+                keep_life(connection, one, with_rides(one.life, kept.new, bike_id), message, now)
+        sort_anew(connection, shop_of(database), now)
+    new = [ride for _, kept in found for ride in kept.new]
+    there_already, counted = (sum(getattr(kept, name) for _, kept in found) for name in ("there_already", "counted"))
+    outside = len(rides) - len(new) - there_already - counted
+    return RidesAdded(len(new), sum(ride.km for ride in new), there_already, counted, max(outside, 0))
+
+
+def keep_words(database: Database, chain_id: int, form: Mapping[str, str], unit: LengthUnit, now: str) -> ChainRow:
+    """Keeps what a form changes of a chain. Raises: InvalidInput by field; NotThere."""
+    specs = fields_of(ChainLife)
+
+    def told(life: ChainLife) -> tuple[ChainLife, Message]:
+        changes = {name: parse(specs[name], form[name], unit).value for name in WORDS if name in form}
+        kept = content_of(life) | {name: value for name, value in changes.items() if value not in (None, [])}
+        left = {name: value for name, value in kept.items() if changes.get(name, value) not in (None, [])}
+        after = ChainLife.model_validate(left)
+        changed = [name for name in WORDS if getattr(after, name) != getattr(life, name)]
+        return after, Message("chain_told", fields=tuple(Term("chain_field", name) for name in changed))
+
+    return keep_change(database, chain_id, told, now)

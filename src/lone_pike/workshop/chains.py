@@ -1,0 +1,171 @@
+"""Chains: their history, where their pieces are, when each is due; a change kept whole, or undone."""
+
+import sqlite3
+from collections.abc import Callable
+from datetime import date
+
+from lone_pike.core.chain.moves import BY_HOOK, Place, moves_between
+from lone_pike.core.messages import Message, Quantity
+from lone_pike.core.refusals import Conflict, NotThere, Stale
+from lone_pike.core.wear.forecast import Usual, usual_of
+from lone_pike.core.wear.life import (
+    ChainLife,
+    Ending,
+)
+from lone_pike.core.wear.replacing import limit_percent
+from lone_pike.core.wear.standing import Standing, standing
+from lone_pike.formats.records.shop import Shop
+from lone_pike.store.bin import move_joiners
+from lone_pike.store.chains import (
+    ChainRow,
+    chain_by_id,
+    chain_on,
+    content_of,
+    life_before,
+    life_now,
+    rates_like,
+    write_columns,
+    write_life,
+)
+from lone_pike.store.database import Database
+from lone_pike.store.history import step_back
+from lone_pike.store.ledger import Owner, came_from_bike, move_piece, pieces_of_chain
+from lone_pike.workshop.settings import shop_of
+from lone_pike.workshop.sorting import mark_unsorted, sort_anew
+
+Change = Callable[[ChainLife], tuple[ChainLife, Message]]
+"""Makes the changed life from the one that is there, and says what changed."""
+
+LONGEST_BIKE = 70
+PLACES = {Ending.WORN: Place.GONE, Ending.BROKEN: Place.GONE, Ending.APART: Place.BIN}
+
+
+def chain_there(database: Database, chain_id: int) -> ChainRow:
+    """A chain. Raises: NotThere."""
+    return there_now(database.connection, chain_id)
+
+
+def there_now(connection: sqlite3.Connection, chain_id: int) -> ChainRow:
+    """A chain, asked within a write. Raises: NotThere."""
+    row = chain_by_id(connection, chain_id)
+    if row is None:
+        raise NotThere("no_such_chain")
+    return row
+
+
+def usual_for(connection: sqlite3.Connection, life: ChainLife) -> Usual:
+    """What chains like one do, by the shop's own from enough of them on."""
+    return usual_of(rates_like(connection, life.speeds, str(life.riding)))
+
+
+def standing_of(database: Database, life: ChainLife, shop: Shop, today: date) -> Standing:
+    """How a chain stands today."""
+    most = limit_percent(life.speeds, shop.wear_school)
+    return standing(life, most, today, usual_for(database.connection, life))
+
+
+def name_for(bike: str, before: int) -> str:
+    """What the next chain of a bike is called. Parameters: before, how many it had."""
+    return f"{bike[:LONGEST_BIKE]} {before + 1}".strip()
+
+
+def keep_change(database: Database, chain_id: int, change: Change, now: str) -> ChainRow:
+    """Keeps a change as a revision on top of the newest; one that changes nothing is none. Raises: NotThere, and what
+    the change raises."""
+    with database.atomic() as connection:
+        chain = there_now(connection, chain_id)
+        life, message = change(chain.life)
+        keep_life(connection, chain, life, message, now)
+        sort_anew(connection, shop_of(database), now)
+        return there_now(connection, chain_id)
+
+
+def keep_life(
+    connection: sqlite3.Connection,
+    chain: ChainRow,
+    life: ChainLife,
+    message: Message,
+    now: str,
+    booking_id: int | None = None,
+) -> None:
+    """A life as a revision, checked whole, its pieces brought to where it says.
+
+    Parameters: booking_id, of the booking that this belongs to, so that it is undone with it. Raises: InvalidInput,
+    Conflict.
+    """
+    if content_of(life) == content_of(chain.life):
+        return
+    checked = ChainLife.model_validate(content_of(life))
+    write_life(connection, chain, checked, message, now)
+    settle_pieces(connection, chain, checked, now, booking_id)
+    mark_unsorted(connection, chain.id)
+
+
+def settle_pieces(
+    connection: sqlite3.Connection, chain: ChainRow, life: ChainLife, now: str, booking_id: int | None = None
+) -> None:
+    """Moves a chain's pieces to where its life says that it is.
+
+    Raises: Conflict where they are no longer all where it was: cut, reserved or thrown away since.
+    """
+    was, there = place_of(chain.life), place_of(life)
+    if (was, chain.life.bike_id) == (there, life.bike_id):
+        return
+    pieces = pieces_of_chain(connection, chain.id)
+    here = [one for one in pieces if one.place == was and one.bike_id == chain.life.bike_id]
+    if was not in BY_HOOK or sum(one.links for one in here) != chain.life.loose_links:
+        raise Conflict("chain_used")
+    steps = moves_between(was, there) or (*moves_between(was, Place.HOOK), *moves_between(Place.HOOK, there))
+    for piece in here:
+        for move in steps:
+            move_piece(connection, piece.id, move, now, Owner(bike_id=life.bike_id, booking_id=booking_id))
+        if there is Place.BIN:
+            came_from_bike(connection, piece.id, chain.life.name)
+
+
+def place_of(life: ChainLife) -> Place:
+    """Where a chain is in the ledger."""
+    if life.bike_id:
+        return Place.BIKE
+    return PLACES[life.ending] if life.ending else Place.HOOK
+
+
+def undo(database: Database, chain_id: int, saw: int | None, now: str) -> None:
+    """Takes back the change that the page showed; a chain that came off for this one goes on again.
+
+    Raises: Stale where another change came since; Conflict where there is none to take back, another chain is on the
+    bike by now, or its pieces are elsewhere.
+    """
+    with database.atomic() as connection:
+        chain = there_now(connection, chain_id)
+        if saw != chain.revision_id:
+            raise Stale("nothing_undone", last=chain.message)
+        _step_back(connection, chain, now)
+        other_id = chain.message.values.get("off")
+        if isinstance(other_id, Quantity):
+            other = there_now(connection, int(other_id.value))
+            if other.message.code == "chain_off_for" and other.made_at == chain.made_at:
+                _step_back(connection, other, now)
+        sort_anew(connection, shop_of(database), now)
+
+
+def _step_back(connection: sqlite3.Connection, chain: ChainRow, now: str) -> None:
+    before = life_before(connection, chain)
+    if before is None:
+        raise Conflict("nothing_to_undo")
+    if before.bike_id:
+        check_bike_is_bare(connection, before.bike_id, chain.id)
+    step_back(connection, chain.history_id)
+    used = chain.message.values.get("joiners")
+    if isinstance(used, Quantity):
+        move_joiners(connection, chain.life.joiner, chain.life.speeds, int(used.value), now)
+    write_columns(connection, chain.id, life_now(connection, chain.history_id))
+    settle_pieces(connection, chain, before, now)
+    mark_unsorted(connection, chain.id)
+
+
+def check_bike_is_bare(connection: sqlite3.Connection, bike_id: int, chain_id: int) -> None:
+    """No other chain is on a bike. Raises: Conflict."""
+    other = chain_on(connection, bike_id)
+    if other and other.id != chain_id:
+        raise Conflict("bike_has_chain", chain=other.life.name)

@@ -1,0 +1,39 @@
+"""When each chain is due, worked out anew where something changed that it rests on; lists are sorted by it."""
+
+import sqlite3
+from datetime import date
+
+from lone_pike.core.wear.forecast import Usual, rate_of, usual_of
+from lone_pike.core.wear.life import ChainLife, chain_file_of
+from lone_pike.core.wear.replacing import limit_percent
+from lone_pike.core.wear.standing import standing
+from lone_pike.formats.records.shop import Shop
+from lone_pike.store.chains import Sorting, groups, rates_like, standing_by_else, write_sorting
+
+
+def day_of(now: str) -> date:
+    """The day of a time as it is kept."""
+    return date.fromisoformat(now[:10])
+
+
+def mark_unsorted(connection: sqlite3.Connection, chain_id: int) -> None:
+    """What a chain's days were worked out by no longer holds."""
+    connection.execute("UPDATE chain SET stands_by = '' WHERE id = ?", (chain_id,))
+
+
+def sort_anew(connection: sqlite3.Connection, shop: Shop, now: str) -> None:
+    """Works out anew when chains are due, where a reading, a distance, the shop's limit or its other chains changed."""
+    today = day_of(now)
+    for speeds, riding in groups(connection):
+        most = limit_percent(speeds, shop.wear_school)
+        for _ in range(2):  # the first readings of a chain change what the others are compared with
+            usual = usual_of(rates_like(connection, speeds, riding))
+            stands_by = f"{most:g} {usual.rate:.4g} {usual.times:g}"
+            for chain_id, life in standing_by_else(connection, speeds, riding, stands_by):
+                write_sorting(connection, chain_id, _sorting(life, most, usual, today, stands_by))
+
+
+def _sorting(life: ChainLife, most: float, usual: Usual, today: date, stands_by: str) -> Sorting:
+    due, rate = standing(life, most, today, usual).due_on, rate_of(chain_file_of(life, most, today))
+    soon_on, due_on = (due.soon.isoformat(), due.middle.isoformat()) if due else (None, None)
+    return Sorting(len(life.gauged), rate.log, rate.variance, soon_on, due_on, stands_by)
