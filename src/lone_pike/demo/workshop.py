@@ -9,6 +9,7 @@ from lone_pike.core.bike.joiners import JOINERS, JoinerKind
 from lone_pike.core.chain.moves import Move
 from lone_pike.core.chain.plan import cuts_for
 from lone_pike.core.messages import Message
+from lone_pike.demo.chains import fill_chains, prices
 from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.formats.records.chain_rows import BOX
 from lone_pike.formats.records.observed import observed_of
@@ -16,6 +17,7 @@ from lone_pike.store.bikes import add_bike, write_bike
 from lone_pike.store.bin import move_joiners
 from lone_pike.store.bookings import Fitting
 from lone_pike.store.database import Database
+from lone_pike.store.history import begin
 from lone_pike.store.jobs import job_by_id, revise_job
 from lone_pike.store.ledger import NewPiece, enter
 from lone_pike.store.photos import add_photo
@@ -35,6 +37,7 @@ def fill(database: Database) -> None:
     """Writes the sample workshop into an empty data file."""
     data = sample()
     with database.atomic() as connection:
+        begin(connection, "shop", prices(), data["bin"][0]["laid_in_at"])
         ids = {row["document"]["name"]: add_bike(connection, row["document"], row["story"]) for row in data["bikes"]}
     for row in data["fitted"]:
         _book(database, ids[row["bike"]], row)
@@ -50,6 +53,7 @@ def fill(database: Database) -> None:
             _mark_photo(database, job_id, row["photo"], row["opened_at"])
     for row in data["fitted_since"]:
         _book(database, ids[row["bike"]], row)
+    fill_chains(database, ids)
 
 
 def sample_photo() -> bytes:
@@ -69,7 +73,7 @@ def _book(database: Database, bike_id: int, row: dict[str, Any]) -> None:
     loop = Loop(bike, row["links"], cuts_for(bike, row["links"]))
     fitting = Fitting(row["links"], row["joiner"], row["speeds"], row["note"], None)
     with database.atomic():
-        write_booking(database, job, loop, fitting, when)
+        write_booking(database, job, loop, fitting, when, keeps_old=row.get("keeps_old", False))
 
 
 def _fill_bin(database: Database, data: dict[str, Any]) -> None:

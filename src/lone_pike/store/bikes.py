@@ -120,6 +120,12 @@ def count_documents(database: Database) -> int:
     return int(database.connection.execute(sql).fetchone()[0])
 
 
+def bikes_named(database: Database, name: str, most: int = 3) -> list[int]:
+    """The numbers of the bikes with just this name, whatever its capitals."""
+    sql = "SELECT id FROM bike WHERE name = ? COLLATE NOCASE ORDER BY id LIMIT ?"
+    return [int(row["id"]) for row in database.connection.execute(sql, (name, most))]
+
+
 def bike_by_id(database: Database, bike_id: int) -> BikeRow | None:
     """One bike."""
     row = database.connection.execute(f"{BIKES} WHERE bike.id = ?", (bike_id,)).fetchone()

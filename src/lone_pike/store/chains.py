@@ -99,10 +99,10 @@ def chains_like(database: Database, state: str, find: str, page: int, size: int)
     return listed(database, f"{CHAINS} WHERE {where} {order}", {"find": wanted}, page, size, chain_row_of)
 
 
-def chains_due(database: Database, by: str, page: int, size: int) -> Listed[ChainRow]:
-    """A page of the chains on bikes that are due by a day, or due soon on it; soonest first."""
-    sql = f"{CHAINS} WHERE state = 'on' AND soon_on <= :by {DUE_FIRST}"
-    return listed(database, sql, {"by": by}, page, size, chain_row_of)
+def chains_due(database: Database, today: str, by: str, page: int, size: int) -> Listed[ChainRow]:
+    """A page of the chains on bikes that are due by a day, or due soon today; soonest first."""
+    sql = f"{CHAINS} WHERE state = 'on' AND (soon_on <= :today OR due_on <= :by) {DUE_FIRST}"
+    return listed(database, sql, {"today": today, "by": by}, page, size, chain_row_of)
 
 
 @dataclass(frozen=True)
@@ -175,14 +175,20 @@ def write_sorting(connection: sqlite3.Connection, chain_id: int, sorting: Sortin
     connection.execute(sql, (*vars(sorting).values(), chain_id))
 
 
+ADDED_UP = (
+    "SELECT count(*), coalesce(avg(rate_log), 0), coalesce(avg(rate_log * rate_log), 0),"
+    " coalesce(avg(rate_variance), 0) FROM chain WHERE readings > 0 AND state <> 'undone'"
+)
+
+
 def rates_like(connection: sqlite3.Connection, speeds: int, riding: str) -> Rates:
     """The rates of the shop's chains with readings for so many cogs and such riding, added up."""
-    sql = (
-        "SELECT count(*), coalesce(avg(rate_log), 0), coalesce(avg(rate_log * rate_log), 0),"
-        " coalesce(avg(rate_variance), 0)"
-        " FROM chain WHERE speeds = ? AND riding = ? AND readings > 0 AND state <> 'undone'"
-    )
-    return Rates(*connection.execute(sql, (speeds, riding)).fetchone())
+    return Rates(*connection.execute(f"{ADDED_UP} AND speeds = ? AND riding = ?", (speeds, riding)).fetchone())
+
+
+def rates_of_all(connection: sqlite3.Connection) -> Rates:
+    """The rates of all the shop's chains with readings, added up."""
+    return Rates(*connection.execute(ADDED_UP).fetchone())
 
 
 def groups(connection: sqlite3.Connection) -> list[tuple[int, str]]:

@@ -4,7 +4,7 @@ import asyncio
 import gc
 import sqlite3
 from collections.abc import AsyncIterator, Mapping
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from datetime import UTC, datetime
 from importlib.resources import files
 from pathlib import Path
@@ -33,6 +33,8 @@ from lone_pike.web.routes import (
     bench,
     bikes,
     bin,
+    chain,
+    chains,
     devices,
     job,
     limits,
@@ -47,6 +49,7 @@ from lone_pike.web.routes import (
 from lone_pike.web.ways import TO_THE_STAND, Way, way_on
 from lone_pike.wording.render import fault_at_label, render
 from lone_pike.workshop.backups import back_up_daily
+from lone_pike.workshop.chains import sort_all
 
 SECONDS_BETWEEN_LOOKS = 3600.0
 COLLECT_AFTER = 20_000
@@ -78,7 +81,24 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(RequestGuard, hosts=hosts)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
-    for module in (stand, photo, route, paper, devices, bench, prove, receive, job, bikes, bin, shop, limits, about):
+    for module in (
+        stand,
+        photo,
+        route,
+        paper,
+        devices,
+        bench,
+        prove,
+        receive,
+        job,
+        bikes,
+        chains,
+        chain,
+        bin,
+        shop,
+        limits,
+        about,
+    ):
         app.include_router(module.router)
 
     @app.get("/healthz")
@@ -133,6 +153,8 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
 @asynccontextmanager
 async def _loaded_once(app: FastAPI) -> AsyncIterator[None]:
     """What is loaded at the start stays, so the collector need not look through it; at the end one file holds all."""
+    with suppress(sqlite3.Error):  # a file that cannot be written to can still be read
+        sort_all(app.state.database, datetime.now(UTC).isoformat(timespec="seconds"))
     gc.collect()
     gc.freeze()
     gc.set_threshold(COLLECT_AFTER, 20, 50)

@@ -21,7 +21,7 @@ MOST_WAITING, LONGEST_SECONDS = 16, 30.0
 SECONDS_BETWEEN_LOOKS = 0.5
 """How soon those that wait notice that the workshop stops."""
 
-KINDS = {"paper": 1, "photo": 1, "sure": 2}
+KINDS = {"paper": 1, "photo": 1, "rides": 1, "sure": 2}
 """Each kind of dear work, and how much of it is done at once."""
 
 Given = ParamSpec("Given")
@@ -96,7 +96,7 @@ class DearWork:
 
     def __init__(self) -> None:
         self.queues = {kind: Queue(at_once) for kind, at_once in KINDS.items()}
-        self.papers, self.photos = Apart(fresh=False), Apart(fresh=True)
+        self.papers, self.photos, self.rides = Apart(fresh=False), Apart(fresh=True), Apart(fresh=True)
 
     def stop(self) -> None:
         """Nothing more is begun: the workshop is told to stop."""
@@ -107,6 +107,7 @@ class DearWork:
         """Ends what is under way: the workshop stops."""
         self.papers.end()
         self.photos.end()
+        self.rides.end()
         for process in active_children():
             process.terminate()
 

@@ -11,13 +11,16 @@ from starlette.requests import ClientDisconnect, Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from lone_pike.formats.files.photo_file import LARGEST_BYTES
+from lone_pike.formats.files.ride_files import LARGEST_BYTES as LARGEST_RIDES_BYTES
 from lone_pike.formats.records.shop import Shop
 from lone_pike.web.pages import page
 from lone_pike.web.ways import TO_THE_STAND
 from lone_pike.wording.render import not_taken
 
 LARGEST_REQUEST_BYTES = 1024 * 1024
-LARGEST_PHOTO_REQUEST_BYTES = LARGEST_BYTES + 100_000
+LARGEST_REQUESTS = {"/photo": LARGEST_BYTES + 100_000, "/rides": LARGEST_RIDES_BYTES + 100_000}
+"""What may come in by an address that takes files, by its end."""
+
 MOST_HEARD_OUT_BYTES = 512 * 1024 * 1024
 """Of a request that is refused: a browser shows the answer only when it has been let finish."""
 
@@ -79,7 +82,7 @@ class RequestGuard:
             )
             await answer(scope, receive, send_with_policy)
 
-        largest = LARGEST_PHOTO_REQUEST_BYTES if scope["path"].endswith("/photo") else LARGEST_REQUEST_BYTES
+        largest = _largest(scope["path"])
         refusal = _refusal(scope["method"], Headers(scope=scope), largest, self.hosts)
         try:
             if refusal:
@@ -139,6 +142,11 @@ def _counted(receive: Receive, largest: int) -> Receive:
         return message
 
     return counted
+
+
+def _largest(path: str) -> int:
+    """How large a request to an address may be."""
+    return next((most for end, most in LARGEST_REQUESTS.items() if path.endswith(end)), LARGEST_REQUEST_BYTES)
 
 
 def _refusal(method: str, headers: Headers, largest: int, hosts: frozenset[str]) -> tuple[int, str] | None:

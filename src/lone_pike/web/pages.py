@@ -14,12 +14,12 @@ from lone_pike.core.messages import Quantity, Unit
 from lone_pike.core.refusals import NotThere
 from lone_pike.formats.records.shop import Shop
 from lone_pike.wording.joiners import JOINER_NAMES
-from lone_pike.wording.render import fault_at_label, fault_parts, fault_text, figure, render
+from lone_pike.wording.render import fault_at_label, fault_parts, fault_text, figure, render, written
 from lone_pike.wording.schools import FLAGS
 from lone_pike.wording.terms import SAFETY_WORDS, word_of
 from lone_pike.wording.units import DisplayUnits
 
-PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/bin", "Bin"), ("/shop", "Shop"))
+PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/chains", "Chains"), ("/bin", "Bin"), ("/shop", "Shop"))
 
 
 PICTURES = (
@@ -37,9 +37,10 @@ PICTURES = (
     "clock",
     "level",
     "symptoms",
+    "wear",
 )
 MACROS = (
-    *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger")),
+    *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger", "gauge", "chain_line")),
     *(f"drawing/{name}.svg" for name in (*PICTURES, "ways", "joiners")),
 )
 """What every template can call. Known to all instead of imported, for an import costs a page as much as a sentence."""
@@ -93,6 +94,7 @@ environment.filters.update(
     fault_parts=fault_parts,
     fault_at_label=fault_at_label,
     figure=figure,
+    figure_of=written,
     grown=grown,
     flag=FLAGS.__getitem__,
     joiner=JOINER_NAMES.__getitem__,

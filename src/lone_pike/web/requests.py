@@ -3,7 +3,7 @@
 from collections.abc import AsyncIterator
 from contextlib import suppress
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from time import monotonic
 from typing import Annotated
 
@@ -17,6 +17,7 @@ from lone_pike.core.bike.fields import Kind
 from lone_pike.core.messages import LengthUnit
 from lone_pike.devices.counter import ticks_of
 from lone_pike.devices.hub import Hub
+from lone_pike.formats.files.ride_files import MOST_FILES, File
 from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import whole_number
@@ -76,6 +77,24 @@ async def sent_photo(request: Request) -> AsyncIterator[Sent]:
         yield await _sent(request, form)
 
 
+@dataclass(frozen=True)
+class SentFiles:
+    """What a form sent that takes several files at once."""
+
+    fields: TypedForm
+    files: tuple[File, ...]
+
+
+async def sent_rides(request: Request) -> AsyncIterator[SentFiles]:
+    """The form with its files. They have come in whole, and are taken into memory only when it is their turn."""
+    form_read = request.form(max_part_size=LARGEST_PART_BYTES, max_files=MOST_FILES)
+    async with form_read as form, dear_work(request).queues["rides"].slot():
+        uploads = [one for one in form.getlist("file") if isinstance(one, UploadFile) and one.filename]
+        files = tuple([File(str(one.filename), await one.read()) for one in uploads])
+        request.state.sent = _texts(form)
+        yield SentFiles(request.state.sent, files)
+
+
 def _texts(form: FormData) -> TypedForm:
     return {name: value for name, value in form.items() if isinstance(value, str)}
 
@@ -132,6 +151,11 @@ def now() -> str:
     return datetime.now(UTC).isoformat(timespec="seconds")
 
 
+def today() -> date:
+    """The day, by which chains are due."""
+    return datetime.now(UTC).date()
+
+
 def seen_by(form: TypedForm) -> int | None:
     """The revision that a form was made from; None where it does not say, or says nonsense."""
     return whole_number(form.get(SAW, ""), 18)
@@ -182,6 +206,7 @@ async def job_request(request: Request, job_id: RowId) -> JobRequest:
 
 Data = Annotated[Database, Depends(database_of)]
 SentForm = Annotated[Sent, Depends(sent_form)]
+SentRides = Annotated[SentFiles, Depends(sent_rides)]
 SentPhoto = Annotated[Sent, Depends(sent_photo)]
 Fields = Annotated[TypedForm, Depends(typed_fields)]
 InShop = Annotated[Shop, Depends(shop_in_force)]

@@ -22,6 +22,7 @@ PLACES = (
     (re.compile(r"/bikes/\d+"), "bike"),
     (re.compile(r"/bin"), "bin"),
     (re.compile(r"/shop"), "shop"),
+    (re.compile(r"/chains/\d+"), "chain"),
 )
 
 

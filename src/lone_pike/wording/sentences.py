@@ -4,6 +4,7 @@
 or, and, or by commas.
 """
 
+from lone_pike.wording.chains import CHAIN_SENTENCES
 from lone_pike.wording.fixed_sentences import FIXED_SENTENCES
 from lone_pike.wording.joiners import JOINER_SENTENCES
 from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READING
@@ -275,4 +276,5 @@ SENTENCES: dict[str, str] = {
     **PROVE_REFUSED,
     **RECEIVE_SENTENCES,
     **WEAR_SENTENCES,
+    **CHAIN_SENTENCES,
 }

@@ -6,6 +6,17 @@ from lone_pike.core.bike.measures import MEASURES
 from lone_pike.core.bike.parts import EndLimits
 from lone_pike.core.messages import Term
 from lone_pike.core.stages import STAGES
+from lone_pike.core.wear.costs import CostAssumptions
+from lone_pike.wording.chains import (
+    CHAIN_FIELDS,
+    CHAIN_LABELS,
+    COST_PARTS,
+    DUE_STATES,
+    ENDINGS,
+    LUBES,
+    RIDINGS,
+    SOURCES,
+)
 from lone_pike.wording.joiners import JOINER_NAMES
 from lone_pike.wording.kinds import KIND_WORDS
 from lone_pike.wording.proving import PROVING, SEEN_BUTTONS, SEEN_STATES
@@ -92,11 +103,12 @@ SETTINGS = {
 SETTING_VALUES = {"in": "inches", "mm": "mm", "links": "links first", "pairs": "pairs first"} | WEAR_SCHOOLS | CARES
 STAGE_NAMES = {stage.key: stage.label for stage in STAGES.values()}
 LABELS = {path: spec.label for path, spec in fields_of(Bike).items()}
+COST_LABELS = {path: spec.label for path, spec in fields_of(CostAssumptions).items()}
 HOUSE_RULES = {"window": "the window", **FLAGS}
 
 TERMS: dict[str, dict[str, str]] = {
-    "field": LABELS,
-    "setting": SETTINGS | {path: spec.label for path, spec in fields_of(EndLimits).items()},
+    "field": CHAIN_LABELS | COST_LABELS | LABELS,
+    "setting": SETTINGS | COST_LABELS | {path: spec.label for path, spec in fields_of(EndLimits).items()},
     "setting_value": SETTING_VALUES,
     "care": {
         "ruler_in_plane": "Scale held in the chain's plane",
@@ -137,6 +149,13 @@ TERMS: dict[str, dict[str, str]] = {
     "tool": TOOL_WORDS,
     "wear_way": WAY_WORDS,
     "turning": TURNING_WORDS,
+    "chain_field": CHAIN_FIELDS,
+    "lube": LUBES,
+    "riding": RIDINGS,
+    "ending": ENDINGS,
+    "due": DUE_STATES,
+    "source": SOURCES,
+    "cost_part": COST_PARTS,
     "seen_button": SEEN_BUTTONS,
     "stage": STAGE_NAMES,
     "way": {
@@ -145,6 +164,7 @@ TERMS: dict[str, dict[str, str]] = {
         "bike": "To the bike",
         "bin": "To the bin",
         "shop": "To the shop",
+        "chain": "To the chain",
     },
 }
 

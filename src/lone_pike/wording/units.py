@@ -14,7 +14,7 @@ CACHE_SIZE = 1024
 
 
 SINGULARS = {"pairs": "pair", "links": "link", "teeth": "tooth", "cogs": "cog", "rings": "ring", "rows": "row"}
-SINGULARS |= {"steps": "step", "letters": "letter"}
+SINGULARS |= {"steps": "step", "letters": "letter", "chains": "chain", "rides": "ride", "readings": "reading"}
 NO_BLANK = {Unit.DEG: "°", Unit.PERCENT: "%"}
 
 

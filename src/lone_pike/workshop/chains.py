@@ -101,6 +101,12 @@ def keep_life(
     mark_unsorted(connection, chain.id)
 
 
+def sort_all(database: Database, now: str) -> None:
+    """Works out when each chain is due that a migration brought, or that changed under another version."""
+    with database.atomic() as connection:
+        sort_anew(connection, shop_of(database), now)
+
+
 def settle_pieces(
     connection: sqlite3.Connection, chain: ChainRow, life: ChainLife, now: str, booking_id: int | None = None
 ) -> None:

@@ -57,12 +57,13 @@ class Forecast:
 
 @dataclass(frozen=True)
 class Usual:
-    """How chains like one wear: the middle rate, percent a km; how many times faster or slower one in three wears; of
-    how many of the shop's own chains that is, 0 where it is what all chains do."""
+    """How chains like one wear: the middle rate, percent a km; how many times faster or slower one in three wears; how
+    many of the shop's own are like it, and whether it is these that tell it, and not what all chains do."""
 
     rate: float
     times: float
     chains: int = 0
+    is_own: bool = False
 
 
 OF_ALL = Usual(limit("wear_rate") / limit("wear_rate_km"), limit("wear_rate_times"))
@@ -94,12 +95,12 @@ def usual_of(rates: Rates) -> Usual:
     Parameters: the rates of chains with readings, each learned from what all chains do.
     """
     if rates.chains < limit("own_chains"):
-        return OF_ALL
+        return Usual(OF_ALL.rate, OF_ALL.times, rates.chains)
     # Their means lie too close together by as much as each is unsure.
     variance = max(rates.log_square - rates.log**2, 0.0) + rates.variance
     # Rounded: one reading more does not move every other chain's day.
     times = max(round(float(np.exp(variance**0.5)), 2), LEAST_TIMES)
-    return Usual(float(np.exp(round(rates.log, 2))), times, rates.chains)
+    return Usual(float(np.exp(round(rates.log, 2))), times, rates.chains, is_own=True)
 
 
 def rate_of(chain: ChainFile) -> Rate:
@@ -126,6 +127,13 @@ def forecast(chain: ChainFile, usual: Usual = OF_ALL) -> Forecast:
     state = _by_worst(_state(due, chain.distance_km), chain)
     replace = _replace(float(weights[now >= cogs_percent(chain.speeds)].sum()), state)
     return Forecast(wear, spread, most, due, state, replace, _warnings(chain.readings))
+
+
+def band(chain: ChainFile, usual: Usual, kms: Sequence[float]) -> tuple[tuple[float, float, float], ...]:
+    """The wear at each distance, percent: as low as in one of ten, in the middle, as high as in one of ten."""
+    rates, starts, weights = _learned(chain, usual)
+    each = (_quantiles(starts + rates * km, weights, (EARLY, MIDDLE, LATE)) for km in kms)
+    return tuple((low, middle, high) for low, middle, high in each)
 
 
 def _learned(chain: ChainFile, usual: Usual) -> tuple[Array, Array, Array]:

@@ -23,6 +23,11 @@ def read_chain(data: bytes | str) -> ChainFile:
     return ChainFile.model_validate(_over_its_links(document))
 
 
+def write_chain(chain: ChainFile) -> str:
+    """A chain as its file."""
+    return chain.model_dump_json(indent=1, exclude_defaults=True) + "\n"
+
+
 def _over_its_links(document: dict[str, Any]) -> dict[str, Any]:
     """The document, a chain that was hung whole measured over its own links."""
     rows = document.get("readings")

@@ -117,6 +117,7 @@ def book_job(request: Request, job_request: ForJob, form: Fields) -> Response:
             looked_at_links=job_request.state.links,
             note=form.get("note", ""),
             pressure_after=form.get("observed.pressure_after"),
+            keeps_old=form.get("keeps_old") == "yes",
         )
     except Stale as stale:
         return asked_again(request, job_request, "book", stale, form)

@@ -8,10 +8,12 @@ from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import Message
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bikes import bikes_like
+from lone_pike.store.chains import due_count
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import open_jobs
 from lone_pike.web.pages import page, redirect, units_of
-from lone_pike.web.requests import Data, InShop, SentForm, now, row_id
+from lone_pike.web.requests import Data, InShop, SentForm, now, row_id, today
+from lone_pike.web.views.places.chains import count_messages
 from lone_pike.web.views.places.listing import ForListing, Listing
 from lone_pike.web.views.places.stand import stand_view
 from lone_pike.wording.render import fault_line, render
@@ -54,7 +56,8 @@ def start(request: Request, data: Data, sent: SentForm, shop: InShop) -> Respons
 def _shown(request: Request, data: Database, shop: Shop, listing: Listing, faults: tuple[str, ...] = ()) -> Response:
     in_hand = open_jobs(data, listing.page)
     bikes = bikes_like(data, listing.find, 1, MOST_TO_START, kinds_named(listing.find))
-    view = stand_view(in_hand, bikes, listing, shop, faults)
+    due = count_messages(due_count(data, today().isoformat()), today())
+    view = stand_view(in_hand, bikes, listing, shop, due, faults)
     return page(request, "stand.html", shop, {"view": view}, 422 if faults else 200, block="list")
 
 

@@ -5,11 +5,13 @@ from dataclasses import dataclass
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message
 from lone_pike.core.take_up.protocol import Gear
+from lone_pike.web.views.job.chain_on import chain_known, jump_messages
 from lone_pike.web.views.job.cut import joiner_warning
 from lone_pike.web.views.job.frame import Frame, frame_of, unsafe_message
 from lone_pike.web.views.job.size import Bench, bench_of
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import Work, cuts_of
+from lone_pike.web.views.places.chains import ChainLine
 from lone_pike.workshop.proving import proof_messages
 
 
@@ -34,6 +36,8 @@ class BookView:
     largest: Gear
     warning: Message | None
     joiner_warning: Message | None
+    jump: tuple[Message, ...]
+    old: ChainLine | None
     shock: Shock | None
     note: str
     proof: tuple[Message, ...]
@@ -56,6 +60,8 @@ def stage_view(work: Work, asked: StageRequest) -> BookView:
         largest=next(iter(sized.gears)),
         warning=unsafe_message(sized),
         joiner_warning=joiner_warning(work),
+        jump=jump_messages(asked.data, work),
+        old=None if frame.booked_at else chain_known(asked.data, work),
         shock=Shock(before, asked.typed.get("observed.pressure_after", observed.pressure_after)) if before else None,
         note=asked.typed.get("note", ""),
         proof=proof_messages(work.job, sized.answer, sized.links),

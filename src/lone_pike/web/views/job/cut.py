@@ -17,6 +17,7 @@ from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.ledger import PieceRow
 from lone_pike.web.view_state import with_query
+from lone_pike.web.views.job.chain_on import jump_messages
 from lone_pike.web.views.job.frame import Frame, Papers, frame_of, papers_of, side_of, unsafe_message
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.supply import joiners_left, offered
@@ -57,6 +58,7 @@ class CutView:
     cut: Cut | None
     fault: Fault | None
     joiner_warning: Message | None
+    jump: tuple[Message, ...]
     has_clip: bool
     joiners: tuple[str, ...]
     pieces: tuple[PieceLink, ...]
@@ -111,7 +113,8 @@ class TallyView:
 def stage_view(work: Work, asked: StageRequest) -> CutView:
     """The stage."""
     lacking = offered(asked.data, work) if lacks_chain(work) else ()
-    return cut_view(work, asked.announcements, lacking, joiners_left(asked.data, work))
+    jump = jump_messages(asked.data, work)
+    return cut_view(work, asked.announcements, lacking, joiners_left(asked.data, work), jump)
 
 
 def cut_view(
@@ -119,8 +122,10 @@ def cut_view(
     announcements: tuple[Message, ...] = (),
     offers: tuple[PieceRow, ...] = (),
     joiners_left: int | None = None,
+    jump: tuple[Message, ...] = (),
 ) -> CutView:
-    """The stage; offers, what the bin has where a chain is too short; joiners_left, how many it has of the joiner."""
+    """The stage; offers, what the bin has where a chain is too short; joiners_left, how many it has of the joiner;
+    jump, what a new chain may do on the cassette."""
     sized = work.sized_or_error
     (cut, fault), (cuts, _) = cut_of(work), cuts_of(work)
     trial = try_push(cut, work.state.rivet, _closes_into(cut)) if cut and work.state.rivet else None
@@ -131,6 +136,7 @@ def cut_view(
         cut=cut,
         fault=fault,
         joiner_warning=joiner_warning(work),
+        jump=jump,
         has_clip=bool(cuts) and JOINERS[cuts[0].joiner].shape is JoinerShape.CLIP,
         joiners=tuple(joiner for each in cuts for joiner in (str(each.joiner), *["offset_link"] * each.offset_links)),
         pieces=_piece_links(work, cuts, cut),

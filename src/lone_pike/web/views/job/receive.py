@@ -19,11 +19,13 @@ from lone_pike.drawing.charts.level import LevelPicture, level_picture
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.formats.typed.parsing import parse_quantity, whole_number
 from lone_pike.web.view_state import with_query
+from lone_pike.web.views.job.chain_on import chain_known, jump_messages
 from lone_pike.web.views.job.frame import Frame, frame_of, side_of
 from lone_pike.web.views.job.measure import Tick
 from lone_pike.web.views.job.route import unsized_side
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import SizedWork, Work
+from lone_pike.web.views.places.chains import ChainLine
 from lone_pike.wording.receive import symptom_told
 from lone_pike.wording.terms import tells_of_motor
 
@@ -63,12 +65,14 @@ class ReadingView:
 
 @dataclass(frozen=True)
 class OldChainView:
-    """The old chain: its count as typed, its readings and its wear, beside a new one, and whether it still serves."""
+    """The old chain: its count as typed, its readings and its wear, beside a new one, what is known of it, and whether
+    it still serves."""
 
     links: str
     readings: tuple[ReadingView, ...]
     wear: Message | None
     level: LevelPicture | None
+    known: ChainLine | None
     said: tuple[Message, ...]
 
 
@@ -150,7 +154,7 @@ def stage_view(work: Work, asked: StageRequest) -> ReceiveView:
         symptoms=tuple(Term("symptom", key) for key in SYMPTOMS),
         causes=_causes(work, worn),
         tick=_tick(sized) if sized else None,
-        old_chain=_old_chain(work, worn),
+        old_chain=_old_chain(asked, work, worn),
         ways=tuple((Term("wear_way", way), NEEDS[way]) for way in Way),
         parts=parts,
         pictures=tuple((one, word, f"{base}/pictures/{one}.jpg") for one, word in observed.pictures),
@@ -212,7 +216,7 @@ def _suspect(code: str, one: Suspect) -> Message:
     return Message(code, parts=parts, turns=Quantity(one.turns, Unit.TURNS))
 
 
-def _old_chain(work: Work, worn: ChainWear | None) -> OldChainView:
+def _old_chain(asked: StageRequest, work: Work, worn: ChainWear | None) -> OldChainView:
     """The old chain's readings, and what its count means for the gears as they are now."""
     count, said, picture = _old_links(work), list[Message](), None
     if count and worn and worn.worst.percent > 0:
@@ -230,6 +234,7 @@ def _old_chain(work: Work, worn: ChainWear | None) -> OldChainView:
             said.append(Message("old_chain_serves", count=links(count)))
         else:
             said.append(Message("old_chain_add" if told.pairs > 0 else "old_chain_off", pairs=pairs))
+    said += jump_messages(asked.data, work)
     return OldChainView(
         links=work.text("old_chain.links"),
         readings=tuple(
@@ -237,6 +242,7 @@ def _old_chain(work: Work, worn: ChainWear | None) -> OldChainView:
         ),
         wear=wear_message(worn.worst) if worn else None,
         level=picture,
+        known=None if work.job.booked_at else chain_known(asked.data, work),
         said=tuple(said),
     )
 

@@ -1,6 +1,8 @@
 """Bikes: each with its drivetrain and the chains fitted to it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from lone_pike.drawing.scene.side_view import SideView, side_view
 from lone_pike.drawing.scene.small_view import SmallView, small_view
@@ -8,7 +10,10 @@ from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.measure_form import Form, form_of, readings_of
 from lone_pike.store.bikes import BikeRow
 from lone_pike.store.bookings import BookingRow
+from lone_pike.store.chains import ChainRow
+from lone_pike.web.views.places.chains import ChainLine, chain_line
 from lone_pike.workshop.answers import answer_in_shop
+from lone_pike.workshop.due import StandingChain
 
 
 @dataclass(frozen=True)
@@ -19,7 +24,7 @@ class BikeLine:
     name: str
     rings: tuple[int, ...]
     cog_range: tuple[int, int] | None
-    fitted: BookingRow | None
+    fitted: ChainRow | None
     side: SmallView | None
     in_hand: bool
     away: bool
@@ -39,6 +44,10 @@ class BikeView:
     open_job_id: int | None
     away: bool
     can_undo_booking: bool
+    chains: tuple[ChainLine, ...]
+    hung: tuple[ChainRow, ...]
+    has_chain: bool
+    speeds: int
 
     @property
     def in_hand(self) -> bool:
@@ -51,7 +60,7 @@ class BikeView:
         return not self.in_hand
 
 
-def bike_line(bike: BikeRow, fitted: BookingRow | None, shop: Shop) -> BikeLine:
+def bike_line(bike: BikeRow, fitted: ChainRow | None, shop: Shop) -> BikeLine:
     """A row of the list."""
     rings, cogs = (_sizes(bike.document.get(key)) for key in ("rings", "cogs"))
     ends = (min(cogs), max(cogs)) if cogs else None
@@ -59,8 +68,18 @@ def bike_line(bike: BikeRow, fitted: BookingRow | None, shop: Shop) -> BikeLine:
     return BikeLine(f"/bikes/{bike.id}", bike.name, rings, ends, fitted, _small_view(bike, shop), in_hand, away)
 
 
-def bike_view(bike: BikeRow, history: list[BookingRow], shop: Shop, *, can_undo_booking: bool) -> BikeView:
-    """The page of one bike. Parameters: can_undo_booking, whether its newest booking can be one made by mistake."""
+def bike_view(
+    bike: BikeRow,
+    history: list[BookingRow],
+    chains: Sequence[StandingChain],
+    shop: Shop,
+    today: date,
+    *,
+    can_undo_booking: bool,
+) -> BikeView:
+    """The page of one bike. Parameters: chains that are or were on it; can_undo_booking, whether its newest booking can
+    be one made by mistake."""
+    cogs = bike.document.get("cogs")
     form = form_of(readings_of(bike.document), shop.unit)
     return BikeView(
         id=bike.id,
@@ -73,6 +92,10 @@ def bike_view(bike: BikeRow, history: list[BookingRow], shop: Shop, *, can_undo_
         open_job_id=bike.open_job_id,
         away=bike.put_away_at is not None,
         can_undo_booking=can_undo_booking,
+        chains=tuple(chain_line(one, today) for one in chains),
+        hung=tuple(one.row for one in chains if one.row.state == "hung"),
+        has_chain=any(one.row.bike_id == bike.id for one in chains),
+        speeds=len(cogs) if isinstance(cogs, list) else 0,
     )
 
 

@@ -18,9 +18,10 @@ class Listing:
     page: int
     find: str
 
-    def url(self, path: str, page: int) -> str:
+    def url(self, path: str, page: int, state: str = "") -> str:
         """Address of another page of the same search."""
-        asked = {name: value for name, value in (("find", self.find), ("page", page if page > 1 else "")) if value}
+        each = (("state", state), ("find", self.find), ("page", page if page > 1 else ""))
+        asked = {name: value for name, value in each if value}
         return f"{path}?{urlencode(asked)}" if asked else path
 
 
@@ -32,6 +33,7 @@ class Pager:
     find: str
     before_url: str | None
     after_url: str | None
+    state: str = ""
 
 
 async def listing_of(request: Request) -> Listing:
@@ -40,13 +42,14 @@ async def listing_of(request: Request) -> Listing:
     return Listing(min(max(asked, 1), MOST_PAGES), request.query_params.get("find", "").strip()[:LONGEST_SEARCH])
 
 
-def pager_of(path: str, listing: Listing, rows: Listed[Row]) -> Pager:
-    """The ways from one page to those beside it."""
+def pager_of(path: str, listing: Listing, rows: Listed[Row], state: str = "") -> Pager:
+    """The ways from one page to those beside it. Parameters: state, of the rows, where a list has several."""
     return Pager(
         path,
         listing.find,
-        listing.url(path, rows.page - 1) if rows.page > 1 else None,
-        listing.url(path, rows.page + 1) if rows.more else None,
+        listing.url(path, rows.page - 1, state) if rows.page > 1 else None,
+        listing.url(path, rows.page + 1, state) if rows.more else None,
+        state,
     )
 
 

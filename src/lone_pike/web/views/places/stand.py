@@ -31,21 +31,28 @@ class InHand:
 
 @dataclass(frozen=True)
 class StandView:
-    """The jobs in hand, and the kinds and bikes to start one from; faults of a file that could not be read."""
+    """The jobs in hand, the kinds and bikes to start one from, which chains are due; faults of a file that could not be
+    read."""
 
     in_hand: tuple[InHand, ...]
     pager: Pager
     kinds: tuple[KindChoice, ...]
     bikes: Listed[BikeRow]
+    due: tuple[Message, ...]
     faults: tuple[str, ...]
 
 
 def stand_view(
-    jobs: Listed[JobRow], bikes: Listed[BikeRow], listing: Listing, shop: Shop, faults: tuple[str, ...] = ()
+    jobs: Listed[JobRow],
+    bikes: Listed[BikeRow],
+    listing: Listing,
+    shop: Shop,
+    due: tuple[Message, ...],
+    faults: tuple[str, ...] = (),
 ) -> StandView:
     """The page; only the rows that it shows are sized."""
     rows = tuple(view_or_trouble(kept_work(job, ViewState(), shop), _in_hand) for job in jobs)
-    return StandView(rows, pager_of("/", listing, jobs), kinds_offered(), bikes, faults)
+    return StandView(rows, pager_of("/", listing, jobs), kinds_offered(), bikes, due, faults)
 
 
 def _in_hand(work: Work) -> InHand:

@@ -1,0 +1,39 @@
+"""Due chains as a calendar: one event a chain, under a name that stays, so that a calendar takes it over once."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from icalendar import Calendar, Event
+
+
+@dataclass(frozen=True)
+class DueEvent:
+    """A chain that is due on a day: its number, what is said, and when that was last told."""
+
+    chain_id: int
+    day: date
+    summary: str
+    description: str
+    told_at: datetime
+
+
+def calendar_of(events: Sequence[DueEvent]) -> bytes:
+    """The calendar, each event on its whole day."""
+    calendar = Calendar()
+    calendar.add("prodid", "-//Lone Pike//Chains due//EN")
+    calendar.add("version", "2.0")
+    calendar.add("method", "PUBLISH")
+    calendar.add("x-wr-calname", "Chains due")
+    for one in events:
+        event = Event()
+        event.add("uid", f"chain-{one.chain_id}@lone-pike.invalid")
+        event.add("dtstamp", one.told_at)
+        event.add("dtstart", one.day)
+        event.add("dtend", one.day + timedelta(days=1))
+        event.add("summary", one.summary)
+        event.add("description", one.description)
+        event.add("transp", "TRANSPARENT")
+        calendar.add_component(event)
+    written: bytes = calendar.to_ical()
+    return written

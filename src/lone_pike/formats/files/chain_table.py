@@ -1,0 +1,30 @@
+"""A chain's distances and readings as rows of a CSV, which the program that reads rides takes in again."""
+
+import csv
+from io import StringIO
+
+from lone_pike.core.wear.gauging import wear_of
+from lone_pike.core.wear.life import ChainLife
+
+COLUMNS = ("date", "km", "known by", "odometer km", "gauged with", "wear %", "plus or minus %")
+
+
+def chain_table(life: ChainLife) -> str:
+    """The rows by their days: a distance has its km, a reading its wear."""
+    rows = [
+        (one.until.isoformat(), f"{one.km:.3f}", str(one.source), _figure(one.odometer_km), "", "", "")
+        for one in life.ridden
+    ]
+    for reading in life.gauged:
+        wear = wear_of(reading)
+        told = (f"{wear.percent:.3f}", f"{2 * wear.spread:.3f}")
+        rows.append((reading.date.isoformat(), "", "", "", str(reading.way), *told))
+    out = StringIO()
+    writer = csv.writer(out)
+    writer.writerow(COLUMNS)
+    writer.writerows(sorted(rows))
+    return out.getvalue()
+
+
+def _figure(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"

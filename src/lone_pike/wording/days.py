@@ -1,0 +1,18 @@
+"""Days as they are said."""
+
+from datetime import date
+
+MONTHS = (
+    *("January", "February", "March", "April", "May", "June"),
+    *("July", "August", "September", "October", "November", "December"),
+)
+
+
+def spoken(day: date, today: date) -> str:
+    """A day, with its year where that is another one.
+
+    >>> spoken(date(2026, 3, 12), date(2026, 1, 1)), spoken(date(2027, 3, 12), date(2026, 1, 1))
+    ('12 March', '12 March 2027')
+    """
+    year = f" {day.year}" if day.year != today.year else ""
+    return f"{day.day} {MONTHS[day.month - 1]}{year}"
