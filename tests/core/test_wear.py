@@ -8,9 +8,11 @@ from typing import Any
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.core.wear.forecast import Forecast, forecast
+from lone_pike.core.wear.forecast import OF_ALL, Forecast, Rates, band, forecast, rate_of, usual_of
+from lone_pike.core.wear.gauging import WearReading, wear_of
 from lone_pike.formats.files.chain_file import read_chain
 from tests.bikes import said, told
+from tests.core.plain_wear import plain_due, plain_wear
 
 PITCHES = {"ruler": 24, "whole": 112, "caliper": 10}
 
@@ -100,3 +102,68 @@ def test_a_forecast_is_near_and_its_band_holds(way: str, most: float) -> None:
     found = [simulated(way, seed) for seed in range(400)]
     assert sorted(off for off, _ in found)[200] <= most
     assert sum(holds for _, holds in found) / 400 == pytest.approx(0.8, abs=0.05)
+
+
+def some_reading(lot: random.Random, km: float, wear: float) -> dict[str, Any]:
+    """A reading of a chain that is worn so, by one of the ways."""
+    way = lot.choice(["ruler", "past", "whole", "caliper", "gauge"])
+    if way == "gauge":
+        step = lot.choice([0.25, 0.5])
+        return {"km": km, "way": way, **({"passes": step} if wear > step else {"stops": step})}
+    pitches = {"ruler": 24, "past": 24, "whole": 112, "caliper": 10}[way]
+    mm = round(pitches * 12.7 * (1 + wear / 100), 2)
+    told = {"past": {"sixteenths": round(max(mm - 304.8, 0) / 25.4 * 16, 1)}, "caliper": {"mm": mm, "new_mm": 127.0}}
+    return {"km": km, "way": way, "pitches": pitches} | told.get(way, {"mm": mm})
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_a_second_plain_way_finds_the_same_wear_and_the_same_due_distance(seed: int) -> None:
+    lot = random.Random(seed)
+    kms = sorted(lot.uniform(200, 3500) for _ in range(lot.randint(0, 3)))
+    rows = [some_reading(lot, km, lot.uniform(0.1, 0.2) * km / 1000) for km in kms]
+    for row in rows:
+        if row["way"] != "gauge":
+            reading = WearReading.model_validate({name: value for name, value in row.items() if name != "km"})
+            assert wear_of(reading).percent == pytest.approx(plain_wear(row), abs=1e-9)
+    due = told_of(chain(*rows, limit_percent=0.75)).due_km
+    assert (due.early, due.middle, due.late) == pytest.approx(plain_due(rows, 0.75), rel=0.02)
+
+
+def test_from_five_own_chains_on_a_new_one_is_compared_with_these() -> None:
+    """Five chains that wear twice as fast as chains do: 0.5 % in 1400 km; four are too few."""
+    fast = [
+        rate_of(read_chain(json.dumps(chain(*[{"km": 1400, "way": "whole", "mm": 112 * 12.7 * 1.0052}] * 6))))
+        for _ in range(5)
+    ]
+    logs = [one.log for one in fast]
+    added = Rates(5, sum(logs) / 5, sum(log * log for log in logs) / 5, fast[0].variance)
+    own = usual_of(added)
+    assert own.is_own and own.rate == pytest.approx(0.5 / 1400, rel=0.03) and own.times < 1.3
+    few = usual_of(Rates(4, *list(vars(added).values())[1:]))
+    assert not few.is_own and (few.rate, few.times) == (OF_ALL.rate, OF_ALL.times)
+    new = read_chain(json.dumps(chain()))
+    assert forecast(new, own).due_km.middle == pytest.approx((0.75 - 0.02) / own.rate, rel=0.02)
+
+
+def test_a_chain_that_nobody_knows_from_new_is_due_sooner_and_less_surely() -> None:
+    new, unknown = (told_of(chain(from_new=from_new)).due_km for from_new in (True, False))
+    assert unknown.middle < new.middle - 1000 and unknown.early < new.early / 1.5
+    assert told_of(chain(worn_percent=0.6)).due_km.middle == pytest.approx((0.75 - 0.6) / OF_ALL.rate, rel=0.15)
+
+
+def test_the_worst_of_several_places_counts_and_the_mean_forecasts() -> None:
+    """0.85 and 0.45 % by caliper: the mean is below 0.75 %, the worst place is past it."""
+    places = [
+        {"km": 3000, "way": "caliper", "pitches": 24, "new_mm": 300.0, "mm": 300 + 3.048 * w} for w in (0.85, 0.45)
+    ]
+    rows = [row | {"date": "2026-05-01"} for row in places]
+    found = told_of(chain(*rows, km_now=3000))
+    assert found.wear_percent < 0.75 and found.state == "due"
+    assert told_of(chain(rows[1], km_now=3000)).state == "fine"
+
+
+def test_the_line_that_is_drawn_meets_the_limit_where_the_chain_is_due() -> None:
+    document = read_chain(json.dumps(chain(past(1000, 0.6), past(2000, 1.1))))
+    due = forecast(document).due_km
+    for km, place in ((due.middle, 1), (due.early, 2), (due.late, 0)):
+        assert band(document, OF_ALL, [km])[0][place] == pytest.approx(0.75, abs=0.012)

@@ -123,7 +123,7 @@ def test_what_breaks_inside_is_a_page_with_every_header(client: TestClient, monk
     def breaking(*_: object) -> None:
         raise RuntimeError
 
-    monkeypatch.setattr("lone_pike.web.routes.bikes.newest_bookings", breaking)
+    monkeypatch.setattr("lone_pike.web.routes.bikes.chains_on", breaking)
     page = client.get("/bikes")
     assert (page.status_code, "Something broke here" in page.text) == (500, True)
     assert set(page.headers) >= POLICY_HEADERS

@@ -112,6 +112,11 @@ def redirect(url: str) -> RedirectResponse:
     return RedirectResponse(url, 303)
 
 
+def leave(request: Request, url: str) -> Response:
+    """On to a page of another place: a swap within the page would put that page into this one."""
+    return Response(headers={"HX-Redirect": url}) if request.headers.get("HX-Request") else redirect(url)
+
+
 def attached(content: bytes | str, name: str, media_type: str) -> Response:
     """A file to be saved under a name."""
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}

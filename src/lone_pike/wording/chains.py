@@ -86,6 +86,7 @@ CHAIN_PAGES = {
         "A new chain may jump on this cassette: a chain ran on it to {worn:.2}, {past:.2} past the limit. "
         "Look at the cogs {cogs:and} first."
     ),
+    "jump_short": "New chain may jump: see Receive.",
     "jump_smallest": "These are the smallest.",
     "jump_used": "These are the smallest and those ridden most.",
     "none_due": "No chain is due.",

@@ -4,6 +4,7 @@ Prices and lives are a shop's own; what nobody has told is assumed, and named as
 """
 
 from dataclasses import dataclass
+from typing import Any
 
 from lone_pike.core.bike.base import Document
 from lone_pike.core.bike.fields import Kind, measured
@@ -15,37 +16,38 @@ PER_KM, MOST_IN_TURN = 1000.0, 4
 LIMITS_SHOWN = (WearSchool.HALF, WearSchool.THREE_QUARTERS, WearSchool.WHOLE)
 
 
-def _price(what: str) -> float | None:
-    price: float | None = measured(
-        Kind.RATIO, f"Price of {what}", f"What {what} costs, in the shop's own money.", default=None, ge=0, le=1_000_000
-    )
-    return price
+def _price(label: str, how: str) -> Any:
+    return measured(Kind.RATIO, label, how, default=None, ge=0, le=1_000_000)
 
 
-def _lasts(what: str, school: WearSchool) -> int:
-    chains: int = measured(
-        Kind.RATIO,
-        f"Chains for {what}, {AT[school]:g} %",
-        f"How many chains {what} lasts for, each replaced at {AT[school]:g} %.",
-        default=int(limit(f"{'chains' if what == 'a cassette' else 'rings'}_{school}")),
-        ge=1,
-        le=20,
-    )
-    return chains
+def _lasts(label: str, how: str, name: str) -> Any:
+    return measured(Kind.RATIO, label, how, default=int(limit(name)), ge=1, le=20)
 
 
 class CostAssumptions(Document):
     """What parts cost a shop, and how many chains a cassette and a set of rings last for at each limit."""
 
-    price_chain: float | None = _price("a chain")
-    price_cassette: float | None = _price("a cassette")
-    price_rings: float | None = _price("a set of rings")
-    chains_half: int = _lasts("a cassette", WearSchool.HALF)
-    chains_three_quarters: int = _lasts("a cassette", WearSchool.THREE_QUARTERS)
-    chains_whole: int = _lasts("a cassette", WearSchool.WHOLE)
-    rings_half: int = _lasts("a set of rings", WearSchool.HALF)
-    rings_three_quarters: int = _lasts("a set of rings", WearSchool.THREE_QUARTERS)
-    rings_whole: int = _lasts("a set of rings", WearSchool.WHOLE)
+    price_chain: float | None = _price("Price of a chain", "In the shop's own money.")
+    price_cassette: float | None = _price("Price of a cassette", "In the shop's own money.")
+    price_rings: float | None = _price("Price of a set of rings", "In the shop's own money.")
+    chains_half: int = _lasts(
+        "Chains a cassette, at half a percent", "Chains that one cassette lasts for.", "chains_half"
+    )
+    chains_three_quarters: int = _lasts(
+        "Chains a cassette, at three quarters", "Chains that one cassette lasts for.", "chains_three_quarters"
+    )
+    chains_whole: int = _lasts(
+        "Chains a cassette, at one percent", "Chains that one cassette lasts for.", "chains_whole"
+    )
+    rings_half: int = _lasts(
+        "Chains a set of rings, at half a percent", "Chains that one set of rings lasts for.", "rings_half"
+    )
+    rings_three_quarters: int = _lasts(
+        "Chains a set of rings, at three quarters", "Chains that one set of rings lasts for.", "rings_three_quarters"
+    )
+    rings_whole: int = _lasts(
+        "Chains a set of rings, at one percent", "Chains that one set of rings lasts for.", "rings_whole"
+    )
 
     @property
     def has_prices(self) -> bool:

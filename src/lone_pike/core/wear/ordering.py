@@ -4,6 +4,8 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from lone_pike.core.bike.joiners import STOCKED
+
 
 @dataclass(frozen=True)
 class Need:
@@ -52,13 +54,15 @@ def to_order(
     needs: Sequence[Need], pieces: Mapping[int, Sequence[int]], joiners: Mapping[tuple[str, int], int]
 ) -> Order:
     """What is to be ordered. The longest need takes the shortest piece that serves it; a piece serves once.
+    A driven-back rivet is the chain's own.
 
     Parameters: needs; pieces, links of the free ones by cogs; joiners, how many there are by kind and cogs.
     """
     chains = tuple(_chains(speeds, needs, pieces.get(speeds, ())) for speeds in sorted({one.speeds for one in needs}))
     wanted: Counter[tuple[str, int]] = Counter()
     for one in needs:
-        wanted[one.joiner, one.speeds] += one.joiners
+        if one.joiner in STOCKED:
+            wanted[one.joiner, one.speeds] += one.joiners
     missing = tuple(
         JoinerOrder(*key, amount - joiners.get(key, 0), joiners.get(key, 0))
         for key, amount in sorted(wanted.items())

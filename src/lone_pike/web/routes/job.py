@@ -11,7 +11,7 @@ from lone_pike.core.messages import Message
 from lone_pike.core.refusals import NotThere, Stale
 from lone_pike.formats.files.bike_file import bike_from_document, write_bike
 from lone_pike.web.dear import in_turn
-from lone_pike.web.pages import attached, is_partial, page, redirect
+from lone_pike.web.pages import attached, is_partial, leave, page, redirect
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
 from lone_pike.web.views.job.costs import costs_of
 from lone_pike.web.views.job.frame import ASIDE
@@ -121,7 +121,7 @@ def book_job(request: Request, job_request: ForJob, form: Fields) -> Response:
         )
     except Stale as stale:
         return asked_again(request, job_request, "book", stale, form)
-    return redirect(f"/bikes/{bike_id}")
+    return leave(request, f"/bikes/{bike_id}")
 
 
 @router.post("/close")

@@ -58,7 +58,7 @@ class CutView:
     cut: Cut | None
     fault: Fault | None
     joiner_warning: Message | None
-    jump: tuple[Message, ...]
+    jump: Message | None
     has_clip: bool
     joiners: tuple[str, ...]
     pieces: tuple[PieceLink, ...]
@@ -113,8 +113,8 @@ class TallyView:
 def stage_view(work: Work, asked: StageRequest) -> CutView:
     """The stage."""
     lacking = offered(asked.data, work) if lacks_chain(work) else ()
-    jump = jump_messages(asked.data, work)
-    return cut_view(work, asked.announcements, lacking, joiners_left(asked.data, work), jump)
+    jumps = bool(jump_messages(asked.data, work))
+    return cut_view(work, asked.announcements, lacking, joiners_left(asked.data, work), jumps=jumps)
 
 
 def cut_view(
@@ -122,10 +122,11 @@ def cut_view(
     announcements: tuple[Message, ...] = (),
     offers: tuple[PieceRow, ...] = (),
     joiners_left: int | None = None,
-    jump: tuple[Message, ...] = (),
+    *,
+    jumps: bool = False,
 ) -> CutView:
     """The stage; offers, what the bin has where a chain is too short; joiners_left, how many it has of the joiner;
-    jump, what a new chain may do on the cassette."""
+    jumps, whether a new chain may jump on the cassette."""
     sized = work.sized_or_error
     (cut, fault), (cuts, _) = cut_of(work), cuts_of(work)
     trial = try_push(cut, work.state.rivet, _closes_into(cut)) if cut and work.state.rivet else None
@@ -136,7 +137,7 @@ def cut_view(
         cut=cut,
         fault=fault,
         joiner_warning=joiner_warning(work),
-        jump=jump,
+        jump=Message("jump_short") if jumps else None,
         has_clip=bool(cuts) and JOINERS[cuts[0].joiner].shape is JoinerShape.CLIP,
         joiners=tuple(joiner for each in cuts for joiner in (str(each.joiner), *["offset_link"] * each.offset_links)),
         pieces=_piece_links(work, cuts, cut),
