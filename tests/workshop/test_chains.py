@@ -19,7 +19,7 @@ from lone_pike.store.database import Database
 from lone_pike.workshop import bin as shelf
 from lone_pike.workshop import bookings, chain_places, chain_use, jobs, receiving, settings
 from lone_pike.workshop.chains import chain_there, undo
-from lone_pike.workshop.due import due_chains, jump_on, order_for
+from lone_pike.workshop.due import due_now, jump_on, order_for
 from lone_pike.workshop.edits import job_there
 from lone_pike.workshop.settings import shop_of
 from tests.workshop.test_whole_job import measured
@@ -169,7 +169,7 @@ def test_what_is_due_is_sorted_counted_and_ordered_and_follows_the_shops_limit(e
     assert due_count(empty, "2026-06-01").due == 1
     rows = chains_due(empty, "2026-06-01", "2026-07-31", 1, 20).rows
     assert [row.id for row in rows] == [worn.id]
-    order = order_for(empty, due_chains(empty, date(2026, 6, 1)).rows)
+    order = order_for(empty, due_now(empty, date(2026, 6, 1)))
     assert [one.links for one in order.chains] == [(112,)] and order.joiners[0].kind == "locking_link"
     cogs = (11, 13, 15, 17, 20)
     jump = jump_on(empty.connection, worn.bike_id or 0, cogs, shop_of(empty))

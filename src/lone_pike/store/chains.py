@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from lone_pike.core.messages import Message
-from lone_pike.core.wear.forecast import Rates
+from lone_pike.core.wear.forecast import Rate, Rates
 from lone_pike.core.wear.life import ChainLife
 from lone_pike.formats.records.message_record import message_of
 from lone_pike.store.database import Database
@@ -36,16 +36,32 @@ class ChainRow:
 
 
 @dataclass(frozen=True)
-class Sorting:
-    """What lists of chains are sorted and compared by: how many readings, its own rate, when it is due soon and due,
-    and what its days were worked out by."""
+class Days:
+    """When a chain is due soon, early, in the middle and late, and what these days were worked out by; None for one
+    that does not wear."""
 
-    readings: int
-    rate_log: float
-    rate_variance: float
     soon_on: str | None
+    early_on: str | None
     due_on: str | None
+    late_on: str | None
     stands_by: str
+
+
+@dataclass(frozen=True)
+class DueRow:
+    """A chain that is due: what stands beside its history, without its life."""
+
+    id: int
+    name: str
+    speeds: int
+    links: int
+    loose_links: int
+    joiner: str
+    joiners: int
+    early_on: str
+    due_on: str
+    late_on: str
+    told_at: str
 
 
 CHAINS = """
@@ -105,6 +121,15 @@ def chains_due(database: Database, today: str, by: str, page: int, size: int) ->
     return listed(database, sql, {"today": today, "by": by}, page, size, chain_row_of)
 
 
+def due_rows(database: Database, today: str, by: str, most: int = MOST_ORDERED) -> list[DueRow]:
+    """The same chains without their lives, for what is ordered and for the calendar."""
+    sql = (
+        "SELECT chain.id, name, speeds, links, loose_links, joiner, joiners, early_on, due_on, late_on, told_at"
+        f" FROM chain WHERE state = 'on' AND (soon_on <= ? OR due_on <= ?) {DUE_FIRST} LIMIT ?"
+    )
+    return [DueRow(**dict(row)) for row in database.connection.execute(sql, (today, by, most))]
+
+
 @dataclass(frozen=True)
 class DueCount:
     """How many chains on bikes are due, how many besides these are due soon, and which is next with its day."""
@@ -128,8 +153,8 @@ def add_chain(connection: sqlite3.Connection, life: ChainLife, booking_id: int |
     """A new chain, with its history. Returns: its number."""
     history_id = begin(connection, "chain", content_of(life), now)
     row = connection.execute(
-        "INSERT INTO chain (history_id, booking_id, state, bike_id, name, speeds, riding, loose_links)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO chain (history_id, booking_id, state, bike_id, name, speeds, riding, links, loose_links, joiner,"
+        " joiners) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         (history_id, booking_id, *_columns(life)),
     )
     chain_id = int(row.lastrowid or 0)
@@ -145,7 +170,10 @@ def write_life(connection: sqlite3.Connection, chain: ChainRow, life: ChainLife,
 
 def write_columns(connection: sqlite3.Connection, chain_id: int, life: ChainLife) -> None:
     """What stands beside the history, as the life that it stands at has it."""
-    sql = "UPDATE chain SET state = ?, bike_id = ?, name = ?, speeds = ?, riding = ?, loose_links = ? WHERE id = ?"
+    sql = (
+        "UPDATE chain SET state = ?, bike_id = ?, name = ?, speeds = ?, riding = ?, links = ?, loose_links = ?,"
+        " joiner = ?, joiners = ? WHERE id = ?"
+    )
     connection.execute(sql, (*_columns(life), chain_id))
     _note_bikes(connection, chain_id, life)
 
@@ -166,13 +194,16 @@ def life_now(connection: sqlite3.Connection, history_id: int) -> ChainLife:
     return life_of(newest_of(connection, history_id))
 
 
-def write_sorting(connection: sqlite3.Connection, chain_id: int, sorting: Sorting) -> None:
-    """Keeps what lists of chains are sorted by."""
-    sql = (
-        "UPDATE chain SET readings = ?, rate_log = ?, rate_variance = ?, soon_on = ?, due_on = ?, stands_by = ?"
-        " WHERE id = ?"
-    )
-    connection.execute(sql, (*vars(sorting).values(), chain_id))
+def write_rate(connection: sqlite3.Connection, chain_id: int, readings: int, rate: Rate) -> None:
+    """Keeps a chain's own rate, by how many readings it is known."""
+    sql = "UPDATE chain SET readings = ?, rate_log = ?, rate_variance = ? WHERE id = ?"
+    connection.execute(sql, (readings, rate.log, rate.variance, chain_id))
+
+
+def write_days(connection: sqlite3.Connection, chain_id: int, days: Days, now: str) -> None:
+    """Keeps when a chain is due, by which lists are sorted."""
+    sql = "UPDATE chain SET soon_on = ?, early_on = ?, due_on = ?, late_on = ?, stands_by = ?, told_at = ? WHERE id = ?"
+    connection.execute(sql, (*vars(days).values(), now, chain_id))
 
 
 ADDED_UP = (
@@ -198,15 +229,17 @@ def groups(connection: sqlite3.Connection) -> list[tuple[int, str]]:
 
 
 def standing_by_else(
-    connection: sqlite3.Connection, speeds: int, riding: str, stands_by: str
+    connection: sqlite3.Connection, speeds: int, riding: str, stands_by: str | None = None
 ) -> Iterator[tuple[int, ChainLife]]:
-    """The chains in use whose days were worked out by something else."""
+    """The chains in use whose days were worked out by something else; where nothing is named, by nothing yet."""
     sql = (
         "SELECT chain.id, content FROM chain JOIN history ON history.id = chain.history_id"
         " JOIN revision ON revision.id = history.revision_id"
-        " WHERE speeds = ? AND riding = ? AND state IN ('on', 'hung') AND stands_by <> ?"
+        " WHERE speeds = ? AND riding = ? AND state IN ('on', 'hung') AND stands_by"
+        + (" = ''" if stands_by is None else " <> ?")
     )
-    for row in connection.execute(sql, (speeds, riding, stands_by)).fetchall():
+    values = (speeds, riding) if stands_by is None else (speeds, riding, stands_by)
+    for row in connection.execute(sql, values).fetchall():
         yield row["id"], _life(row["content"])
 
 
@@ -228,7 +261,8 @@ def _life(content: str) -> ChainLife:
 
 def _columns(life: ChainLife) -> tuple[object, ...]:
     state = "on" if life.bike_id else "ended" if life.ending else "hung"
-    return state, life.bike_id, life.name, life.speeds, str(life.riding), life.loose_links
+    made_of = (life.links, life.loose_links, str(life.joiner), life.joiners)
+    return state, life.bike_id, life.name, life.speeds, str(life.riding), *made_of
 
 
 def _note_bikes(connection: sqlite3.Connection, chain_id: int, life: ChainLife) -> None:

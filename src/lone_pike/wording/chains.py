@@ -109,7 +109,7 @@ CHAIN_PAGES = {
     "cost_life": "A chain lasts {life}.",
     "cost_cassette": "A cassette lasts for {chains}.",
     "calendar_chain": "Chain due: {name}",
-    "calendar_more": "{counts}, {speeds}, {joiner}. Due {early} to {late} after it was fitted; {now} ridden.",
+    "calendar_more": "{links}, {cogs}, {joiner}. Due between {early} and {late}.",
 }
 CHAIN_REFUSALS = {
     "no_such_chain": "There is no such chain.",

@@ -14,7 +14,7 @@ from lone_pike.core.wear.replacing import limit_percent
 from lone_pike.core.wear.standing import Standing, standing
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bin import joiner_stock, pieces_for
-from lone_pike.store.chains import MOST_ORDERED, ChainRow, chains_due, chains_of
+from lone_pike.store.chains import ChainRow, DueRow, chains_due, chains_of, due_rows
 from lone_pike.store.database import Database
 from lone_pike.store.paging import Listed
 from lone_pike.workshop.chains import usual_for
@@ -49,18 +49,21 @@ def standing_rows(database: Database, rows: Sequence[ChainRow], shop: Shop, toda
     )
 
 
-def due_chains(database: Database, today: date, page: int = 1, size: int = MOST_ORDERED) -> Listed[ChainRow]:
+def due_chains(database: Database, today: date, page: int, size: int) -> Listed[ChainRow]:
     """A page of the chains on bikes that are due, due soon, or due within the days that are ordered for."""
     by = today + timedelta(days=int(limit("order_days")))
     return chains_due(database, today.isoformat(), by.isoformat(), page, size)
 
 
-def order_for(database: Database, rows: Sequence[ChainRow]) -> Order:
+def due_now(database: Database, today: date) -> list[DueRow]:
+    """All of these without their lives, as many as one order looks through."""
+    by = today + timedelta(days=int(limit("order_days")))
+    return due_rows(database, today.isoformat(), by.isoformat())
+
+
+def order_for(database: Database, rows: Sequence[DueRow]) -> Order:
     """What to order for chains that are due, beside what lies free in the bin."""
-    needs = [
-        Need(life.speeds, life.loose_links, life.links, str(life.joiner), life.joiners)
-        for life in (row.life for row in rows)
-    ]
+    needs = [Need(one.speeds, one.loose_links, one.links, one.joiner, one.joiners) for one in rows]
     pieces = {
         speeds: [piece.links for piece in pieces_for(database, speeds)] for speeds in {one.speeds for one in needs}
     }

@@ -8,7 +8,7 @@ from lone_pike.core.wear.life import ChainLife, chain_file_of
 from lone_pike.core.wear.replacing import limit_percent
 from lone_pike.core.wear.standing import standing
 from lone_pike.formats.records.shop import Shop
-from lone_pike.store.chains import Sorting, groups, rates_like, standing_by_else, write_sorting
+from lone_pike.store.chains import Days, groups, rates_like, standing_by_else, write_days, write_rate
 
 
 def day_of(now: str) -> date:
@@ -26,14 +26,19 @@ def sort_anew(connection: sqlite3.Connection, shop: Shop, now: str) -> None:
     today = day_of(now)
     for speeds, riding in groups(connection):
         most = limit_percent(speeds, shop.wear_school)
-        for _ in range(2):  # the first readings of a chain change what the others are compared with
-            usual = usual_of(rates_like(connection, speeds, riding))
-            stands_by = f"{most:g} {usual.rate:.4g} {usual.times:g}"
-            for chain_id, life in standing_by_else(connection, speeds, riding, stands_by):
-                write_sorting(connection, chain_id, _sorting(life, most, usual, today, stands_by))
+        # A chain's own rate first: it is part of what all are compared with.
+        for chain_id, life in standing_by_else(connection, speeds, riding):
+            rate = rate_of(chain_file_of(life, most, today))
+            write_rate(connection, chain_id, len(life.gauged), rate)
+        usual = usual_of(rates_like(connection, speeds, riding))
+        stands_by = f"{most:g} {usual.rate:.4g} {usual.times:g}"
+        for chain_id, life in standing_by_else(connection, speeds, riding, stands_by):
+            write_days(connection, chain_id, _days(life, most, usual, today, stands_by), now)
 
 
-def _sorting(life: ChainLife, most: float, usual: Usual, today: date, stands_by: str) -> Sorting:
-    due, rate = standing(life, most, today, usual).due_on, rate_of(chain_file_of(life, most, today))
-    soon_on, due_on = (due.soon.isoformat(), due.middle.isoformat()) if due else (None, None)
-    return Sorting(len(life.gauged), rate.log, rate.variance, soon_on, due_on, stands_by)
+def _days(life: ChainLife, most: float, usual: Usual, today: date, stands_by: str) -> Days:
+    due = standing(life, most, today, usual).due_on
+    if due is None:
+        return Days(None, None, None, None, stands_by)
+    soon, early, middle, late = (day.isoformat() for day in (due.soon, due.early, due.middle, due.late))
+    return Days(soon, early, middle, late, stands_by)

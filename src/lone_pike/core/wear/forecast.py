@@ -14,7 +14,7 @@ from lone_pike.core.bike.teeth import Array
 from lone_pike.core.doubt.normal import normal_share
 from lone_pike.core.messages import Message, Quantity, Unit, number
 from lone_pike.core.wear.chain import ChainFile, ChainReading
-from lone_pike.core.wear.gauging import Way, chain_wear, wear_of
+from lone_pike.core.wear.gauging import Way, Wear, chain_wear, wear_of
 from lone_pike.core.wear.replacing import Part, cogs_percent, percent, share_past
 
 RATES, STARTS, REACH = 161, 15, 4.5
@@ -105,7 +105,7 @@ def usual_of(rates: Rates) -> Usual:
 
 def rate_of(chain: ChainFile) -> Rate:
     """How fast a chain wears, beside what all chains do."""
-    rates, _, weights = _learned(chain, OF_ALL)
+    rates, _, weights = _learned(chain, _told(chain), OF_ALL)
     logs = np.log(rates)
     mean = float((weights * logs).sum())
     return Rate(mean, float((weights * np.square(logs - mean)).sum()))
@@ -118,7 +118,8 @@ def forecast(chain: ChainFile, usual: Usual = OF_ALL) -> Forecast:
     Parameters: a chain with its readings; usual, what chains like it do. Returns: percent and km. Source: model,
     section 9.
     """
-    rates, starts, weights = _learned(chain, usual)
+    told = _told(chain)
+    rates, starts, weights = _learned(chain, told, usual)
     now = starts + rates * chain.distance_km
     wear = float((weights * now).sum())
     spread = float(np.sqrt((weights * np.square(now - wear)).sum()))
@@ -126,17 +127,25 @@ def forecast(chain: ChainFile, usual: Usual = OF_ALL) -> Forecast:
     due = DueKm(*_quantiles((most - starts) / rates, weights, (EARLY, MIDDLE, LATE)))
     state = _by_worst(_state(due, chain.distance_km), chain)
     replace = _replace(float(weights[now >= cogs_percent(chain.speeds)].sum()), state)
-    return Forecast(wear, spread, most, due, state, replace, _warnings(chain.readings))
+    return Forecast(wear, spread, most, due, state, replace, _warnings(told))
 
 
 def band(chain: ChainFile, usual: Usual, kms: Sequence[float]) -> tuple[tuple[float, float, float], ...]:
     """The wear at each distance, percent: as low as in one of ten, in the middle, as high as in one of ten."""
-    rates, starts, weights = _learned(chain, usual)
+    rates, starts, weights = _learned(chain, _told(chain), usual)
     each = (_quantiles(starts + rates * km, weights, (EARLY, MIDDLE, LATE)) for km in kms)
     return tuple((low, middle, high) for low, middle, high in each)
 
 
-def _learned(chain: ChainFile, usual: Usual) -> tuple[Array, Array, Array]:
+Told = tuple[ChainReading, Wear]
+"""A reading, and what it says."""
+
+
+def _told(chain: ChainFile) -> list[Told]:
+    return [(one, wear_of(one)) for one in chain.readings]
+
+
+def _learned(chain: ChainFile, told: Sequence[Told], usual: Usual) -> tuple[Array, Array, Array]:
     """Rates, first wears, and how likely each pair is by what is usual and by the chain's readings."""
     start, spread = (limit("wear_new"), limit("wear_new_spread"))
     if chain.worn_percent is not None:
@@ -144,9 +153,10 @@ def _learned(chain: ChainFile, usual: Usual) -> tuple[Array, Array, Array]:
     elif not chain.from_new:
         start, spread = limit("wear_unknown"), limit("wear_unknown_spread")
     rates, starts, weights = _grid(usual, start, spread)
-    logs = np.log(weights)
-    for reading in chain.readings:
-        logs = logs + _log_chance(reading, starts + rates * reading.km)
+    logs = np.log(weights) + _log_figures(told, rates, starts)
+    for reading, wear in told:
+        if reading.way is Way.GAUGE:
+            logs = logs + _log_gauge(reading, wear, starts + rates * reading.km)
     weights = np.exp(logs - logs.max())
     return rates, starts, weights / weights.sum()
 
@@ -162,11 +172,23 @@ def _grid(usual: Usual, start: float, spread: float) -> tuple[Array, Array, Arra
     return np.broadcast_to(rates, weights.shape), np.broadcast_to(starts, weights.shape), weights
 
 
-def _log_chance(reading: ChainReading, wear: Array) -> Array:
-    """How likely a reading is with each wear, as a logarithm; of a gauge, that it passes and stops where it did."""
-    told = wear_of(reading)
-    if reading.way is not Way.GAUGE:
-        return -0.5 * np.square((wear - told.percent) / told.spread)
+def _log_figures(told: Sequence[Told], rates: Array, starts: Array) -> Array:
+    """How likely the readings are that tell a figure, with each rate and first wear, as a logarithm.
+
+    Equation: -1/2 sum ((w - w0 - r km) / s)^2, its square multiplied out, so that many readings cost what one does.
+    """
+    figures = [(1 / wear.spread**2, wear.percent, one.km) for one, wear in told if one.way is not Way.GAUGE]
+    if not figures:
+        return np.zeros_like(rates)
+    weight, worn, km = np.array(figures).T
+    with_starts = weight.sum() * starts**2 - 2 * (weight * worn).sum() * starts + (weight * worn**2).sum()
+    with_rates = (weight * km**2).sum() * rates**2 - 2 * (weight * worn * km).sum() * rates
+    logs: Array = -0.5 * (with_starts + with_rates + 2 * (weight * km).sum() * starts * rates)
+    return logs
+
+
+def _log_gauge(reading: ChainReading, told: Wear, wear: Array) -> Array:
+    """How likely it is with each wear that a gauge passes and stops where it did, as a logarithm."""
     off = limit("roller_play_spread") if not reading.same_way else SHARP
     chance = np.ones_like(wear)
     if reading.passes is not None:
@@ -215,12 +237,11 @@ def _replace(cogs_gone: float, state: Due) -> tuple[Part, ...]:
 EVEN = 0.5
 
 
-def _warnings(readings: Sequence[ChainReading]) -> tuple[Message, ...]:
+def _warnings(told: Sequence[Told]) -> tuple[Message, ...]:
     """What is odd: wear that falls by more than both are off, distances in another order than dates, far too much."""
     said = []
-    by_date = sorted(readings, key=lambda one: one.date)
-    for before, after in pairwise(by_date):
-        was, now = wear_of(before), wear_of(after)
+    by_date = sorted(told, key=lambda one: one[0].date)
+    for (before, was), (after, now) in pairwise(by_date):
         apart = MOST_SIGMAS * (was.spread**2 + now.spread**2) ** 0.5
         if after.km < before.km:
             said.append(Message("reading_order", date=after.date.isoformat(), km=_km(after.km), before=_km(before.km)))
@@ -228,7 +249,7 @@ def _warnings(readings: Sequence[ChainReading]) -> tuple[Message, ...]:
             values = {"was": percent(was.percent), "now": percent(now.percent)}
             said.append(Message("reading_falls", date=after.date.isoformat(), **values))
     most = limit("another_chain")
-    far = [one for one in readings if wear_of(one).percent > most]
+    far = [wear for _, wear in told if wear.percent > most]
     if far:
         said.append(Message("reading_too_much", readings=number(len(far)), most=percent(most)))
     return tuple(said)

@@ -27,13 +27,19 @@ CREATE TABLE chain (
     name TEXT NOT NULL CHECK (length(name) <= 80),
     speeds INTEGER NOT NULL CHECK (speeds BETWEEN 1 AND 13),
     riding TEXT NOT NULL,
+    links INTEGER NOT NULL CHECK (links BETWEEN 20 AND 600),
     loose_links INTEGER NOT NULL CHECK (loose_links > 0),
+    joiner TEXT NOT NULL REFERENCES joiner_kind (name),
+    joiners INTEGER NOT NULL CHECK (joiners BETWEEN 1 AND 20),
     readings INTEGER NOT NULL DEFAULT 0,
     rate_log REAL NOT NULL DEFAULT 0,
     rate_variance REAL NOT NULL DEFAULT 0,
     soon_on TEXT,
+    early_on TEXT,
     due_on TEXT,
+    late_on TEXT,
     stands_by TEXT NOT NULL DEFAULT '',
+    told_at TEXT,
     CHECK ((state = 'on') = (bike_id IS NOT NULL))
 ) STRICT;
 CREATE UNIQUE INDEX one_chain_a_bike ON chain (bike_id) WHERE bike_id IS NOT NULL;
@@ -149,11 +155,12 @@ SELECT revision_id, history_id, NULL,
     json_object('code', 'started', 'values', json_object()), booked_at
 FROM fitted_before;
 UPDATE history SET revision_id = (SELECT max(id) FROM revision WHERE history_id = history.id) WHERE kind = 'chain';
-INSERT INTO chain (id, history_id, booking_id, state, bike_id, name, speeds, riding, loose_links)
+INSERT INTO chain (id, history_id, booking_id, state, bike_id, name, speeds, riding, links, loose_links, joiner,
+    joiners)
 SELECT id, history_id, id, CASE WHEN until IS NULL THEN 'on' ELSE 'ended' END, CASE WHEN until IS NULL THEN bike_id END,
-    name, speeds, 'dry', max(
+    name, speeds, 'dry', links, max(
         links - links % 2 - joiners * (joiner IN ('quick_link', 'locking_link', 'clip_link')), 1
-    )
+    ), joiner, joiners
 FROM fitted_before;
 INSERT INTO chain_bike SELECT bike_id, id FROM fitted_before;
 UPDATE piece SET chain_id = (SELECT id FROM chain WHERE chain.bike_id = piece.bike_id) WHERE place = 'bike';

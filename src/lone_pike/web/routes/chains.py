@@ -18,7 +18,7 @@ from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now, seen_by
 from lone_pike.web.views.places.chains import chains_view, due_events, due_view
 from lone_pike.web.views.places.costs import costs_view
 from lone_pike.web.views.places.listing import ForListing
-from lone_pike.workshop.due import due_chains, order_for, standing_rows
+from lone_pike.workshop.due import due_chains, due_now, order_for, standing_rows
 from lone_pike.workshop.settings import settle
 
 router = APIRouter(prefix="/chains")
@@ -39,7 +39,7 @@ def due(request: Request, data: Data, shop: InShop, listing: ForListing) -> Resp
     """What is due, soonest first, and what to order."""
     rows = due_chains(data, today(), listing.page, MOST_SHOWN)
     chains = standing_rows(data, rows.rows, shop, today())
-    order = order_for(data, due_chains(data, today()).rows)
+    order = order_for(data, due_now(data, today()))
     view = due_view(rows, chains, listing, _count(data), order, today())
     return page(request, "chains_due.html", shop, {"view": view, "feed": str(request.url_for("calendar"))})
 
@@ -47,8 +47,7 @@ def due(request: Request, data: Data, shop: InShop, listing: ForListing) -> Resp
 @router.get("/due.ics", name="calendar")
 def calendar(data: Data, shop: InShop) -> Response:
     """What is due as a calendar, to be saved or subscribed to."""
-    chains = standing_rows(data, due_chains(data, today()).rows, shop, today())
-    content = calendar_of(due_events(chains, units_of(shop)))
+    content = calendar_of(due_events(due_now(data, today()), units_of(shop)))
     headers = {"Content-Disposition": 'inline; filename="chains-due.ics"'}
     return Response(content, media_type="text/calendar", headers=headers)
 

@@ -10,7 +10,7 @@ from lone_pike.core.wear.replacing import percent
 from lone_pike.core.wear.rides import km
 from lone_pike.core.wear.standing import Standing
 from lone_pike.formats.files.calendar_file import DueEvent
-from lone_pike.store.chains import ChainRow, DueCount
+from lone_pike.store.chains import ChainRow, DueCount, DueRow
 from lone_pike.store.paging import Listed
 from lone_pike.web.views.places.listing import Listing, Pager, pager_of
 from lone_pike.wording.days import spoken
@@ -181,23 +181,16 @@ def _cogs(speeds: int) -> Quantity:
     return Quantity(speeds, Unit.COGS)
 
 
-def due_events(chains: Sequence[StandingChain], units: DisplayUnits) -> list[DueEvent]:
-    """The calendar's events, one a chain that has a day."""
+def due_events(rows: Sequence[DueRow], units: DisplayUnits) -> list[DueEvent]:
+    """The calendar's events, one a chain."""
     events = []
-    for one in chains:
-        due, life, told = one.standing.due_on, one.row.life, one.standing.forecast
-        if due is None:
-            continue
+    for one in rows:
+        due = date.fromisoformat(one.due_on)
+        early, late = (spoken(date.fromisoformat(day), due) for day in (one.early_on, one.late_on))
+        joiner = Term("joiner", one.joiner)
         more = Message(
-            "calendar_more",
-            counts=links(life.links),
-            speeds=_cogs(life.speeds),
-            joiner=Term("joiner", life.joiner),
-            early=km(told.due_km.early),
-            late=km(told.due_km.late),
-            now=km(one.standing.distance.km),
+            "calendar_more", links=links(one.links), cogs=_cogs(one.speeds), joiner=joiner, early=early, late=late
         )
-        summary = render(Message("calendar_chain", name=life.name), units)
-        told_at = datetime.fromisoformat(one.row.made_at)
-        events.append(DueEvent(one.row.id, due.middle, summary, render(more, units), told_at))
+        summary = render(Message("calendar_chain", name=one.name), units)
+        events.append(DueEvent(one.id, due, summary, render(more, units), datetime.fromisoformat(one.told_at)))
     return events
