@@ -49,6 +49,7 @@ def page(shared_context: BrowserContext) -> Iterator[Page]:
     yield page
     page.unroute_all(behavior="ignoreErrors")
     shared_context.set_offline(False)
+    page.wait_for_load_state()
     if page.url.startswith("http"):
         page.evaluate("localStorage.clear()")
     page.goto("about:blank")

@@ -53,6 +53,7 @@ def test_a_new_bike_from_stand_to_book_by_keyboard_in_25_presses(page: Page, bas
         expect(page.get_by_role("heading", name=heading).first).to_be_focused()
         settled(page)
     press("b")
+    page.wait_for_url("**/bikes/*")
     expect(page.get_by_role("heading", name="Dabchick")).to_be_visible()
     assert presses <= 25
 

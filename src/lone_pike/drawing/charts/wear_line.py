@@ -9,7 +9,7 @@ from lone_pike.core.wear.gauging import Wear
 from lone_pike.drawing.svg import number
 
 WIDTH, HEIGHT = 900, 400
-LEFT, RIGHT, TOP, BOTTOM = 74, 26, 20, 44
+LEFT, RIGHT, TOP, BOTTOM = 74, 26, 28, 60
 CURVE_STEPS = 12
 STEPS_KM = (50, 100, 200, 250, 500, 1000, 2000, 2500, 5000, 10_000, 20_000)
 MOST_MARKS, LEAST_KM, MOST_TIMES_MIDDLE = 8, 400.0, 1.6

@@ -44,7 +44,6 @@ CREATE TABLE chain (
 ) STRICT;
 CREATE UNIQUE INDEX one_chain_a_bike ON chain (bike_id) WHERE bike_id IS NOT NULL;
 CREATE INDEX chain_by_due ON chain (coalesce(due_on, '9999'), id) WHERE state = 'on';
-CREATE INDEX chain_by_state ON chain (state, id DESC);
 CREATE INDEX chain_alike ON chain (speeds, riding, stands_by) WHERE state IN ('on', 'hung');
 CREATE INDEX chain_rates ON chain (speeds, riding, rate_log, rate_variance) WHERE readings > 0 AND state <> 'undone';
 
