@@ -10,7 +10,9 @@ TROUBLES = {
     "reserved_by_no_open_job": "pieces reserved by a job that is not open",
     "reserved_and_not_named": "pieces that a job has reserved and does not name",
     "named_and_not_reserved": "pieces that a job names and has not reserved",
-    "bikes_with_another_loop": "bikes whose chain is not the one that was booked",
+    "bikes_with_another_loop": "bikes that have other links on than their chain has",
+    "chains_not_whole": "chains that hang up and are not whole",
+    "hung_for_no_chain": "pieces that hang up for no chain",
 }
 
 
@@ -19,7 +21,8 @@ def sum_lines(found: Audit) -> list[str]:
     lines = []
     for one in found.sums:
         cogs = f"chain for {one.speeds} cog{'s' if one.speeds != 1 else ''}"
-        there = f"{one.in_bin} in the bin + {one.on_bikes} on bikes + {one.thrown_away} thrown away"
+        hung = f" + {one.hung_up} hung up" if one.hung_up else ""
+        there = f"{one.in_bin} in the bin + {one.on_bikes} on bikes{hung} + {one.thrown_away} thrown away"
         lines.append(f"{cogs}: {one.laid_in} links came in {'=' if one.adds_up else 'but there are'} {there}")
     if found.used_before_links:
         used = f"{found.used_before_links} of the links thrown away were used before the ledger began"

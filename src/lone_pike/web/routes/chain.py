@@ -1,5 +1,7 @@
 """One chain: looked at, gauged, ridden, put on and taken off, ended, undone."""
 
+from collections.abc import Callable
+
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
@@ -38,11 +40,14 @@ def chain_page(request: Request, data: Data, shop: InShop, chain_id: RowId) -> R
 @router.post("/gauge")
 def gauge(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fields) -> Response:
     """Adds a reading."""
-    try:
-        row = chain_use.gauge(data, chain_id, form, shop.unit, seen_by(form), now())
-    except InvalidInput as error:
-        return _refused(request, data, shop, chain_id, form, error)
-    return _done(request, data, shop, row)
+    return _kept(
+        request,
+        data,
+        shop,
+        chain_id,
+        form,
+        lambda: chain_use.gauge(data, chain_id, form, shop.unit, seen_by(form), now()),
+    )
 
 
 @router.post("/reading-out")
@@ -56,11 +61,9 @@ def let_reading_go(request: Request, data: Data, shop: InShop, chain_id: RowId, 
 @router.post("/distance")
 def tell_distance(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fields) -> Response:
     """Keeps the whole distance, or what an odometer reads."""
-    try:
-        row = chain_use.tell_distance(data, chain_id, form, now())
-    except InvalidInput as error:
-        return _refused(request, data, shop, chain_id, form, error)
-    return _done(request, data, shop, row, (row.message,))
+    return _kept(
+        request, data, shop, chain_id, form, lambda: chain_use.tell_distance(data, chain_id, form, now()), tells=True
+    )
 
 
 @router.post("/rides")
@@ -80,41 +83,34 @@ def add_rides(request: Request, data: Data, shop: InShop, chain_id: RowId, sent:
 @router.post("/words")
 def keep_words(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fields) -> Response:
     """Keeps what is told of the chain itself."""
-    try:
-        row = chain_use.keep_words(data, chain_id, form, shop.unit, now())
-    except InvalidInput as error:
-        return _refused(request, data, shop, chain_id, form, error)
-    return _done(request, data, shop, row)
+    return _kept(
+        request, data, shop, chain_id, form, lambda: chain_use.keep_words(data, chain_id, form, shop.unit, now())
+    )
 
 
 @router.post("/put-on")
 def put_on(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fields) -> Response:
     """Puts it on a bike, by its number or by its name."""
-    try:
-        row = chain_places.put_on(data, chain_id, _bike_asked(data, form), form, now())
-    except InvalidInput as error:
-        return _refused(request, data, shop, chain_id, form, error)
-    return _done(request, data, shop, row)
+    return _kept(
+        request,
+        data,
+        shop,
+        chain_id,
+        form,
+        lambda: chain_places.put_on(data, chain_id, _bike_asked(data, form), form, now()),
+    )
 
 
 @router.post("/take-off")
 def take_off(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fields) -> Response:
     """Takes it off its bike."""
-    try:
-        row = chain_places.take_off(data, chain_id, form, now())
-    except InvalidInput as error:
-        return _refused(request, data, shop, chain_id, form, error)
-    return _done(request, data, shop, row)
+    return _kept(request, data, shop, chain_id, form, lambda: chain_places.take_off(data, chain_id, form, now()))
 
 
 @router.post("/end")
 def end(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fields) -> Response:
     """Ends its life."""
-    try:
-        row = chain_places.end(data, chain_id, form, now())
-    except InvalidInput as error:
-        return _refused(request, data, shop, chain_id, form, error)
-    return _done(request, data, shop, row)
+    return _kept(request, data, shop, chain_id, form, lambda: chain_places.end(data, chain_id, form, now()))
 
 
 @router.post("/undo")
@@ -164,6 +160,24 @@ def _added(added: RidesAdded) -> tuple[Message, ...]:
     others = {"rides_twice": added.there_already, "rides_counted": added.counted, "rides_outside": added.outside}
     said += [Message(code, rides=Quantity(count, Unit.RIDES)) for code, count in others.items() if count]
     return tuple(said)
+
+
+def _kept(
+    request: Request,
+    data: Database,
+    shop: Shop,
+    chain_id: int,
+    form: TypedForm,
+    keep: Callable[[], ChainRow],
+    *,
+    tells: bool = False,
+) -> Response:
+    """The page after a change, or with what could not be kept. Parameters: tells, whether the change is said aloud."""
+    try:
+        row = keep()
+    except InvalidInput as error:
+        return _refused(request, data, shop, chain_id, form, error)
+    return _done(request, data, shop, row, (row.message,) if tells else ())
 
 
 def _refused(
