@@ -51,12 +51,12 @@ def test_gaps_and_jumps_are_told_and_a_jump_is_not_ridden() -> None:
     plain = read_rides([File("a.gpx", track(points))], TODAY).rides[0].km
     jumped = [*points[:30], (55.5, 8.0, points[30][2]), *points[30:]]
     read = read_rides([File("jump.gpx", track(jumped))], TODAY)
-    assert read.rides[0].km == pytest.approx(plain, abs=0.1) and "2 jumps left out" in said(read.odd[0])
+    assert read.rides[0].km == pytest.approx(plain, abs=0.1) and "Jumps left out: 2" in said(read.odd[0])
     gap = [(54.0, 8.0, "2026-03-02T08:00:00Z"), (54.1, 8.0, "2026-03-02T10:00:00Z")]
     read = read_rides([File("gap.gpx", track(gap))], TODAY)
-    assert read.rides[0].km == pytest.approx(11.1, abs=0.1) and "1 gaps, 11 km straight" in said(read.odd[0])
+    assert read.rides[0].km == pytest.approx(11.1, abs=0.1) and "Gaps: 1, counted straight across as 11 km" in said(read.odd[0])
     timeless = read_rides([File("t.gpx", track([(54, 8, ""), (54.1, 8, "")]))], TODAY)
-    assert not timeless.rides and "1 tracks without a time" in said(timeless.odd[0])
+    assert not timeless.rides and "Tracks without a time, left out: 1" in said(timeless.odd[0])
 
 
 def zipped(members: dict[str, bytes]) -> bytes:

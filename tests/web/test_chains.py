@@ -109,8 +109,8 @@ def test_rides_come_in_by_files_twice_and_count_once(page: Page, base_url: str, 
     page.get_by_label("Rides: GPX, CSV or a zip of them").set_input_files(files)  # type: ignore[arg-type]
     page.get_by_role("button", name="Add the rides").click()
     notices = page.get_by_label("What to do")
-    expect(notices).to_contain_text("2 rides added")
-    expect(notices).to_contain_text("1 ride were here already")
+    expect(notices).to_contain_text("Rides added: 2")
+    expect(notices).to_contain_text("Already here: 1 ride")
     expect(notices).to_contain_text("DOCTYPE")
     assert [one.source for one in chain_there(database, TERN).life.ridden[-2:]] == ["ride", "ride"]
 

@@ -96,7 +96,7 @@ class DearWork:
 
     def __init__(self) -> None:
         self.queues = {kind: Queue(at_once) for kind, at_once in KINDS.items()}
-        self.papers, self.photos, self.rides = Apart(fresh=False), Apart(fresh=True), Apart(fresh=True)
+        self.papers, self.photos, self.rides = Apart(fresh=False), Apart(fresh=True), Apart(fresh=False)
 
     def stop(self) -> None:
         """Nothing more is begun: the workshop is told to stop."""
