@@ -58,6 +58,15 @@ def wear(arguments: argparse.Namespace) -> int:
     return answer_files(forecast_of, arguments.files, as_json=arguments.json)
 
 
+def practice(arguments: argparse.Namespace) -> int:
+    """Print a question of a seed: what is asked, the bike's file, and what is right."""
+    from lone_pike.practised import lines_of, question_of
+
+    found = question_of(arguments.seed, arguments.kind, arguments.exercise)
+    print(json.dumps(found, ensure_ascii=False, indent=1) if arguments.json else "\n".join(lines_of(found)))
+    return DONE
+
+
 def print_schema(arguments: argparse.Namespace) -> int:
     """Print the JSON Schema of the bike file, or of the chain file."""
     from lone_pike.formats.files.bike_file import schema
@@ -180,6 +189,7 @@ def stand_in(arguments: argparse.Namespace) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     from lone_pike.devices.declared import DEVICES
+    from lone_pike.practised import EXERCISES, FAMILIES
 
     parser = argparse.ArgumentParser("lone-pike", description="The right chain, worked out at the stand.")
     parser.add_argument("--version", action="version", version=__version__)
@@ -194,6 +204,13 @@ def _parser() -> argparse.ArgumentParser:
     wearing.add_argument("files", nargs="+", metavar="FILE", help="a chain file, or - for standard input")
     wearing.add_argument("--json", action="store_true", help="the whole forecast as JSON; of several files one a line")
     wearing.set_defaults(run=wear)
+
+    practising = commands.add_parser("practice", help="make up a bike and a question about it, from a seed")
+    practising.add_argument("--seed", type=_seed, default=1, help="the same seed gives the same question")
+    practising.add_argument("--kind", choices=tuple(FAMILIES), help="kind of bike; by the seed where none is named")
+    practising.add_argument("--exercise", choices=tuple(EXERCISES), help="exercise; by the seed where none is named")
+    practising.add_argument("--json", action="store_true", help="all of it as JSON, with what is right")
+    practising.set_defaults(run=practice)
 
     describing = commands.add_parser("schema", help="print the JSON Schema of the bike file, or of the chain file")
     describing.add_argument("of", nargs="?", choices=("bike", "chain"), default="bike", help="which file; the bike's")
@@ -228,6 +245,14 @@ def _parser() -> argparse.ArgumentParser:
     demonstration.add_argument("--port", type=_port, default=DEFAULT_PORT, help="port to listen on")
     demonstration.set_defaults(run=demo)
     return parser
+
+
+def _seed(text: str) -> int:
+    if not text.isdecimal() or len(text) > len("1000000000"):
+        from lone_pike.wording.render import not_taken
+
+        raise argparse.ArgumentTypeError(not_taken(text, "0 to 1000000000"))
+    return int(text)
 
 
 def _port(text: str) -> int:

@@ -54,7 +54,9 @@ def test_gaps_and_jumps_are_told_and_a_jump_is_not_ridden() -> None:
     assert read.rides[0].km == pytest.approx(plain, abs=0.1) and "Jumps left out: 2" in said(read.odd[0])
     gap = [(54.0, 8.0, "2026-03-02T08:00:00Z"), (54.1, 8.0, "2026-03-02T10:00:00Z")]
     read = read_rides([File("gap.gpx", track(gap))], TODAY)
-    assert read.rides[0].km == pytest.approx(11.1, abs=0.1) and "Gaps: 1, counted straight across as 11 km" in said(read.odd[0])
+    assert read.rides[0].km == pytest.approx(11.1, abs=0.1) and "Gaps: 1, counted straight across as 11 km" in said(
+        read.odd[0]
+    )
     timeless = read_rides([File("t.gpx", track([(54, 8, ""), (54.1, 8, "")]))], TODAY)
     assert not timeless.rides and "Tracks without a time, left out: 1" in said(timeless.odd[0])
 

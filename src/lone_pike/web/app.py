@@ -40,6 +40,7 @@ from lone_pike.web.routes import (
     limits,
     paper,
     photo,
+    practice,
     prove,
     receive,
     route,
@@ -50,6 +51,12 @@ from lone_pike.web.ways import TO_THE_STAND, Way, way_on
 from lone_pike.wording.render import fault_at_label, render
 from lone_pike.workshop.backups import back_up_daily
 from lone_pike.workshop.chains import sort_all
+
+ROUTES = (
+    *(stand, photo, route, paper, devices, bench, prove, receive, job),
+    *(bikes, chains, chain, bin, practice, shop, limits, about),
+)
+"""All pages; what an address is taken by first stands first."""
 
 SECONDS_BETWEEN_LOOKS = 3600.0
 COLLECT_AFTER = 20_000
@@ -81,24 +88,7 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(RequestGuard, hosts=hosts)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
-    for module in (
-        stand,
-        photo,
-        route,
-        paper,
-        devices,
-        bench,
-        prove,
-        receive,
-        job,
-        bikes,
-        chains,
-        chain,
-        bin,
-        shop,
-        limits,
-        about,
-    ):
+    for module in ROUTES:
         app.include_router(module.router)
 
     @app.get("/healthz")

@@ -19,7 +19,14 @@ from lone_pike.wording.schools import FLAGS
 from lone_pike.wording.terms import SAFETY_WORDS, word_of
 from lone_pike.wording.units import DisplayUnits
 
-PLACES = (("/", "Stand"), ("/bikes", "Bikes"), ("/chains", "Chains"), ("/bin", "Bin"), ("/shop", "Shop"))
+PLACES = (
+    ("/", "Stand"),
+    ("/bikes", "Bikes"),
+    ("/chains", "Chains"),
+    ("/bin", "Bin"),
+    ("/practice", "Practice"),
+    ("/shop", "Shop"),
+)
 
 
 PICTURES = (
@@ -38,9 +45,10 @@ PICTURES = (
     "level",
     "symptoms",
     "wear",
+    "ruler",
 )
 MACROS = (
-    *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger", "gauge", "chain_line")),
+    *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger", "gauge", "chain_line", "question")),
     *(f"drawing/{name}.svg" for name in (*PICTURES, "ways", "joiners")),
 )
 """What every template can call. Known to all instead of imported, for an import costs a page as much as a sentence."""

@@ -130,6 +130,14 @@ async def sent_again(request: Request) -> tuple[tuple[str, str], ...]:
     return tuple(sent.items())
 
 
+async def listed_fields(request: Request) -> dict[str, list[str]]:
+    """The form's texts, each name with all that was sent under it."""
+    async with request.form(max_part_size=LARGEST_PART_BYTES) as form:
+        texts = {name: [one for one in form.getlist(name) if isinstance(one, str)] for name in form}
+    request.state.sent = {name: ", ".join(values) for name, values in texts.items()}
+    return texts
+
+
 def hub_of(request: Request) -> Hub:
     """The devices of this workshop."""
     hub: Hub = request.app.state.devices
@@ -208,6 +216,7 @@ Data = Annotated[Database, Depends(database_of)]
 SentForm = Annotated[Sent, Depends(sent_form)]
 SentRides = Annotated[SentFiles, Depends(sent_rides)]
 SentPhoto = Annotated[Sent, Depends(sent_photo)]
+Listed = Annotated[dict[str, list[str]], Depends(listed_fields)]
 Fields = Annotated[TypedForm, Depends(typed_fields)]
 InShop = Annotated[Shop, Depends(shop_in_force)]
 ForJob = Annotated[JobRequest, Depends(job_request)]

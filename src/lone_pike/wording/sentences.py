@@ -8,6 +8,7 @@ from lone_pike.wording.chains import CHAIN_SENTENCES
 from lone_pike.wording.fixed_sentences import FIXED_SENTENCES
 from lone_pike.wording.joiners import JOINER_SENTENCES
 from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READING
+from lone_pike.wording.practice import PRACTICE_SENTENCES
 from lone_pike.wording.proving import PROVE_REFUSALS, PROVE_REFUSED, PROVE_SENTENCES
 from lone_pike.wording.receive import RECEIVE_SENTENCES, WEAR_SENTENCES
 from lone_pike.wording.refusals import REFUSALS, REFUSED_VALUES
@@ -277,4 +278,5 @@ SENTENCES: dict[str, str] = {
     **RECEIVE_SENTENCES,
     **WEAR_SENTENCES,
     **CHAIN_SENTENCES,
+    **PRACTICE_SENTENCES,
 }

@@ -19,6 +19,7 @@ from lone_pike.wording.chains import (
 )
 from lone_pike.wording.joiners import JOINER_NAMES
 from lone_pike.wording.kinds import KIND_WORDS
+from lone_pike.wording.practice import ASKED_WORDS, EXERCISE_WORDS, FAMILY_WORDS, OPTION_WORDS, PART_ASKED
 from lone_pike.wording.proving import PROVING, SEEN_BUTTONS, SEEN_STATES
 from lone_pike.wording.receive import CAUSE_WORDS, PART_WORDS, SYMPTOM_WORDS, TOOL_WORDS, TURNING_WORDS, WAY_WORDS
 from lone_pike.wording.schools import FLAGS
@@ -149,6 +150,12 @@ TERMS: dict[str, dict[str, str]] = {
     "tool": TOOL_WORDS,
     "wear_way": WAY_WORDS,
     "turning": TURNING_WORDS,
+    "exercise": EXERCISE_WORDS,
+    "family": FAMILY_WORDS,
+    "asked": ASKED_WORDS,
+    "asked_part": PART_ASKED,
+    "option": OPTION_WORDS,
+    "flag": FLAGS,
     "chain_field": CHAIN_FIELDS,
     "lube": LUBES,
     "riding": RIDINGS,

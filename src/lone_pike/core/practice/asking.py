@@ -1,0 +1,137 @@
+"""What a question is: its bike, what is asked of it, what may be answered, and what is right."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from random import Random
+from typing import Any
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.take_up import Family
+from lone_pike.core.bike.take_ups import Eccentric, Slot
+from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.count.sizing import Sizing
+from lone_pike.core.messages import Message, Value, mm, number
+from lone_pike.core.take_up.protocol import Gear
+from lone_pike.core.wear.gauging import WearReading
+
+
+@dataclass(frozen=True)
+class Part:
+    """One thing that is asked: the keys that may be answered, in their order; whether several may be; or, without
+    keys, a whole number up to most."""
+
+    key: str
+    options: tuple[str, ...]
+    several: bool = False
+    most: int = 0
+
+
+Answers = Mapping[str, frozenset[str]]
+"""What was answered, by the part's key."""
+
+
+@dataclass(frozen=True)
+class Question:
+    """One question: its bike, what is asked, what is told beside it, and what is right.
+
+    right holds, by part, the keys of which one is right; of a part with several, those that are right together.
+    shown names the gears to look at, shown_links the chain that is drawn. because says why that is right.
+    """
+
+    exercise: str
+    kind: str
+    seed: int
+    level: int
+    sizing: Sizing
+    parts: tuple[Part, ...]
+    right: Answers
+    told: tuple[Message, ...] = ()
+    because: tuple[Message, ...] = ()
+    gears: tuple[Gear, ...] = ()
+    shown_links: int = 0
+    cut: Cut | None = None
+    reading: WearReading | None = None
+    truth: Mapping[str, Any] = field(default_factory=dict)
+
+    @property
+    def bike(self) -> Bike:
+        """The bike."""
+        return self.sizing.bike
+
+    def is_right(self, answers: Answers) -> bool:
+        """Whether every part was answered right."""
+        return all(self._part_is_right(part, answers.get(part.key, frozenset())) for part in self.parts)
+
+    def _part_is_right(self, part: Part, answered: frozenset[str]) -> bool:
+        right = self.right[part.key]
+        return answered == right if part.several else len(answered) == 1 and answered <= right
+
+    def answers_in(self, told: Mapping[str, Sequence[str]]) -> Answers | None:
+        """What was told under the parts' names; None where a part lacks its answer, or has one that cannot be."""
+        answers = {}
+        for part in self.parts:
+            chosen = frozenset(told.get(f"a.{part.key}", ()))
+            if part.most:
+                chosen = frozenset(one for one in chosen if _is_within(one, part.most))
+            elif not chosen <= set(part.options):
+                return None
+            if not chosen and not part.several:
+                return None
+            answers[part.key] = chosen
+        return answers
+
+    @property
+    def chance(self) -> float:
+        """How likely a guess is right that knows nothing."""
+        chance = 1.0
+        for part in self.parts:
+            every = part.most or len(part.options)
+            chance *= 0.5 ** len(part.options) if part.several else len(self.right[part.key]) / every
+        return chance
+
+
+LONGEST_NUMBER = 6
+
+
+def _is_within(text: str, most: int) -> bool:
+    """Whether a text is a whole number from 1 to the most."""
+    return text.isascii() and text.isdecimal() and len(text) <= LONGEST_NUMBER and 1 <= int(text) <= most
+
+
+@dataclass(frozen=True)
+class Draft:
+    """What a question is made from."""
+
+    exercise: str
+    kind: str
+    seed: int
+    level: int
+    sizing: Sizing
+    lot: Random
+
+    @property
+    def measures(self) -> Message:
+        """What the bike measures, as a mechanic would have it before the chain goes on."""
+        bike, part = self.sizing.bike, self.sizing.bike.take_up
+        rings, cogs = (tuple(number(one) for one in sizes) for sizes in (bike.rings, bike.cogs))
+        values: dict[str, Value] = {"rings": rings, "cogs": cogs}
+        if isinstance(part, Slot):
+            return Message("practice_in_slot", low=mm(part.min_mm), high=mm(part.max_mm), **values)
+        values["stay"] = mm(round(bike.chainstay_length_mm, 1))
+        if isinstance(part, Eccentric):
+            return Message("practice_eccentric", radius=mm(part.radius_mm), **values)
+        if part.family is Family.STANDS:
+            return Message("practice_stands", **values)
+        return Message("practice_caged", cage=mm(bike.caged.cage_length_mm), **values)
+
+    def question(self, **parts: Any) -> Question:
+        """The question, with the truth that every answer of the product gives."""
+        window = self.sizing.window
+        truth = {
+            "links": self.sizing.recommended_links,
+            "window": {"min": window.min, "max": window.max} if window else None,
+        }
+        right = {name: sorted(keys) for name, keys in parts["right"].items()}
+        truth |= parts.pop("truth", {}) | {"right": right}
+        about = (self.exercise, self.kind, self.seed, self.level, self.sizing)
+        return Question(*about, truth=truth, **parts)

@@ -1,0 +1,57 @@
+"""Bikes for practice, made from a seed: the same seed and kind give the same bike for ever, under one version."""
+
+from functools import lru_cache
+from random import Random
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.count.sizing import Sizing, size_bike
+from lone_pike.core.practice.families import FAMILIES, Document
+
+VERSION = 1
+"""Of the generator: whatever changes a bike or a question of some seed makes it another."""
+
+MOST_DRAFTS, LARGEST_SEED = 60, 10**9
+SLACKS_MM = (0.08, 0.05, 0.1, 0.12, 0.15)
+"""So much shorter than a taut chain asks for is a stay on which nothing moves, for the slack that is wanted."""
+
+
+def lot_of(seed: int, *about: str) -> Random:
+    """The lot of a seed for one thing, which draws the same on every machine."""
+    return Random(f"{VERSION} {seed} {' '.join(about)}")
+
+
+def kind_of_seed(seed: int) -> str:
+    """The kind of a seed where none is asked for, by the families' shares."""
+    return lot_of(seed, "kind").choices(list(FAMILIES), [one.share for one in FAMILIES.values()])[0]
+
+
+@lru_cache(maxsize=256)
+def made(seed: int, kind: str) -> Sizing:
+    """A bike of a kind, sized: one that has a count that is safe at both ends. Raises: KeyError for no such kind."""
+    lot = lot_of(seed, "bike", kind)
+    for _ in range(MOST_DRAFTS):
+        draft = {"lone_pike": 1, "name": f"Practice {kind.replace('_', ' ')} {seed}"} | FAMILIES[kind].draw(lot)
+        for document in _variants(draft, kind):
+            found = _sized(document)
+            if found:
+                return found
+    raise AssertionError(f"no bike of kind {kind} comes of seed {seed}")
+
+
+def _variants(draft: Document, kind: str) -> list[Document]:
+    """The draft; where nothing moves with the stays on which the nearest count fits."""
+    if kind != "vertical":
+        return [draft]
+    sizing = size_bike(Bike.model_validate(draft))
+    taut_mm = float(sizing.fixed.centres_mm([sizing.recommended_links]).min())
+    return [draft | {"chainstay_mm": round(taut_mm - slack_mm, 2)} for slack_mm in SLACKS_MM]
+
+
+def _sized(document: Document) -> Sizing | None:
+    """The bike, sized; None where the model refuses it, its chain's route is in doubt, or no count is safe."""
+    try:
+        sizing = size_bike(Bike.model_validate(document))
+    except InvalidInput:
+        return None
+    return sizing if sizing.window and not sizing.troubles else None

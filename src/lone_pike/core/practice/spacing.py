@@ -1,0 +1,84 @@
+"""What to practise next: what went wrong comes again soon, what holds at growing distances (counted in questions)."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from lone_pike.core.practice.exercises import EXERCISES
+from lone_pike.core.practice.making import lot_of
+
+DISTANCES = (2, 5, 12, 30)
+"""Questions until one comes again: after a wrong answer, and after one, two and more right ones in a row."""
+
+NEWEST, EVERY_OTHER = 10, 2
+
+Pair = tuple[str, str]
+"""An exercise and a kind of bike."""
+
+
+@dataclass(frozen=True)
+class Answered:
+    """One answer: the exercise, the kind of bike, and whether it was right."""
+
+    exercise: str
+    kind: str
+    right: bool
+
+
+@dataclass(frozen=True)
+class Strength:
+    """How it goes: answers, how many were right, and of the newest ten how many."""
+
+    answered: int
+    right: int
+    newest: int
+    newest_right: int
+
+
+def strength_of(answers: Sequence[Answered]) -> Strength:
+    """The figures of some answers, oldest first.
+
+    >>> strength_of([Answered("judge", "road", True), Answered("judge", "road", False)])
+    Strength(answered=2, right=1, newest=2, newest_right=1)
+    """
+    newest = answers[-NEWEST:]
+    return Strength(len(answers), sum(one.right for one in answers), len(newest), sum(one.right for one in newest))
+
+
+def next_up(answers: Sequence[Answered]) -> Pair:
+    """The exercise and the kind to practise next: what is due for longest, every other time what was never asked.
+
+    Parameters: answers, oldest first.
+    """
+    this = len(answers) + 1
+    due = {pair: this - at for pair, at in _due_at(answers).items() if at <= this}
+    new = [pair for pair in _pairs() if not any((one.exercise, one.kind) == pair for one in answers)]
+    asked = {exercise: sum(one.exercise == exercise for one in answers) for exercise in EXERCISES}
+    if due and not (new and this % EVERY_OTHER):
+        return max(due, key=lambda pair: (due[pair], pair))
+    if new:
+        fewest = min(asked[exercise] for exercise, _ in new)
+        least_asked = [pair for pair in new if asked[pair[0]] == fewest]
+        first = least_asked[0][0]
+        return lot_of(len(answers), "next").choice([pair for pair in least_asked if pair[0] == first])
+    coming = _due_at(answers)
+    return min(coming, key=lambda pair: (coming[pair], pair))
+
+
+def seed_next(answers: Sequence[Answered], mechanic: int) -> int:
+    """The seed of the next question of a mechanic, another each time."""
+    return lot_of(len(answers), "seed", str(mechanic)).randrange(10**9)
+
+
+def _pairs() -> list[Pair]:
+    return [(exercise, kind) for exercise, one in EXERCISES.items() for kind in one.kinds]
+
+
+def _due_at(answers: Sequence[Answered]) -> Mapping[Pair, int]:
+    """At how many answers each pair that was asked comes again."""
+    streaks: dict[Pair, int] = {}
+    due: dict[Pair, int] = {}
+    for place, one in enumerate(answers, 1):
+        pair = (one.exercise, one.kind)
+        streaks[pair] = streaks.get(pair, 0) + 1 if one.right else 0
+        due[pair] = place + DISTANCES[min(streaks[pair], len(DISTANCES) - 1)]
+    return due

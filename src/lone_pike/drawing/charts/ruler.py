@@ -1,0 +1,52 @@
+"""A ruler along a worn chain, round its twelve-inch mark, true to scale: where the rivet lies beside the mark."""
+
+from dataclasses import dataclass
+
+from lone_pike.core.bike.limits import INCH_MM
+from lone_pike.core.wear.gauging import SIXTEENTHS_AN_INCH, Way, WearReading
+
+MARK_MM, LEFT_MM, RIGHT_MM, SCALE = 12 * INCH_MM, 14.0, 9.0, 16.0
+TICKS_BEFORE, TICKS_AFTER = 8, 5
+LENGTHS = ((16, 46), (8, 30), (4, 22), (1, 14))
+"""Every so many sixteenths the ruler has a line so long."""
+
+
+@dataclass(frozen=True)
+class Tick:
+    """A line of the ruler: where, and how long."""
+
+    x: float
+    length: int
+
+
+@dataclass(frozen=True)
+class RulerPicture:
+    """The picture: its lines, the mark's place, and the rivets of the last link."""
+
+    width: float
+    height: float
+    ticks: tuple[Tick, ...]
+    mark_x: float
+    rivets: tuple[float, ...]
+
+
+def ruler_picture(reading: WearReading) -> RulerPicture | None:
+    """The ruler at its mark; None of a reading that no ruler has told."""
+    if reading.way is Way.PAST:
+        read_mm = MARK_MM + (reading.sixteenths or 0.0) * INCH_MM / SIXTEENTHS_AN_INCH
+    elif reading.way is Way.RULER and reading.mm is not None:
+        read_mm = reading.mm
+    else:
+        return None
+    sixteenth_mm = INCH_MM / SIXTEENTHS_AN_INCH
+    ticks = tuple(Tick(_x(MARK_MM + i * sixteenth_mm), _length(i)) for i in range(-TICKS_BEFORE, TICKS_AFTER + 1))
+    pitch_mm = read_mm / (reading.pitches or 1)
+    return RulerPicture((LEFT_MM + RIGHT_MM) * SCALE, 160, ticks, _x(MARK_MM), (_x(read_mm - pitch_mm), _x(read_mm)))
+
+
+def _length(sixteenth: int) -> int:
+    return next(length for every, length in LENGTHS if sixteenth % every == 0)
+
+
+def _x(at_mm: float) -> float:
+    return round((at_mm - MARK_MM + LEFT_MM) * SCALE, 1)

@@ -1,0 +1,284 @@
+"""Practice: who practises and how it goes; a question without its answer; and what is told once it is answered."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from urllib.parse import urlencode
+
+from lone_pike.core.bike.clock import hand_deg
+from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.messages import Message, Term, Value, links, number
+from lone_pike.core.practice.asking import Answers, Part, Question
+from lone_pike.core.practice.exercises import EXERCISES, question
+from lone_pike.core.practice.making import VERSION, lot_of
+from lone_pike.core.practice.spacing import Answered, Strength, next_up, seed_next, strength_of
+from lone_pike.core.take_up.protocol import Gear
+from lone_pike.drawing.charts.ruler import RulerPicture, ruler_picture
+from lone_pike.drawing.charts.strip import Strip, strip
+from lone_pike.drawing.scene.chain import ChainShapes
+from lone_pike.drawing.scene.side_view import SideView, side_view, with_seen
+from lone_pike.store.practice import Mechanic
+
+SHEET = 10
+NO_CHAIN = ChainShapes("", "", "", "")
+
+
+@dataclass(frozen=True)
+class OptionView:
+    """One thing that may be answered: its key, its words, whether it was said, and whether it is right."""
+
+    key: str
+    said: Message
+    chosen: bool
+    right: bool
+
+
+@dataclass(frozen=True)
+class PartView:
+    """One part that is asked: its key, its words, its options, and what was typed where there are none."""
+
+    key: str
+    asked: Term
+    options: tuple[OptionView, ...]
+    several: bool
+    most: int
+    typed: str
+
+
+@dataclass(frozen=True)
+class QuestionView:
+    """A question; told says whether it was answered, and so whether what is right is shown."""
+
+    exercise: Term
+    kind: Term
+    asked: Term
+    told: tuple[Message, ...]
+    parts: tuple[PartView, ...]
+    sides: tuple[SideView, ...]
+    strip: Strip | None
+    ruler: RulerPicture | None
+    action: str
+    who: int
+    answered: bool
+    right: bool
+    said: tuple[Message, ...]
+    because: tuple[Message, ...]
+    next_url: str
+    home_url: str
+
+
+@dataclass(frozen=True)
+class StrengthLine:
+    """How it goes with one exercise or one kind of bike, and where to practise it."""
+
+    word: Term
+    figures: Message
+    url: str
+
+
+@dataclass(frozen=True)
+class PracticeView:
+    """The place: the names, who of them practises, what comes next, and how it goes."""
+
+    who: Mechanic | None
+    names: tuple[tuple[str, str], ...]
+    next_url: str
+    next_up: tuple[Term, Term] | None
+    exercises: tuple[StrengthLine, ...]
+    kinds: tuple[StrengthLine, ...]
+    sheet_url: str
+    problem: str
+    typed: str
+
+
+def at_question(exercise: str, kind: str, seed: int, who: int, answers: Answers | None = None) -> str:
+    """A question's address; with answers that of the page that tells."""
+    told = [(f"a.{key}", one) for key, chosen in (answers or {}).items() for one in sorted(chosen)]
+    asked = urlencode([*([("who", who)] if who else []), *told])
+    return f"/practice/v{VERSION}/{exercise}/{kind}/{seed}" + (f"?{asked}" if asked else "")
+
+
+def practice_view(
+    names: Sequence[Mechanic], who: Mechanic | None, answers: Sequence[Answered], problem: str = "", typed: str = ""
+) -> PracticeView:
+    """The place. Parameters: answers, of who practises, oldest first."""
+    number_of = who.id if who else 0
+    exercise, kind = next_up(answers)
+    seed = seed_next(answers, number_of)
+    kinds = dict.fromkeys(kind for one in EXERCISES.values() for kind in one.kinds)
+    return PracticeView(
+        who=who,
+        names=tuple((one.name, f"/practice?who={one.id}") for one in names),
+        next_url=at_question(exercise, kind, seed, number_of),
+        next_up=(Term("exercise", exercise), Term("family", kind)),
+        exercises=tuple(
+            _strength(
+                "exercise", name, [one for one in answers if one.exercise == name], _any_of(name, seed, number_of)
+            )
+            for name in EXERCISES
+        ),
+        kinds=tuple(
+            _strength("family", kind, [one for one in answers if one.kind == kind], _any_on(kind, seed, number_of))
+            for kind in kinds
+        ),
+        sheet_url=f"/practice/v{VERSION}/sheet/{seed}",
+        problem=problem,
+        typed=typed,
+    )
+
+
+def question_view(asked: Question, who: int, answers: Answers | None, next_url: str) -> QuestionView:
+    """A question, or with answers what is told after it."""
+    parts = tuple(_part(asked, part, answers) for part in asked.parts)
+    said = [one.said for part in parts for one in part.options if one.chosen]
+    said += [Message("as_written", text=part.typed) for part in parts if part.typed]
+    home = f"/practice?who={who}" if who else "/practice"
+    return QuestionView(
+        exercise=Term("exercise", asked.exercise),
+        kind=Term("family", asked.kind),
+        asked=Term("asked", asked.exercise),
+        told=asked.told if asked.exercise != "thread" else (),
+        parts=parts,
+        sides=_told_sides(asked, answers) if answers is not None else _asked_sides(asked),
+        strip=_strip(asked, answers),
+        ruler=ruler_picture(asked.reading) if asked.reading else None,
+        action=at_question(asked.exercise, asked.kind, asked.seed, who),
+        who=who,
+        answered=answers is not None,
+        right=answers is not None and asked.is_right(answers),
+        said=tuple(said),
+        because=tuple(map(_sentence, asked.because)) if answers is not None else (),
+        next_url=next_url,
+        home_url=home,
+    )
+
+
+def sheet_of(seed: int) -> tuple[QuestionView, ...]:
+    """Ten questions of a seed as they are asked, each with what is right, for overleaf."""
+    lot = lot_of(seed, "sheet")
+    names = [*EXERCISES, *lot.choices(list(EXERCISES), k=SHEET - len(EXERCISES))]
+    views = []
+    for name in names:
+        kind = lot.choice(EXERCISES[name].kinds)
+        asked = question(lot.randrange(10**9), name, kind)
+        view = question_view(asked, 0, None, "")
+        because = tuple(map(_sentence, asked.because))
+        views.append(replace(view, because=because, parts=tuple(_part(asked, part, {}) for part in asked.parts)))
+    return tuple(views)
+
+
+def _strength(kind: str, key: str, answers: Sequence[Answered], url: str) -> StrengthLine:
+    found: Strength = strength_of(answers)
+    figures = {name: number(value) for name, value in vars(found).items()}
+    code = "practice_figures" if found.answered else "practice_none"
+    return StrengthLine(Term(kind, key), Message(code, **figures), url)
+
+
+def _any_of(exercise: str, seed: int, who: int) -> str:
+    """A question of an exercise, on a bike of any kind that it suits."""
+    kind = lot_of(seed, "any", exercise).choice(EXERCISES[exercise].kinds)
+    return at_question(exercise, kind, seed, who)
+
+
+def _any_on(kind: str, seed: int, who: int) -> str:
+    """A question on a kind of bike, of any exercise that suits it."""
+    exercise = lot_of(seed, "any on", kind).choice([name for name, one in EXERCISES.items() if kind in one.kinds])
+    return at_question(exercise, kind, seed, who)
+
+
+def _part(asked: Question, part: Part, answers: Answers | None) -> PartView:
+    chosen = (answers or {}).get(part.key, frozenset())
+    right = asked.right[part.key] if answers is not None else frozenset()
+    options = tuple(OptionView(key, _words(asked, part, key), key in chosen, key in right) for key in part.options)
+    typed = next(iter(sorted(chosen)), "") if not part.options else ""
+    return PartView(part.key, Term("asked_part", part.key), options, part.several, part.most, typed)
+
+
+def _words(asked: Question, part: Part, key: str) -> Message:
+    """What an option says."""
+    if part.key == "pairs":
+        pairs = int(key)
+        if not pairs:
+            return Message("pairs_right")
+        return Message("pairs_short" if pairs < 0 else "pairs_long", pairs=links(2 * abs(pairs)))
+    if part.key in ("count", "counts"):
+        return Message("practice_count", count=links(int(key)))
+    if part.key == "stop":
+        return asked.told[part.options.index(key)]
+    value: Value = Term("turning", key) if part.key == "part" else Term("option", f"{part.key}.{key}")
+    return Message("practice_option", option=key if part.key == "hand" else value)
+
+
+def _sentence(message: Message) -> Message:
+    """A message as a sentence of its own."""
+    return Message("practice_sentence", told=message)
+
+
+def _gear_title(gear: Gear) -> Message:
+    return Message("practice_title", ring=number(gear.ring), cog=number(gear.cog))
+
+
+def _plain(asked: Question, gear: Gear, count: int) -> SideView:
+    """The drawing with nothing in it, and nothing in its words, that tells how long the chain is."""
+    view = side_view(asked.sizing, gear, count)
+    return replace(view, title=_gear_title(gear), state="", stretched_cage="", reserve_arc="", touch=None, troubles=())
+
+
+def _asked_sides(asked: Question) -> tuple[SideView, ...]:
+    """The bike as it is asked about: with the chain only where it is the chain that is looked at."""
+    if asked.exercise == "judge":
+        return tuple(_plain(asked, gear, asked.shown_links) for gear in asked.gears)
+    if asked.reading:
+        return ()
+    return tuple(_without_chain(asked, gear) for gear in asked.gears)
+
+
+def _without_chain(asked: Question, gear: Gear) -> SideView:
+    view = _plain(asked, gear, asked.sizing.recommended_links)
+    wheels = tuple(one for one in view.wheels if not one.name.endswith("pulley"))
+    is_caged = len(wheels) < len(view.wheels)
+    return replace(view, chain=NO_CHAIN, wheels=wheels, hubs="", tubes=(), cage="" if is_caged else view.cage)
+
+
+def _told_sides(asked: Question, answers: Answers | None) -> tuple[SideView, ...]:
+    """What it was and what is right: the chain that was shown beside the right one, the hand that was set in the true
+    drawing, or the bike with its chain on."""
+    sizing, right = asked.sizing, asked.sizing.recommended_links
+    if not asked.gears or asked.reading:
+        return ()
+    # A chain that is too long shows it in small/small, one that is too short in big/big.
+    gear = asked.gears[-1 if asked.exercise == "judge" and asked.shown_links > right else 0]
+    true = side_view(sizing, next(one for one in sizing.take_up.gears(right) if _same(one, gear)), right)
+    if asked.exercise == "judge":
+        shown = asked.shown_links
+        return (side_view(sizing, gear, shown), *([true] if asked.right["pairs"] != frozenset({"0"}) else []))
+    hand = next(iter(sorted((answers or {}).get("hand", frozenset()))), "")
+    seen_deg = hand_deg(hand) if asked.exercise == "clock" else None
+    return (with_seen(true, sizing, gear, right, seen_deg) if seen_deg is not None else true,)
+
+
+def _same(one: Gear, other: Gear) -> bool:
+    return (one.ring, one.cog) == (other.ring, other.cog)
+
+
+def _strip(asked: Question, answers: Answers | None) -> Strip | None:
+    """The loose chain: uncut while it is asked about, with the rivet to push once it is told."""
+    cut = asked.cut
+    if cut is None:
+        return None
+    if answers is None:
+        return strip(_uncut(cut))
+    typed = next(iter(answers.get("rivet", frozenset())), "")
+    return strip(cut, tried=int(typed) if typed.isdecimal() and len(typed) < 4 else None)
+
+
+def _uncut(cut: Cut) -> Cut:
+    return replace(
+        cut,
+        keep_links=cut.box_links,
+        trim_links=0,
+        offcut_links=0,
+        offcut_ends=None,
+        push_from_start=None,
+        push_from_end=None,
+        missing_links=0,
+    )

@@ -1,0 +1,128 @@
+"""Practice: bikes of a seed that the model takes, what is right of them, chance for a guess, and what comes again."""
+
+import random
+
+import pytest
+
+from lone_pike.core.count.answer import answer
+from lone_pike.core.practice.asking import Part, Question
+from lone_pike.core.practice.exercises import EXERCISES, LEVELS, question
+from lone_pike.core.practice.families import FAMILIES, SHARES_IN
+from lone_pike.core.practice.making import kind_of_seed, made
+from lone_pike.core.practice.spacing import Answered, next_up
+from lone_pike.core.wear.gauging import Way
+from lone_pike.formats.files.bike_file import bike_from_document, document_of
+from lone_pike.practised import EXERCISES as NAMED
+from lone_pike.practised import FAMILIES as NAMED_FAMILIES
+from lone_pike.practised import question_of
+from tests.core import plain_model
+
+EVERY = [(exercise, kind) for exercise, one in EXERCISES.items() for kind in one.kinds]
+
+
+def test_kinds_and_levels_come_in_their_shares() -> None:
+    seeds = range(4000)
+    assert sum(one.share for one in FAMILIES.values()) == SHARES_IN and tuple(FAMILIES) == NAMED_FAMILIES
+    kinds = [kind_of_seed(seed) for seed in seeds]
+    for kind, family in FAMILIES.items():
+        assert kinds.count(kind) / len(seeds) == pytest.approx(family.share / SHARES_IN, abs=0.02), kind
+    levels = [question(seed, "cause", "slot").level for seed in range(600)]
+    for level, share in LEVELS.items():
+        assert levels.count(level) / len(levels) == pytest.approx(share / 100, abs=0.06)
+    assert tuple(EXERCISES) == NAMED
+
+
+@pytest.mark.parametrize("kind", FAMILIES)
+def test_a_seed_gives_the_same_bike_and_what_is_true_of_its_file(kind: str) -> None:
+    for seed in range(12):
+        sizing = made(seed, kind)
+        assert made.__wrapped__(seed, kind).bike == sizing.bike
+        again = answer(bike_from_document(document_of(sizing.bike)))
+        assert again.window == sizing.window and again.links == sizing.recommended_links and not sizing.troubles
+
+
+@pytest.mark.parametrize("kind", ["hardtail", "road", "touring", "suspension"])
+def test_a_plain_second_way_finds_the_same_window(kind: str) -> None:
+    for seed in range(100, 103):
+        sizing = made(seed, kind)
+        part = {"guide_teeth": 11, "tension_teeth": 11, "lean_deg": 12.0} | document_of(sizing.bike)["take_up"]
+        plain = plain_model.size(document_of(sizing.bike) | {"axle_mm": list(sizing.bike.axle_xy_mm), "take_up": part})
+        assert sizing.window and (sizing.window.min, sizing.window.max) == (plain.safe[0], plain.safe[-1])
+
+
+def guess(asked: Question, lot: random.Random) -> dict[str, frozenset[str]]:
+    """An answer of somebody who knows nothing."""
+    answers = {}
+    for part in asked.parts:
+        if part.several:
+            answers[part.key] = frozenset(one for one in part.options if lot.random() < 0.5)
+        else:
+            answers[part.key] = frozenset(
+                {lot.choice(part.options) if part.options else str(lot.randint(1, part.most))}
+            )
+    return answers
+
+
+@pytest.mark.parametrize("exercise", EXERCISES)
+def test_a_guess_stays_at_chance_and_what_is_right_is_right(exercise: str) -> None:
+    lot, asked = random.Random(exercise), [question(seed, exercise, lot_kind(exercise, seed)) for seed in range(60)]
+    guesses = [one.is_right(guess(one, lot)) for one in asked for _ in range(30)]
+    chance = sum(one.chance for one in asked) / len(asked)
+    assert sum(guesses) / len(guesses) == pytest.approx(chance, abs=3.5 * (chance / len(guesses)) ** 0.5 + 0.002)
+    for one in asked:
+        right = {part.key: _one_right(one, part) for part in one.parts}
+        assert one.is_right(right) and one.because and not one.is_right({})
+        assert all(one.right[part.key] <= set(part.options) or part.most for part in one.parts)
+
+
+def _one_right(asked: Question, part: Part) -> frozenset[str]:
+    right = asked.right[part.key]
+    return right if part.several else frozenset({min(right)})
+
+
+def lot_kind(exercise: str, seed: int) -> str:
+    kinds = EXERCISES[exercise].kinds
+    return kinds[seed % len(kinds)]
+
+
+def test_a_judged_chain_is_off_by_what_is_right() -> None:
+    for seed in range(40):
+        asked = question(seed, "judge", "hardtail")
+        off, window = int(next(iter(asked.right["pairs"]))), asked.sizing.window
+        assert window
+        safe = window.min <= asked.shown_links <= window.max
+        assert safe if off == 0 else asked.shown_links == (window.max if off > 0 else window.min) + 2 * off
+        assert len(asked.gears) == 3
+
+
+def test_a_gauges_play_and_a_rulers_mark_decide_what_is_worn() -> None:
+    """A gauge that drops in at 0.75 tells 0.67 at the least: of a chain for 11 it is past 0.5 (trade, section 8)."""
+    found = [question(seed, "worn", "hardtail") for seed in range(80)]
+    past = [one for one in found if one.reading and one.reading.way is Way.PAST and one.bike.speeds >= 11]
+    for one in past:
+        sixteenths = one.reading.sixteenths if one.reading else 0
+        assert ("replace" in one.right["worn"]) == ((sixteenths or 0) * 0.5208 >= 0.5)
+
+
+def test_what_goes_wrong_comes_again_soon_and_what_holds_later() -> None:
+    first = next_up([])
+    wrong, right = (Answered(*first, right=held) for held in (False, True))
+    other = Answered("cause", "slot", right=True)
+    assert next_up([wrong, other, other]) == first, "two questions later, every other time a new one between"
+    assert next_up([right, other, other]) != first and next_up([right, *[other] * 6]) == first
+    assert next_up([right, right, *[other] * 5]) != first
+    asked: set[tuple[str, str]] = set()
+    answers: list[Answered] = []
+    for _ in range(len(EVERY) * 6):
+        pair = next_up(answers)
+        asked.add(pair)
+        answers.append(Answered(*pair, right=True))
+    assert asked == set(EVERY)
+
+
+def test_the_command_tells_the_question_and_the_truth_of_its_file() -> None:
+    found = question_of(7, None, "judge")
+    assert found == question_of(7, None, "judge") and found["version"] == 1
+    told = answer(bike_from_document(found["bike"]))
+    assert told.window and found["truth"]["window"] == {"min": told.window.min, "max": told.window.max}
+    assert found["truth"]["links"] == told.links
