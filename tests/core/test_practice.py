@@ -6,6 +6,7 @@ import pytest
 
 from lone_pike.core.count.answer import answer
 from lone_pike.core.practice.asking import Part, Question
+from lone_pike.core.practice.consequences import would_do
 from lone_pike.core.practice.exercises import EXERCISES, LEVELS, question
 from lone_pike.core.practice.families import FAMILIES, SHARES_IN
 from lone_pike.core.practice.making import kind_of_seed, made
@@ -15,6 +16,7 @@ from lone_pike.formats.files.bike_file import bike_from_document, document_of
 from lone_pike.practised import EXERCISES as NAMED
 from lone_pike.practised import FAMILIES as NAMED_FAMILIES
 from lone_pike.practised import question_of
+from tests.bikes import said
 from tests.core import plain_model
 
 EVERY = [(exercise, kind) for exercise, one in EXERCISES.items() for kind in one.kinds]
@@ -93,6 +95,19 @@ def test_a_judged_chain_is_off_by_what_is_right() -> None:
         safe = window.min <= asked.shown_links <= window.max
         assert safe if off == 0 else asked.shown_links == (window.max if off > 0 else window.min) + 2 * off
         assert len(asked.gears) == 3
+
+
+def test_a_wrong_answer_says_what_it_would_have_done() -> None:
+    """A chain that is a pair too long, judged right, stays as it is; one judged too short gets a pair more."""
+    asked = next(one for seed in range(99) if (one := question(seed, "judge", "road")).right["pairs"] == {"1"})
+    assert not would_do(asked, {"pairs": frozenset({"1"})})
+    for said_pairs, count in (("0", asked.shown_links), ("-1", asked.shown_links + 2)):
+        (told,) = would_do(asked, {"pairs": frozenset({said_pairs})})
+        assert f"it would have {count} links: " in said(told)
+    rivet = question(3, "rivet", "hardtail")
+    pushed = int(next(iter(rivet.right["rivet"])))
+    assert "ends do not take" in said(would_do(rivet, {"rivet": frozenset({str(pushed - 1)})})[0])
+    assert f"it would have {pushed - 1} links" in said(would_do(rivet, {"rivet": frozenset({str(pushed - 2)})})[0])
 
 
 def test_a_gauges_play_and_a_rulers_mark_decide_what_is_worn() -> None:

@@ -70,7 +70,7 @@ class Question:
         """What was told under the parts' names; None where a part lacks its answer, or has one that cannot be."""
         answers = {}
         for part in self.parts:
-            chosen = frozenset(told.get(f"a.{part.key}", ()))
+            chosen = frozenset(one.strip() for one in told.get(f"a.{part.key}", ()))
             if part.most:
                 chosen = frozenset(one for one in chosen if _is_within(one, part.most))
             elif not chosen <= set(part.options):

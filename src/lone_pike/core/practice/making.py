@@ -28,7 +28,10 @@ def kind_of_seed(seed: int) -> str:
 
 @lru_cache(maxsize=256)
 def made(seed: int, kind: str) -> Sizing:
-    """A bike of a kind, sized: one that has a count that is safe at both ends. Raises: KeyError for no such kind."""
+    """A bike of a kind, sized: one that has a count that is safe at both ends.
+
+    Raises: KeyError for no such kind; LookupError where none comes of a seed, which no seed of this version does.
+    """
     lot = lot_of(seed, "bike", kind)
     for _ in range(MOST_DRAFTS):
         draft = {"lone_pike": 1, "name": f"Practice {kind.replace('_', ' ')} {seed}"} | FAMILIES[kind].draw(lot)
@@ -36,7 +39,7 @@ def made(seed: int, kind: str) -> Sizing:
             found = _sized(document)
             if found:
                 return found
-    raise AssertionError(f"no bike of kind {kind} comes of seed {seed}")
+    raise LookupError(kind, seed)
 
 
 def _variants(draft: Document, kind: str) -> list[Document]:

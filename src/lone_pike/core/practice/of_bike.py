@@ -1,5 +1,7 @@
 """What is asked of a whole bike: its chain judged, its cage, the methods, its way, its travel, its counts."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from lone_pike.core.bike.clock import hand_deg, within_half_turn_deg
@@ -92,18 +94,33 @@ def school(draft: Draft) -> Question:
     )
 
 
-THREADED = ("cog", "guide", "tab", "tension", "ring")
+@dataclass(frozen=True)
+class Stop:
+    """One stop of the chain's way: how it goes, how it is told wrong, and what comes of that."""
+
+    right: Message
+    wrong: Message
+    why: Message
+
+
+THREADED: dict[str, Stop] = {
+    "cog": Stop(Message("thread_cog_right"), Message("thread_cog_wrong"), Message("thread_cog_why")),
+    "guide": Stop(Message("thread_guide_right"), Message("thread_guide_wrong"), Message("thread_guide_why")),
+    "tab": Stop(Message("thread_tab_right"), Message("thread_tab_wrong"), Message("thread_tab_why")),
+    "tension": Stop(Message("thread_tension_right"), Message("thread_tension_wrong"), Message("thread_tension_why")),
+    "ring": Stop(Message("thread_ring_right"), Message("thread_ring_wrong"), Message("thread_ring_why")),
+}
 
 
 def thread(draft: Draft) -> Question:
     """Five stops of the chain's way, one of them told wrong."""
-    wrong = draft.lot.choice(THREADED)
+    wrong = draft.lot.choice(list(THREADED))
     sizing = draft.sizing
     return draft.question(
-        parts=(Part("stop", THREADED),),
+        parts=(Part("stop", tuple(THREADED)),),
         right={"stop": frozenset({wrong})},
-        told=tuple(Message("thread_{}_{}".format(stop, "wrong" if stop == wrong else "right")) for stop in THREADED),
-        because=(Message(f"thread_{wrong}_why"), Message(f"thread_{wrong}_right")),
+        told=tuple(stop.wrong if name == wrong else stop.right for name, stop in THREADED.items()),
+        because=(THREADED[wrong].why, THREADED[wrong].right),
         gears=sizing.take_up.gears(sizing.recommended_links)[-1:],
         shown_links=sizing.recommended_links,
         truth={"wrong": wrong},

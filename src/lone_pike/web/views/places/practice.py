@@ -8,6 +8,7 @@ from lone_pike.core.bike.clock import hand_deg
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term, Value, links, number
 from lone_pike.core.practice.asking import Answers, Part, Question
+from lone_pike.core.practice.consequences import would_do
 from lone_pike.core.practice.exercises import EXERCISES, question
 from lone_pike.core.practice.making import VERSION, lot_of
 from lone_pike.core.practice.spacing import Answered, Strength, next_up, seed_next, strength_of
@@ -146,7 +147,7 @@ def question_view(asked: Question, who: int, answers: Answers | None, next_url: 
         answered=answers is not None,
         right=answers is not None and asked.is_right(answers),
         said=tuple(said),
-        because=tuple(map(_sentence, asked.because)) if answers is not None else (),
+        because=_because(asked, answers) if answers is not None else (),
         next_url=next_url,
         home_url=home,
     )
@@ -206,6 +207,11 @@ def _words(asked: Question, part: Part, key: str) -> Message:
         return asked.told[part.options.index(key)]
     value: Value = Term("turning", key) if part.key == "part" else Term("option", f"{part.key}.{key}")
     return Message("practice_option", option=key if part.key == "hand" else value)
+
+
+def _because(asked: Question, answers: Answers) -> tuple[Message, ...]:
+    """What a wrong answer would have done, and why what is right is right."""
+    return tuple(map(_sentence, (*would_do(asked, answers), *asked.because)))
 
 
 def _sentence(message: Message) -> Message:
