@@ -91,6 +91,8 @@ PRACTICE_SENTENCES = {
     "practice_no_ends": "Pushed at {rivet}, the ends do not take a {joiner}.",
     "practice_count": "{count}",
     "practice_option": "{option}",
+    "practice_seen": "Side view, {ring} × {cog}, the cage at {clock}",
+    "practice_stop": "its stop, the chain hanging",
     "practice_none": "not asked yet",
     "practice_sentence": "{told:capital}",
     "practice_figures": "{right} of {answered} right; of the last {newest}, {newest_right}.",

@@ -4,23 +4,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from urllib.parse import urlencode
 
-from lone_pike.core.bike.clock import hand_deg
-from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term, Value, links, number
 from lone_pike.core.practice.asking import Answers, Part, Question
 from lone_pike.core.practice.consequences import would_do
 from lone_pike.core.practice.exercises import EXERCISES, question
 from lone_pike.core.practice.making import VERSION, lot_of
 from lone_pike.core.practice.spacing import Answered, Strength, next_up, seed_next, strength_of
-from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.charts.ruler import RulerPicture, ruler_picture
-from lone_pike.drawing.charts.strip import Strip, strip
-from lone_pike.drawing.scene.chain import ChainShapes
-from lone_pike.drawing.scene.side_view import SideView, side_view, with_seen
+from lone_pike.drawing.charts.strip import Strip
 from lone_pike.store.practice import Mechanic
+from lone_pike.web.views.places.practice_pictures import Picture, asked_pictures, strip_of, told_pictures
 
 SHEET = 10
-NO_CHAIN = ChainShapes("", "", "", "")
 
 
 @dataclass(frozen=True)
@@ -54,7 +49,7 @@ class QuestionView:
     asked: Term
     told: tuple[Message, ...]
     parts: tuple[PartView, ...]
-    sides: tuple[SideView, ...]
+    pictures: tuple[Picture, ...]
     strip: Strip | None
     ruler: RulerPicture | None
     action: str
@@ -139,8 +134,8 @@ def question_view(asked: Question, who: int, answers: Answers | None, next_url: 
         asked=Term("asked", asked.exercise),
         told=asked.told if asked.exercise != "thread" else (),
         parts=parts,
-        sides=_told_sides(asked, answers) if answers is not None else _asked_sides(asked),
-        strip=_strip(asked, answers),
+        pictures=told_pictures(asked, answers) if answers is not None else asked_pictures(asked),
+        strip=strip_of(asked, answers),
         ruler=ruler_picture(asked.reading) if asked.reading else None,
         action=at_question(asked.exercise, asked.kind, asked.seed, who),
         who=who,
@@ -217,74 +212,3 @@ def _because(asked: Question, answers: Answers) -> tuple[Message, ...]:
 def _sentence(message: Message) -> Message:
     """A message as a sentence of its own."""
     return Message("practice_sentence", told=message)
-
-
-def _gear_title(gear: Gear) -> Message:
-    return Message("practice_title", ring=number(gear.ring), cog=number(gear.cog))
-
-
-def _plain(asked: Question, gear: Gear, count: int) -> SideView:
-    """The drawing with nothing in it, and nothing in its words, that tells how long the chain is."""
-    view = side_view(asked.sizing, gear, count)
-    return replace(view, title=_gear_title(gear), state="", stretched_cage="", reserve_arc="", touch=None, troubles=())
-
-
-def _asked_sides(asked: Question) -> tuple[SideView, ...]:
-    """The bike as it is asked about: with the chain only where it is the chain that is looked at."""
-    if asked.exercise == "judge":
-        return tuple(_plain(asked, gear, asked.shown_links) for gear in asked.gears)
-    if asked.reading:
-        return ()
-    return tuple(_without_chain(asked, gear) for gear in asked.gears)
-
-
-def _without_chain(asked: Question, gear: Gear) -> SideView:
-    view = _plain(asked, gear, asked.sizing.recommended_links)
-    wheels = tuple(one for one in view.wheels if not one.name.endswith("pulley"))
-    is_caged = len(wheels) < len(view.wheels)
-    return replace(view, chain=NO_CHAIN, wheels=wheels, hubs="", tubes=(), cage="" if is_caged else view.cage)
-
-
-def _told_sides(asked: Question, answers: Answers | None) -> tuple[SideView, ...]:
-    """What it was and what is right: the chain that was shown beside the right one, the hand that was set in the true
-    drawing, or the bike with its chain on."""
-    sizing, right = asked.sizing, asked.sizing.recommended_links
-    if not asked.gears or asked.reading:
-        return ()
-    # A chain that is too long shows it in small/small, one that is too short in big/big.
-    gear = asked.gears[-1 if asked.exercise == "judge" and asked.shown_links > right else 0]
-    true = side_view(sizing, next(one for one in sizing.take_up.gears(right) if _same(one, gear)), right)
-    if asked.exercise == "judge":
-        shown = asked.shown_links
-        return (side_view(sizing, gear, shown), *([true] if asked.right["pairs"] != frozenset({"0"}) else []))
-    hand = next(iter(sorted((answers or {}).get("hand", frozenset()))), "")
-    seen_deg = hand_deg(hand) if asked.exercise == "clock" else None
-    return (with_seen(true, sizing, gear, right, seen_deg) if seen_deg is not None else true,)
-
-
-def _same(one: Gear, other: Gear) -> bool:
-    return (one.ring, one.cog) == (other.ring, other.cog)
-
-
-def _strip(asked: Question, answers: Answers | None) -> Strip | None:
-    """The loose chain: uncut while it is asked about, with the rivet to push once it is told."""
-    cut = asked.cut
-    if cut is None:
-        return None
-    if answers is None:
-        return strip(_uncut(cut))
-    typed = next(iter(answers.get("rivet", frozenset())), "")
-    return strip(cut, tried=int(typed) if typed.isdecimal() and len(typed) < 4 else None)
-
-
-def _uncut(cut: Cut) -> Cut:
-    return replace(
-        cut,
-        keep_links=cut.box_links,
-        trim_links=0,
-        offcut_links=0,
-        offcut_ends=None,
-        push_from_start=None,
-        push_from_end=None,
-        missing_links=0,
-    )
