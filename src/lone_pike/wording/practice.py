@@ -25,7 +25,7 @@ FAMILY_WORDS = {
     "long": "recumbent",
 }
 ASKED_WORDS = {
-    "judge": "This chain is on the bike, in the stand. Too long, too short, or right?",
+    "judge": "Too long, too short, or just right? By pairs, to the nearest safe count.",
     "clock": "Where will the cage point in this gear, seen from the drive side?",
     "school": "What does this method give, and is that count safe here?",
     "rivet": "Which rivet do you push, counted from the start?",
