@@ -17,7 +17,7 @@ from lone_pike.store.bookings import bookings_of
 from lone_pike.store.chains import ChainRow, chain_on, chains_due, chains_of, due_count
 from lone_pike.store.database import Database
 from lone_pike.workshop import bin as shelf
-from lone_pike.workshop import bookings, chain_places, chain_use, jobs, receiving, settings
+from lone_pike.workshop import bookings, chain_places, chain_use, cutting, jobs, receiving, settings
 from lone_pike.workshop.chains import chain_there, undo
 from lone_pike.workshop.due import due_now, jump_on, order_for
 from lone_pike.workshop.edits import job_there
@@ -76,6 +76,22 @@ def test_a_chain_that_came_off_again_lies_in_the_bin_and_is_none(empty: Database
     ended = chain_there(empty, chain.id)
     assert ended.life.ending is Ending.APART and [one.links for one in pieces_for(empty, 11)] == [111, 14]
     assert chain_on(empty.connection, chain.bike_id or 0) is None
+
+
+def test_a_chain_taken_apart_and_used_again_does_not_come_back_with_an_undo(empty: Database) -> None:
+    """Its piece is cut for the next booking; taking that back leaves the first chain taken apart."""
+    first = booked(empty)
+    bike_id = first.bike_id or 0
+    job_id = bookings_of(empty, bike_id)[0].job_id
+    bookings.take_chain_off(empty, job_id, JUNE)
+    piece = next(one for one in pieces_for(empty, 11) if one.links == 111)
+    cutting.take_from_bin(empty, job_id, job_there(empty, job_id).revision_id, [piece.id], JUNE)
+    jobs.choose(empty, job_id, job_there(empty, job_id).revision_id, "110", JUNE)
+    bookings.book(empty, job_id, job_there(empty, job_id).revision_id, JUNE)
+    assert chain_on(empty.connection, bike_id)
+    bookings.undo_booking(empty, job_id, JULY)
+    assert chain_on(empty.connection, bike_id) is None
+    assert chain_there(empty, first.id).life.ending is Ending.APART
 
 
 def test_three_chains_in_turn_on_one_bike_count_their_own_days(empty: Database) -> None:

@@ -97,9 +97,10 @@ def pieces_of_chain(connection: sqlite3.Connection, chain_id: int) -> list[Piece
     return _where(connection, "chain_id = ?", chain_id)
 
 
-def pieces_of_booking(connection: sqlite3.Connection, booking_id: int) -> list[PieceRow]:
-    """The pieces that a booking moved."""
-    return _where(connection, "id IN (SELECT piece_id FROM piece_move WHERE booking_id = ?)", booking_id)
+def pieces_hung_by(connection: sqlite3.Connection, booking_id: int) -> list[PieceRow]:
+    """The pieces of the chain that a booking took off its bike."""
+    hung = f"id IN (SELECT piece_id FROM piece_move WHERE booking_id = ? AND move = '{Move.HUNG_UP}')"
+    return _where(connection, hung, booking_id)
 
 
 def bind_pieces(connection: sqlite3.Connection, pieces: Sequence[PieceRow], chain_id: int | None) -> None:

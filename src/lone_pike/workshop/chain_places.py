@@ -44,7 +44,7 @@ from lone_pike.store.ledger import (
     bind_pieces,
     enter,
     move_piece,
-    pieces_of_booking,
+    pieces_hung_by,
     pieces_of_chain,
     pieces_on_bike,
 )
@@ -192,15 +192,12 @@ def begin_at_booking(
 def undo_at_booking(connection: sqlite3.Connection, booking_id: int, now: str) -> None:
     """A booking was a mistake, and its pieces are where they were: its chain is none, and the one before it never came
     off."""
-    ids = {piece.chain_id for piece in pieces_of_booking(connection, booking_id) if piece.chain_id}
-    chains = [there_now(connection, chain_id) for chain_id in ids]
-    for chain in chains:
-        if chain.booking_id == booking_id:
-            undo_chain(connection, chain.id)
-            bind_pieces(connection, pieces_of_chain(connection, chain.id), None)
-    for chain in chains:
-        if chain.booking_id == booking_id:
-            continue
+    new = chain_of_booking(connection, booking_id)
+    if new:
+        undo_chain(connection, new.id)
+        bind_pieces(connection, pieces_of_chain(connection, new.id), None)
+    for chain_id in {piece.chain_id for piece in pieces_hung_by(connection, booking_id) if piece.chain_id}:
+        chain = there_now(connection, chain_id)
         opened = chain.life.stays[-1].model_copy(update={"until": None})
         stays = (*chain.life.stays[:-1], opened)
         life = chain.life.model_copy(update={"stays": stays, "ending": None, "ended": None})
