@@ -22,6 +22,7 @@ from lone_pike.formats.typed.bin_form import read_label
 from lone_pike.store.audit import audit
 from lone_pike.store.bikes import bike_document
 from lone_pike.store.bookings import bookings_of
+from lone_pike.store.chains import chain_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 from lone_pike.web.app import create_app
@@ -70,6 +71,10 @@ class Bench:
         """Any bike."""
         return self.lot.randint(1, self._most("bike"))
 
+    def chain(self) -> int:
+        """Any chain, or at times none."""
+        return self.lot.randint(1, max(self._most("chain"), 1) + 1)
+
     def piece(self) -> int:
         """A free piece, or at times any, wherever it is."""
         return self._one_of("SELECT id FROM piece WHERE place = 'bin'", "piece")
@@ -91,7 +96,7 @@ class Bench:
         return self.lot.choice(usual) if usual_one else self.lot.randint(1, self._most(table) + 1)
 
     def _most(self, table: str) -> int:
-        return int(self.database.connection.execute(f"SELECT max(id) FROM {table}").fetchone()[0])
+        return int(self.database.connection.execute(f"SELECT coalesce(max(id), 0) FROM {table}").fetchone()[0])
 
 
 Sent = tuple[str, dict[str, str]]
@@ -126,6 +131,12 @@ def _taken(bench: Bench) -> Sent:
     return bench.at(bench.job(), "from-bin", pieces=",".join(numbers))
 
 
+def _undone_chain(bench: Bench) -> Sent:
+    chain = chain_by_id(bench.database.connection, bench.chain())
+    saw = chain.revision_id if chain and bench.lot.random() < 0.8 else bench.lot.randint(1, 99)
+    return f"/chains/{chain.id if chain else 1}/undo", {"saw": str(saw)}
+
+
 PRESSES: list[Callable[[Bench], Sent]] = [
     _typed_pieces,
     _typed_box,
@@ -144,6 +155,14 @@ PRESSES: list[Callable[[Bench], Sent]] = [
     lambda bench: bench.at(bench.job(), "close"),
     lambda bench: bench.at(bench.closed_job(), "reopen"),
     lambda bench: bench.at(bench.closed_job(), "reopen"),
+    lambda bench: bench.at(bench.job(), "book", keeps_old="yes"),
+    lambda bench: (f"/chains/{bench.chain()}/put-on", {"bike_id": str(bench.bike())}),
+    lambda bench: (f"/chains/{bench.chain()}/put-on", {"bike_id": str(bench.bike())}),
+    lambda bench: (f"/chains/{bench.chain()}/take-off", {}),
+    lambda bench: (f"/chains/{bench.chain()}/end", {"ending": bench.lot.choice(("worn", "broken", "apart"))}),
+    _undone_chain,
+    _undone_chain,
+    lambda bench: (f"/bikes/{bench.bike()}/chain", {"links": "112", "speeds": "9"}),
     lambda bench: (f"/bikes/{bench.bike()}/put-away", {}),
     lambda bench: (f"/bin/{bench.piece()}/take", {}),
     lambda bench: (f"/bin/{bench.piece()}/lay-back", {}),
