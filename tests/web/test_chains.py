@@ -45,8 +45,10 @@ def add_reading(page: Page, mm: str, km: str, days: int) -> None:
 
 
 def test_from_a_booking_over_three_readings_to_the_next_order(page: Page, base_url: str, database: Database) -> None:
-    page.goto(f"{base_url}/jobs/4/book")
+    page.goto(f"{base_url}/jobs/4/receive")
     expect(page.get_by_text("A new chain may jump on this cassette")).to_be_visible()
+    page.goto(f"{base_url}/jobs/4/book")
+    expect(page.get_by_text("New chain may jump: see Receive.")).to_be_visible()
     page.get_by_role("button", name="Book").first.click()
     page.wait_for_url("**/bikes/1")
     expect(page.get_by_role("banner")).to_have_count(1)

@@ -36,7 +36,7 @@ class BookView:
     largest: Gear
     warning: Message | None
     joiner_warning: Message | None
-    jump: tuple[Message, ...]
+    jump: Message | None
     old: ChainLine | None
     shock: Shock | None
     note: str
@@ -60,7 +60,7 @@ def stage_view(work: Work, asked: StageRequest) -> BookView:
         largest=next(iter(sized.gears)),
         warning=unsafe_message(sized),
         joiner_warning=joiner_warning(work),
-        jump=jump_messages(asked.data, work),
+        jump=Message("jump_short") if jump_messages(asked.data, work) else None,
         old=None if frame.booked_at else chain_known(asked.data, work),
         shock=Shock(before, asked.typed.get("observed.pressure_after", observed.pressure_after)) if before else None,
         note=asked.typed.get("note", ""),
