@@ -2,6 +2,7 @@
 whatever is done, every link is where it should be."""
 
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from datetime import date
 from pathlib import Path
 
@@ -177,6 +178,16 @@ def test_a_reading_that_is_sent_twice_stands_once_and_what_is_stale_is_told(empt
     assert len(chain_use.let_reading_go(empty, chain.id, 0, another.revision_id, JUNE).life.gauged) == 1
     undo(empty, chain.id, chain_there(empty, chain.id).revision_id, JULY)
     assert len(chain_there(empty, chain.id).life.gauged) == 2
+
+
+def test_two_presses_in_the_same_moment_add_one_reading(empty: Database) -> None:
+    chain = booked(empty)
+    with ThreadPoolExecutor(4) as hands:
+        sent = [
+            hands.submit(chain_use.gauge, empty, chain.id, caliper(0.4), MM, chain.revision_id, JUNE) for _ in range(4)
+        ]
+        assert len({one.result().revision_id for one in sent}) == 1
+    assert len(chain_there(empty, chain.id).life.gauged) == 1
 
 
 def test_what_is_due_is_sorted_counted_and_ordered_and_follows_the_shops_limit(empty: Database) -> None:

@@ -88,7 +88,8 @@ def take_off(database: Database, chain_id: int, told: Mapping[str, str], now: st
     """Takes a chain off its bike; it hangs until it goes on again. Raises: InvalidInput for the date; Conflict where it
     is on none; NotThere."""
 
-    def hung(life: ChainLife) -> tuple[ChainLife, Message]:
+    def hung(chain: ChainRow) -> tuple[ChainLife, Message]:
+        life = chain.life
         if life.bike_id is None:
             raise Conflict("chain_not_on")
         day = read_day(told.get("date", ""), day_of(now), life.stays[-1].since)
@@ -101,7 +102,8 @@ def take_off(database: Database, chain_id: int, told: Mapping[str, str], now: st
 def end(database: Database, chain_id: int, told: Mapping[str, str], now: str) -> ChainRow:
     """Ends a chain's life: thrown away worn or broken, or taken apart into the bin. Raises: InvalidInput, NotThere."""
 
-    def ended(life: ChainLife) -> tuple[ChainLife, Message]:
+    def ended(chain: ChainRow) -> tuple[ChainLife, Message]:
+        life = chain.life
         how = next((one for one in Ending if one == told.get("ending")), None)
         if how is None:
             raise invalid("ending", Raw(told.get("ending") or None), Message("one_of", keys=tuple(Ending)))

@@ -26,7 +26,7 @@ from lone_pike.store.chains import (
     life_before,
 )
 from lone_pike.store.database import Database
-from lone_pike.workshop.chains import chain_there, keep_change, keep_life, there_now
+from lone_pike.workshop.chains import keep_change, keep_life, there_now
 from lone_pike.workshop.settings import shop_of
 from lone_pike.workshop.sorting import day_of, sort_anew
 
@@ -53,19 +53,22 @@ def gauge(
             life = with_total(life, day, read_km(told["km"], "km"))
         return with_readings(life, (reading,)), Message("chain_gauged", way=Term("wear_way", reading.way))
 
-    before = chain_there(database, chain_id)
-    if before.parent_id is not None and saw == before.parent_id and before.message.code == "chain_gauged":
-        seen = life_before(database.connection, before)
-        if seen and content_of(gauged(seen)[0]) == content_of(before.life):
-            return before
-    return keep_change(database, chain_id, gauged, now)
+    def gauged_once(chain: ChainRow) -> tuple[ChainLife, Message]:
+        """Asked within the write: of two presses in the same moment, the second finds the first one kept."""
+        if saw == chain.parent_id and chain.message.code == "chain_gauged":
+            seen = life_before(database.connection, chain)
+            if seen and content_of(gauged(seen)[0]) == content_of(chain.life):
+                return chain.life, chain.message
+        return gauged(chain.life)
+
+    return keep_change(database, chain_id, gauged_once, now)
 
 
 def let_reading_go(database: Database, chain_id: int, place: int, saw: int | None, now: str) -> ChainRow:
     """Takes a reading out, by its place from 0. Raises: Stale where the page is older than that; NotThere."""
 
-    def without(life: ChainLife) -> tuple[ChainLife, Message]:
-        chain = chain_there(database, chain_id)
+    def without(chain: ChainRow) -> tuple[ChainLife, Message]:
+        life = chain.life
         if saw != chain.revision_id or not 0 <= place < len(life.gauged):
             raise Stale("nothing_chosen", last=chain.message)
         left = tuple(one for i, one in enumerate(life.gauged) if i != place)
@@ -78,30 +81,29 @@ def tell_distance(database: Database, chain_id: int, told: Mapping[str, str], no
     """Keeps a whole distance, or what the odometer of its bike reads. Raises: InvalidInput by field; NotThere."""
     today = day_of(now)
 
-    def ridden(life: ChainLife) -> tuple[ChainLife, Message]:
+    def ridden(chain: ChainRow) -> tuple[ChainLife, Message]:
+        life = chain.life
         day = read_day(told.get("date", ""), today, life.fitted)
         if told.get("by") != Source.ODOMETER:
             total_km = read_km(told.get("km", ""), "km")
             return with_total(life, day, total_km), Message("chain_total", km=km(total_km), day=day.isoformat())
         odometer_km = read_km(told.get("km", ""), "odometer_km", MOST_ODOMETER)
-        bike_id = life.bike_id or (life.stays[-1].bike_id if life.stays else None)
-        before = _last_odometer(database.connection, chain_id, life, bike_id, day)
-        read = with_odometer(life, day, odometer_km, before, bike_id)
+        before = _last_odometer(database.connection, chain, day)
+        read = with_odometer(life, day, odometer_km, before, life.last_bike_id)
         code = "odometer_set_back" if read.was_reset else "odometer_read" if before else "odometer_from_here"
         return read.life, Message(code, reads=km(odometer_km), added=km(read.added_km))
 
     return keep_change(database, chain_id, ridden, now)
 
 
-def _last_odometer(
-    connection: sqlite3.Connection, chain_id: int, life: ChainLife, bike_id: int | None, day: date
-) -> Ridden | None:
+def _last_odometer(connection: sqlite3.Connection, chain: ChainRow, day: date) -> Ridden | None:
     """The last reading of a bike's odometer that this chain's distance goes on from: its own, or one of another chain
     of the bike from the day it went on."""
+    life, bike_id = chain.life, chain.life.last_bike_id
     if bike_id is None:
         return None
     on_since = max((stay.since for stay in life.stays if stay.bike_id == bike_id and stay.since <= day), default=day)
-    others = (one.life for one in chains_of(connection, bike_id) if one.id != chain_id)
+    others = (one.life for one in chains_of(connection, bike_id) if one.id != chain.id)
     each = [
         *(one for one in life.ridden if one.bike_id == bike_id and one.until <= day),
         *(one for other in others for one in other.ridden if one.bike_id == bike_id and on_since == one.until),
@@ -129,7 +131,7 @@ def add_rides(database: Database, chain_id: int, rides: Sequence[Ride], now: str
     """
     with database.atomic() as connection:
         chain = there_now(connection, chain_id)
-        bike_id = chain.life.bike_id or (chain.life.stays[-1].bike_id if chain.life.stays else None)
+        bike_id = chain.life.last_bike_id
         if bike_id is None:
             raise Conflict("chain_never_on")
         found = [(one, sorted_rides(one.life, rides, bike_id)) for one in chains_of(connection, bike_id)]
@@ -149,7 +151,8 @@ def keep_words(database: Database, chain_id: int, form: Mapping[str, str], unit:
     """Keeps what a form changes of a chain. Raises: InvalidInput by field; NotThere."""
     specs = fields_of(ChainLife)
 
-    def told(life: ChainLife) -> tuple[ChainLife, Message]:
+    def told(chain: ChainRow) -> tuple[ChainLife, Message]:
+        life = chain.life
         changes = {name: parse(specs[name], form[name], unit).value for name in WORDS if name in form}
         kept = content_of(life) | {name: value for name, value in changes.items() if value not in (None, [])}
         left = {name: value for name, value in kept.items() if changes.get(name, value) not in (None, [])}

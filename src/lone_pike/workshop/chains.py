@@ -7,7 +7,6 @@ from datetime import date
 from lone_pike.core.chain.moves import BY_HOOK, Place, moves_between
 from lone_pike.core.messages import Message, Quantity
 from lone_pike.core.refusals import Conflict, NotThere, Stale
-from lone_pike.core.wear.forecast import Usual, usual_of
 from lone_pike.core.wear.life import (
     ChainLife,
     Ending,
@@ -23,7 +22,6 @@ from lone_pike.store.chains import (
     content_of,
     life_before,
     life_now,
-    rates_like,
     write_columns,
     write_life,
 )
@@ -31,10 +29,10 @@ from lone_pike.store.database import Database
 from lone_pike.store.history import step_back
 from lone_pike.store.ledger import Owner, came_from_bike, move_piece, pieces_of_chain
 from lone_pike.workshop.settings import shop_of
-from lone_pike.workshop.sorting import mark_unsorted, sort_anew
+from lone_pike.workshop.sorting import mark_unsorted, sort_anew, usual_like
 
-Change = Callable[[ChainLife], tuple[ChainLife, Message]]
-"""Makes the changed life from the one that is there, and says what changed."""
+Change = Callable[[ChainRow], tuple[ChainLife, Message]]
+"""Makes the changed life from the chain as it stands within the write, and says what changed."""
 
 LONGEST_BIKE = 70
 PLACES = {Ending.WORN: Place.GONE, Ending.BROKEN: Place.GONE, Ending.APART: Place.BIN}
@@ -53,15 +51,10 @@ def there_now(connection: sqlite3.Connection, chain_id: int) -> ChainRow:
     return row
 
 
-def usual_for(connection: sqlite3.Connection, life: ChainLife) -> Usual:
-    """What chains like one do, by the shop's own from enough of them on."""
-    return usual_of(rates_like(connection, life.speeds, str(life.riding)))
-
-
 def standing_of(database: Database, life: ChainLife, shop: Shop, today: date) -> Standing:
     """How a chain stands today."""
     most = limit_percent(life.speeds, shop.wear_school)
-    return standing(life, most, today, usual_for(database.connection, life))
+    return standing(life, most, today, usual_like(database.connection, life.speeds, str(life.riding)))
 
 
 def name_for(bike: str, before: int) -> str:
@@ -74,7 +67,7 @@ def keep_change(database: Database, chain_id: int, change: Change, now: str) -> 
     the change raises."""
     with database.atomic() as connection:
         chain = there_now(connection, chain_id)
-        life, message = change(chain.life)
+        life, message = change(chain)
         keep_life(connection, chain, life, message, now)
         sort_anew(connection, shop_of(database), now)
         return there_now(connection, chain_id)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from lone_pike.core.bike.limits import limit
+from lone_pike.core.wear.forecast import newest_places
 from lone_pike.core.wear.gauging import WearReading, chain_wear
 from lone_pike.core.wear.jump import Jump, jump_of
 from lone_pike.core.wear.life import ChainLife, chain_file_of
@@ -17,7 +18,7 @@ from lone_pike.store.bin import joiner_stock, pieces_for
 from lone_pike.store.chains import ChainRow, DueRow, chains_due, chains_of, due_rows
 from lone_pike.store.database import Database
 from lone_pike.store.paging import Listed
-from lone_pike.workshop.chains import usual_for
+from lone_pike.workshop.sorting import usual_like
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,7 @@ def standing_rows(database: Database, rows: Sequence[ChainRow], shop: Shop, toda
     for row in rows:
         like = (row.life.speeds, row.life.riding)
         if like not in usual:
-            usual[like] = usual_for(database.connection, row.life)
+            usual[like] = usual_like(database.connection, row.life.speeds, str(row.life.riding))
     return tuple(
         StandingChain(
             row,
@@ -51,14 +52,16 @@ def standing_rows(database: Database, rows: Sequence[ChainRow], shop: Shop, toda
 
 def due_chains(database: Database, today: date, page: int, size: int) -> Listed[ChainRow]:
     """A page of the chains on bikes that are due, due soon, or due within the days that are ordered for."""
-    by = today + timedelta(days=int(limit("order_days")))
-    return chains_due(database, today.isoformat(), by.isoformat(), page, size)
+    return chains_due(database, today.isoformat(), _ordered_until(today), page, size)
 
 
 def due_now(database: Database, today: date) -> list[DueRow]:
     """All of these without their lives, as many as one order looks through."""
-    by = today + timedelta(days=int(limit("order_days")))
-    return due_rows(database, today.isoformat(), by.isoformat())
+    return due_rows(database, today.isoformat(), _ordered_until(today))
+
+
+def _ordered_until(today: date) -> str:
+    return (today + timedelta(days=int(limit("order_days")))).isoformat()
 
 
 def order_for(database: Database, rows: Sequence[DueRow]) -> Order:
@@ -108,7 +111,5 @@ def _worst_percent(life: ChainLife) -> float:
         return 0.0
     last = max(one.date for one in life.gauged)
     told = standing(life, limit_percent(life.speeds), life.ended or last).forecast
-    readings = chain_file_of(life, limit_percent(life.speeds), last).readings
-    newest = chain_wear([one for one in readings if one.date == last])
-    several = sum(one.date == last for one in readings) > 1
-    return max(told.wear_percent, newest.worst.percent if newest and several else 0.0)
+    newest = newest_places(chain_file_of(life, limit_percent(life.speeds), last))
+    return max(told.wear_percent, newest.worst.percent if newest else 0.0)

@@ -21,6 +21,11 @@ def mark_unsorted(connection: sqlite3.Connection, chain_id: int) -> None:
     connection.execute("UPDATE chain SET stands_by = '' WHERE id = ?", (chain_id,))
 
 
+def usual_like(connection: sqlite3.Connection, speeds: int, riding: str) -> Usual:
+    """What chains for so many cogs and such riding do, by the shop's own from enough of them on."""
+    return usual_of(rates_like(connection, speeds, riding))
+
+
 def sort_anew(connection: sqlite3.Connection, shop: Shop, now: str) -> None:
     """Works out anew when chains are due, where a reading, a distance, the shop's limit or its other chains changed."""
     today = day_of(now)
@@ -30,7 +35,7 @@ def sort_anew(connection: sqlite3.Connection, shop: Shop, now: str) -> None:
         for chain_id, life in standing_by_else(connection, speeds, riding):
             rate = rate_of(chain_file_of(life, most, today))
             write_rate(connection, chain_id, len(life.gauged), rate)
-        usual = usual_of(rates_like(connection, speeds, riding))
+        usual = usual_like(connection, speeds, riding)
         stands_by = f"{most:g} {usual.rate:.4g} {usual.times:g}"
         for chain_id, life in standing_by_else(connection, speeds, riding, stands_by):
             write_days(connection, chain_id, _days(life, most, usual, today, stands_by), now)

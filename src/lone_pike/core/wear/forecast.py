@@ -14,7 +14,7 @@ from lone_pike.core.bike.teeth import Array
 from lone_pike.core.doubt.normal import normal_share
 from lone_pike.core.messages import Message, Quantity, Unit, number
 from lone_pike.core.wear.chain import ChainFile, ChainReading
-from lone_pike.core.wear.gauging import Way, Wear, chain_wear, wear_of
+from lone_pike.core.wear.gauging import ChainWear, Way, Wear, chain_wear, wear_of
 from lone_pike.core.wear.replacing import Part, cogs_percent, percent, share_past
 
 RATES, STARTS, REACH = 161, 15, 4.5
@@ -218,13 +218,19 @@ def _state(due: DueKm, km: float) -> Due:
 
 def _by_worst(state: Due, chain: ChainFile) -> Due:
     """Due where the worst of several places says so: it is there that a chain is past its limit first."""
-    if state in (Due.DUE, Due.PAST) or not chain.readings:
+    places = newest_places(chain)
+    if state in (Due.DUE, Due.PAST) or places is None:
         return state
+    return Due.DUE if share_past(places.worst, chain.replaced_at_percent) > EVEN else state
+
+
+def newest_places(chain: ChainFile) -> ChainWear | None:
+    """The several places that were gauged last, together; None where it was one alone, or none."""
+    if not chain.readings:
+        return None
     newest = max((one.date, one.km) for one in chain.readings)
-    worn = chain_wear([one for one in chain.readings if (one.date, one.km) == newest])
-    several = sum((one.date, one.km) == newest for one in chain.readings) > 1
-    is_past = several and worn is not None and share_past(worn.worst, chain.replaced_at_percent) > EVEN
-    return Due.DUE if is_past else state
+    places = [one for one in chain.readings if (one.date, one.km) == newest]
+    return chain_wear(places) if len(places) > 1 else None
 
 
 def _replace(cogs_gone: float, state: Due) -> tuple[Part, ...]:

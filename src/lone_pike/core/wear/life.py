@@ -119,6 +119,11 @@ class ChainLife(WholeDocument):
         return last.bike_id if last and last.until is None else None
 
     @property
+    def last_bike_id(self) -> int | None:
+        """The bike it is on, or was on last."""
+        return self.stays[-1].bike_id if self.stays else None
+
+    @property
     def fitted(self) -> Day | None:
         """The day it first went on a bike."""
         return self.stays[0].since if self.stays else None

@@ -4,7 +4,7 @@ import datetime
 from dataclasses import dataclass
 
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.wear.forecast import OF_ALL, Due, DueKm, Forecast, Usual, forecast
+from lone_pike.core.wear.forecast import OF_ALL, DueKm, Forecast, Usual, forecast
 from lone_pike.core.wear.life import DAYS_A_WEEK, ChainLife, Day, Distance, Pace, chain_file_of, distance_at, pace_of
 
 MOST_DAYS = 3650
@@ -49,8 +49,3 @@ def _due_on(due_km: DueKm, km: float, pace: Pace, today: Day) -> DueOn:
         return today + datetime.timedelta(days=round(min(max(days, -MOST_DAYS), MOST_DAYS)))
 
     return DueOn(day(due_km.early - limit("due_soon")), day(due_km.early), day(due_km.middle), day(due_km.late))
-
-
-def is_to_do(told: Forecast) -> bool:
-    """Whether a chain is due, or soon."""
-    return told.state is not Due.FINE

@@ -8,8 +8,8 @@ from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, Value, number
-from lone_pike.core.wear.forecast import band
-from lone_pike.core.wear.gauging import NEEDS, Way, chain_wear, wear_of
+from lone_pike.core.wear.forecast import band, newest_places
+from lone_pike.core.wear.gauging import NEEDS, Way, wear_of
 from lone_pike.core.wear.life import (
     Basis,
     ChainLife,
@@ -113,7 +113,7 @@ def chain_view(
         due=None if life.ending else due_words(standing, today),
         wear=Message("wear_of_limit", wear=percent(told.wear_percent), most=percent(told.limit_percent)),
         replace=() if life.ending else tuple(Term("part", part) for part in told.replace),
-        said=_said(life, standing),
+        said=_said(life, standing, today),
         warnings=told.warnings,
         readings=_readings(life),
         ridden=tuple(
@@ -157,7 +157,7 @@ def _readings(life: ChainLife) -> tuple[ReadingRow, ...]:
     return tuple(reversed(rows))
 
 
-def _said(life: ChainLife, standing: Standing) -> tuple[Message, ...]:
+def _said(life: ChainLife, standing: Standing, today: date) -> tuple[Message, ...]:
     """What the forecast rests on: other chains, the pace, the distance."""
     usual, pace, distance = standing.usual, standing.pace, standing.distance
     values: dict[str, Value] = {"speeds": Quantity(life.speeds, Unit.COGS), "riding": Term("riding", life.riding)}
@@ -171,9 +171,8 @@ def _said(life: ChainLife, standing: Standing) -> tuple[Message, ...]:
         said.append(Message(PACES[pace.basis], week=km(pace.week_km)))
     if distance.estimated_km >= 1:
         said.append(Message("km_estimated", known=km(distance.known_km), estimated=km(distance.estimated_km)))
-    newest = [one for one in life.gauged if one.date == life.gauged[-1].date] if life.gauged else []
-    worn = chain_wear(newest)
-    if worn and len(newest) > 1:
+    worn = newest_places(chain_file_of(life, standing.forecast.limit_percent, today))
+    if worn:
         worst, mean = percent(worn.worst.percent), percent(worn.mean.percent)
         said.append(Message("worst_place", worst=worst, mean=mean))
     return tuple(said)
