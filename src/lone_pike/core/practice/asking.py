@@ -6,11 +6,10 @@ from random import Random
 from typing import Any
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.take_up import Family
-from lone_pike.core.bike.take_ups import Eccentric, Slot
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.count.sizing import Sizing
-from lone_pike.core.messages import Message, Value, mm, number
+from lone_pike.core.messages import Message
+from lone_pike.core.practice.families import FAMILIES
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.wear.gauging import WearReading
 
@@ -75,7 +74,7 @@ class Question:
                 chosen = frozenset(one for one in chosen if _is_within(one, part.most))
             elif not chosen <= set(part.options):
                 return None
-            if not chosen and not part.several:
+            if not chosen:
                 return None
             answers[part.key] = chosen
         return answers
@@ -112,17 +111,7 @@ class Draft:
     @property
     def measures(self) -> Message:
         """What the bike measures, as a mechanic would have it before the chain goes on."""
-        bike, part = self.sizing.bike, self.sizing.bike.take_up
-        rings, cogs = (tuple(number(one) for one in sizes) for sizes in (bike.rings, bike.cogs))
-        values: dict[str, Value] = {"rings": rings, "cogs": cogs}
-        if isinstance(part, Slot):
-            return Message("practice_in_slot", low=mm(part.min_mm), high=mm(part.max_mm), **values)
-        values["stay"] = mm(round(bike.chainstay_length_mm, 1))
-        if isinstance(part, Eccentric):
-            return Message("practice_eccentric", radius=mm(part.radius_mm), **values)
-        if part.family is Family.STANDS:
-            return Message("practice_stands", **values)
-        return Message("practice_caged", cage=mm(bike.caged.cage_length_mm), **values)
+        return FAMILIES[self.kind].told(self.sizing.bike)
 
     def question(self, **parts: Any) -> Question:
         """The question, with the truth that every answer of the product gives."""

@@ -12,10 +12,7 @@ def would_do(asked: Question, answers: Answers) -> tuple[Message, ...]:
         return ()
     if asked.exercise == "rivet":
         return _pushed(asked, answers)
-    count = _count_told(asked, answers)
-    if count is None or not LEAST_LINKS <= count <= MOST_LINKS:
-        return ()
-    return (Message("practice_would", count=links(count), meaning=asked.sizing.take_up.meaning(count)),)
+    return _would(asked, _count_told(asked, answers))
 
 
 def _count_told(asked: Question, answers: Answers) -> int | None:
@@ -35,8 +32,12 @@ def _pushed(asked: Question, answers: Answers) -> tuple[Message, ...]:
         return ()
     if (told - cut.push_from_start) % LINKS_PER_PAIR:
         return (Message("practice_no_ends", rivet=number(told), joiner=Term("joiner", cut.joiner)),)
-    count = told + JOINERS[cut.joiner].links
-    if not LEAST_LINKS <= count <= MOST_LINKS:
+    return _would(asked, told + JOINERS[cut.joiner].links)
+
+
+def _would(asked: Question, count: int | None) -> tuple[Message, ...]:
+    """What a count does at both ends; nothing of one that no chain has."""
+    if count is None or not LEAST_LINKS <= count <= MOST_LINKS:
         return ()
     return (Message("practice_would", count=links(count), meaning=asked.sizing.take_up.meaning(count)),)
 

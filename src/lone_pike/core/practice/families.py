@@ -8,6 +8,10 @@ from dataclasses import dataclass
 from random import Random
 from typing import Any
 
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.messages import Message
+from lone_pike.core.practice.telling import caged_told, eccentric_told, slot_told, stands_told
+
 Document = dict[str, Any]
 Draw = Callable[[Random], Document]
 
@@ -39,11 +43,13 @@ SHARES_IN = 100
 
 @dataclass(frozen=True)
 class Family:
-    """One family: how many of a hundred bikes are of it, why its ranges are what they are, and how one is drawn."""
+    """One family: how many of a hundred bikes are of it, why its ranges are what they are, how one is drawn, and how
+    its measures are told."""
 
     share: int
     why: str
     draw: Draw
+    told: Callable[[Bike], Message] = caged_told
 
 
 def _about(lot: Random, middle: float, spread: float) -> float:
@@ -190,10 +196,10 @@ FAMILIES: dict[str, Family] = {
     "touring": Family(10, "Three rings and a wide cassette ask for the longest cage there is.", _touring),
     "suspension": Family(14, "One pivot a little above the crank; the run grows over the travel.", _suspension),
     "high_pivot": Family(8, "The pivot stands high, so the chain goes over an idler beside it.", _high_pivot),
-    "slot": Family(12, "Single speed and small wheels: the axle slides in a slot.", _slot),
-    "flip_flop": Family(6, "Two cogs on one count: the slot takes up their difference.", _flip_flop),
-    "vertical": Family(6, "Nothing moves: only a lucky pair of ring and cog fits a stay.", _vertical),
-    "eccentric": Family(4, "The crank turns in an eccentric shell.", _eccentric),
+    "slot": Family(12, "Single speed and small wheels: the axle slides in a slot.", _slot, slot_told),
+    "flip_flop": Family(6, "Two cogs on one count: the slot takes up their difference.", _flip_flop, slot_told),
+    "vertical": Family(6, "Nothing moves: only a lucky pair of ring and cog fits a stay.", _vertical, stands_told),
+    "eccentric": Family(4, "The crank turns in an eccentric shell.", _eccentric, eccentric_told),
     "hub": Family(4, "A hub gear with a sprung arm below the cog.", _hub),
     "long": Family(4, "The chain runs over idlers to a crank far in front.", _long),
 }

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from lone_pike.core.practice.exercises import EXERCISES
-from lone_pike.core.practice.making import lot_of
+from lone_pike.core.practice.making import LARGEST_SEED, lot_of
 
 DISTANCES = (2, 5, 12, 30)
 """Questions until one comes again: after a wrong answer, and after one, two and more right ones in a row."""
@@ -66,7 +66,7 @@ def next_up(answers: Sequence[Answered]) -> Pair:
 
 def seed_next(answers: Sequence[Answered], mechanic: int) -> int:
     """The seed of the next question of a mechanic, another each time."""
-    return lot_of(len(answers), "seed", str(mechanic)).randrange(10**9)
+    return lot_of(len(answers), "seed", str(mechanic)).randrange(LARGEST_SEED)
 
 
 def _pairs() -> list[Pair]:

@@ -8,7 +8,7 @@ from lone_pike.core.messages import Message, Term, Value, links, number
 from lone_pike.core.practice.asking import Answers, Part, Question
 from lone_pike.core.practice.consequences import would_do
 from lone_pike.core.practice.exercises import EXERCISES, question
-from lone_pike.core.practice.making import VERSION, lot_of
+from lone_pike.core.practice.making import LARGEST_SEED, VERSION, lot_of
 from lone_pike.core.practice.spacing import Answered, Strength, next_up, seed_next, strength_of
 from lone_pike.drawing.charts.ruler import RulerPicture, ruler_picture
 from lone_pike.drawing.charts.strip import Strip
@@ -155,7 +155,7 @@ def sheet_of(seed: int) -> tuple[QuestionView, ...]:
     views = []
     for name in names:
         kind = lot.choice(EXERCISES[name].kinds)
-        asked = question(lot.randrange(10**9), name, kind)
+        asked = question(lot.randrange(LARGEST_SEED), name, kind)
         view = question_view(asked, 0, None, "")
         because = tuple(map(_sentence, asked.because))
         views.append(replace(view, because=because, parts=tuple(_part(asked, part, {}) for part in asked.parts)))
