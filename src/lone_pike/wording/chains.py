@@ -89,7 +89,6 @@ CHAIN_PAGES = {
     "jump_short": "New chain may jump: see Receive.",
     "jump_smallest": "These are the smallest.",
     "jump_used": "These are the smallest and those ridden most.",
-    "none_due": "No chain is due.",
     "next_due": "Next: {name}, about {day}.",
     "due_now": "{chains} due now.",
     "due_soon": "{chains} due soon.",

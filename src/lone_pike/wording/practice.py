@@ -117,6 +117,5 @@ PRACTICE_SENTENCES = {
     "no_such_name": "Nobody here practises under that name.",
     "no_such_question": "There is no such question.",
     "too_many_names": "There are too many names; remove one first.",
-    "an_answer": "an answer to each part",
     "practice_version": "This question was made by another version.",
 }
