@@ -27,7 +27,7 @@ VIEWS = {
     "due": "/chains/due",
     "bin": "/bin",
     "shop": "/shop",
-    "practice": "/practice/v1/judge/hardtail/7",
+    "practice": "/practice/v2/judge/hardtail/7",
 }
 STEPS_DONE = 3
 """So far the chain is laid in the picture of Join."""

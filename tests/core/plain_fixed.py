@@ -72,7 +72,8 @@ def arm_count(bike: dict[str, Any]) -> int:
     arm = Cage(bike | {"take_up": part}, pose, bike["rings"][0], bike["cogs"][0])
     worn = 1 + bike["chain"].get("wear_percent", 0.0) / 100
     step = 1 if bike["chain"].get("offset_link") else 2
-    half = (arm.slackest + arm.stretched) / 2
+    rests = radians(part["rest_deg"]) if "rest_deg" in part else arm.slackest
+    half = (max(rests, arm.slackest) + arm.stretched) / 2
     counts = range(ceil(arm.shortest / worn / step) * step, int(arm.longest / worn) + 1, step)
     return min(counts, key=lambda n: abs((arm.rest(n * worn) or 0.0) - half))
 

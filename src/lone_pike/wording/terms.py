@@ -19,7 +19,15 @@ from lone_pike.wording.chains import (
 )
 from lone_pike.wording.joiners import JOINER_NAMES
 from lone_pike.wording.kinds import KIND_WORDS
-from lone_pike.wording.practice import ASKED_WORDS, EXERCISE_WORDS, FAMILY_WORDS, OPTION_WORDS, PART_ASKED
+from lone_pike.wording.practice import (
+    ASKED_WORDS,
+    EXERCISE_WORDS,
+    FAMILY_WORDS,
+    LED_WORDS,
+    METHOD_WORDS,
+    OPTION_WORDS,
+    PART_ASKED,
+)
 from lone_pike.wording.proving import PROVING, SEEN_BUTTONS, SEEN_STATES
 from lone_pike.wording.receive import CAUSE_WORDS, PART_WORDS, SYMPTOM_WORDS, TOOL_WORDS, TURNING_WORDS, WAY_WORDS
 from lone_pike.wording.schools import FLAGS
@@ -155,6 +163,9 @@ TERMS: dict[str, dict[str, str]] = {
     "asked": ASKED_WORDS,
     "asked_part": PART_ASKED,
     "option": OPTION_WORDS,
+    "method": METHOD_WORDS,
+    "led": LED_WORDS,
+    "hangs": {"lower": "lower", "higher": "higher"},
     "flag": FLAGS,
     "chain_field": CHAIN_FIELDS,
     "lube": LUBES,

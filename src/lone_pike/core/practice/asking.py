@@ -17,16 +17,22 @@ from lone_pike.core.wear.gauging import WearReading
 @dataclass(frozen=True)
 class Part:
     """One thing that is asked: the keys that may be answered, in their order; whether several may be; or, without
-    keys, a whole number up to most."""
+    keys, a whole number up to most. of is the method it is asked about, where it is asked about several."""
 
     key: str
-    options: tuple[str, ...]
+    options: tuple[str, ...] = ()
     several: bool = False
     most: int = 0
+    of: str = ""
+
+    @property
+    def name(self) -> str:
+        """What its answer is sent and kept under."""
+        return f"{self.key}.{self.of}" if self.of else self.key
 
 
 Answers = Mapping[str, frozenset[str]]
-"""What was answered, by the part's key."""
+"""What was answered, by the part's name."""
 
 
 @dataclass(frozen=True)
@@ -34,7 +40,8 @@ class Question:
     """One question: its bike, what is asked, what is told beside it, and what is right.
 
     right holds, by part, the keys of which one is right; of a part with several, those that are right together.
-    shown names the gears to look at, shown_links the chain that is drawn. because says why that is right.
+    gears are those to look at, shown_links the chain that is drawn; apart_mm is how much lower an old chain hangs than
+    a new one beside it. because says why that is right.
     """
 
     exercise: str
@@ -50,6 +57,7 @@ class Question:
     shown_links: int = 0
     cut: Cut | None = None
     reading: WearReading | None = None
+    apart_mm: float | None = None
     truth: Mapping[str, Any] = field(default_factory=dict)
 
     @property
@@ -59,24 +67,24 @@ class Question:
 
     def is_right(self, answers: Answers) -> bool:
         """Whether every part was answered right."""
-        return all(self._part_is_right(part, answers.get(part.key, frozenset())) for part in self.parts)
+        return all(self._part_is_right(part, answers.get(part.name, frozenset())) for part in self.parts)
 
     def _part_is_right(self, part: Part, answered: frozenset[str]) -> bool:
-        right = self.right[part.key]
+        right = self.right[part.name]
         return answered == right if part.several else len(answered) == 1 and answered <= right
 
     def answers_in(self, told: Mapping[str, Sequence[str]]) -> Answers | None:
         """What was told under the parts' names; None where a part lacks its answer, or has one that cannot be."""
         answers = {}
         for part in self.parts:
-            chosen = frozenset(one.strip() for one in told.get(f"a.{part.key}", ()))
+            chosen = frozenset(one.strip() for one in told.get(f"a.{part.name}", ()))
             if part.most:
                 chosen = frozenset(one for one in chosen if _is_within(one, part.most))
             elif not chosen <= set(part.options):
                 return None
             if not chosen:
                 return None
-            answers[part.key] = chosen
+            answers[part.name] = chosen
         return answers
 
     @property
@@ -85,7 +93,7 @@ class Question:
         chance = 1.0
         for part in self.parts:
             every = part.most or len(part.options)
-            chance *= 0.5 ** len(part.options) if part.several else len(self.right[part.key]) / every
+            chance *= 0.5 ** len(part.options) if part.several else len(self.right[part.name]) / every
         return chance
 
 
@@ -122,5 +130,11 @@ class Draft:
         }
         right = {name: sorted(keys) for name, keys in parts["right"].items()}
         truth |= parts.pop("truth", {}) | {"right": right}
-        about = (self.exercise, self.kind, self.seed, self.level, self.sizing)
+        about = (self.exercise, self.kind, self.seed, self.level, parts.pop("sizing", self.sizing))
         return Question(*about, truth=truth, **parts)
+
+
+def window_of(sizing: Sizing) -> tuple[int, int]:
+    """The safe counts at its two ends; a bike made for practice has them."""
+    window = sizing.window
+    return (window.min, window.max) if window else (sizing.recommended_links, sizing.recommended_links)

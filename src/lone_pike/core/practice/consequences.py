@@ -1,6 +1,5 @@
 """What a wrong answer would have done to the bike."""
 
-from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.bike.limits import LEAST_LINKS, LINKS_PER_PAIR, MOST_LINKS
 from lone_pike.core.messages import Message, Term, links, number
 from lone_pike.core.practice.asking import Answers, Question
@@ -10,29 +9,34 @@ def would_do(asked: Question, answers: Answers) -> tuple[Message, ...]:
     """What comes of acting on an answer; nothing of one that is right, or that changes no chain."""
     if asked.is_right(answers):
         return ()
-    if asked.exercise == "rivet":
-        return _pushed(asked, answers)
-    return _would(asked, _count_told(asked, answers))
+    count = count_said(asked, answers)
+    if asked.exercise == "rivet" and answers["rivet"] <= asked.right["rivet"]:
+        return ()
+    if asked.exercise == "rivet" and count is None and asked.cut:
+        rivet = number(int(_first(answers, "rivet")))
+        return (Message("practice_no_ends", rivet=rivet, joiner=Term("joiner", asked.cut.joiner)),)
+    return _would(asked, count)
 
 
-def _count_told(asked: Question, answers: Answers) -> int | None:
-    """The count that the bike would get."""
+def count_said(asked: Question, answers: Answers) -> int | None:
+    """The count that the bike would get by a wrong answer; None of one that gives it none."""
     if asked.exercise == "judge":
         return asked.shown_links - LINKS_PER_PAIR * int(_first(answers, "pairs"))
+    if asked.exercise == "rivet":
+        return _pushed(asked, answers)
     if asked.exercise == "school":
-        return int(_first(answers, "count"))
-    wrong = sorted(answers.get("counts", frozenset()) - asked.right.get("counts", frozenset()))
-    return int(wrong[0]) if wrong else None
+        counts = (part.name for part in asked.parts if part.key == "count")
+        wrong = (_first(answers, name) for name in counts if not answers[name] <= asked.right[name])
+        return next(map(int, wrong), None)
+    wrong_counts = sorted(answers.get("counts", frozenset()) - asked.right.get("counts", frozenset()))
+    return int(wrong_counts[0]) if wrong_counts else None
 
 
-def _pushed(asked: Question, answers: Answers) -> tuple[Message, ...]:
-    """The chain that is left of a box where another rivet is pushed."""
-    told, cut = int(_first(answers, "rivet")), asked.cut
-    if cut is None or cut.push_from_start is None:
-        return ()
-    if (told - cut.push_from_start) % LINKS_PER_PAIR:
-        return (Message("practice_no_ends", rivet=number(told), joiner=Term("joiner", cut.joiner)),)
-    return _would(asked, told + JOINERS[cut.joiner].links)
+def _pushed(asked: Question, answers: Answers) -> int | None:
+    """The chain that comes of pushing another rivet; None where its ends do not meet."""
+    cut, told = asked.cut, int(_first(answers, "rivet"))
+    more = told - (cut.push_from_start or 0) if cut else 0
+    return None if more % LINKS_PER_PAIR else asked.shown_links + more
 
 
 def _would(asked: Question, count: int | None) -> tuple[Message, ...]:

@@ -7,7 +7,7 @@ says nothing; what is right follows from the sizing, as every other answer of th
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from lone_pike.core.practice import of_bike, of_parts
+from lone_pike.core.practice import of_bike, of_counts, of_parts, of_wear
 from lone_pike.core.practice.asking import Draft, Question
 from lone_pike.core.practice.making import lot_of, made
 
@@ -29,13 +29,13 @@ class Exercise:
 EXERCISES: dict[str, Exercise] = {
     "judge": Exercise((*CAGED, "long"), of_bike.judge),
     "clock": Exercise((*CAGED, "long"), of_bike.clock),
-    "school": Exercise(CAGED, of_bike.school),
+    "school": Exercise(CAGED, of_counts.school),
     "rivet": Exercise((*CAGED, *STANDING, "hub"), of_parts.rivet),
     "thread": Exercise(("hardtail", "road", "touring"), of_bike.thread),
     "suspension": Exercise(("suspension", "high_pivot"), of_bike.suspension),
-    "fixed": Exercise(STANDING, of_bike.fixed),
-    "cause": Exercise((*CAGED, *STANDING, "hub"), of_parts.cause),
-    "worn": Exercise((*CAGED, *STANDING), of_parts.worn),
+    "fixed": Exercise(STANDING, of_counts.fixed),
+    "cause": Exercise((*CAGED, *STANDING, "hub"), of_wear.cause),
+    "worn": Exercise((*CAGED, *STANDING), of_wear.worn),
 }
 """All exercises, in the order in which a mechanic meets them."""
 

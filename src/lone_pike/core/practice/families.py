@@ -38,6 +38,10 @@ TOURING_PAIRS = (
 )
 SINGLE_PAIRS = ((38, 16), (40, 17), (42, 16), (44, 18), (44, 16), (46, 18), (39, 15), (36, 16))
 SMALL_PAIRS = ((25, 9), (28, 10), (30, 11), (36, 13), (44, 16))
+PIVOTS_MM = (((-5, 18), (30, 62)), ((-5, 18), (30, 62)), ((-85, -55), (10, 20)), ((0, 16), (-26, -12)))
+"""Where a rear end turns, forward of the crank and above it: high, where the run grows to the end (half of them);
+behind the crank in line with the stay, where it is longest on the way; below the crank, where it shrinks."""
+
 SHARES_IN = 100
 
 
@@ -84,12 +88,9 @@ def _suspension(lot: Random) -> Document:
     bike = _caged(lot, WIDE_PAIRS[:5], (428, 446), (5, 8))
     axle = [-bike.pop("chainstay_mm"), round(lot.uniform(-4, 14), 1)]
     bike.pop("axle_height_mm")
-    pivot = {
-        "type": "pivot",
-        "pivot_mm": [lot.randint(-5, 18), lot.randint(30, 62)],
-        "travel_mm": lot.randint(10, 17) * 10,
-    }
-    return bike | {"axle_mm": axle, "suspension": pivot}
+    (forward, up), travel_mm = lot.choice(PIVOTS_MM), lot.randint(10, 17) * 10
+    pivot_mm = [lot.randint(*forward), lot.randint(*up)]
+    return bike | {"axle_mm": axle, "suspension": {"type": "pivot", "pivot_mm": pivot_mm, "travel_mm": travel_mm}}
 
 
 def _high_pivot(lot: Random) -> Document:
@@ -194,7 +195,7 @@ FAMILIES: dict[str, Family] = {
     "hardtail": Family(18, "One ring and a wide cassette; the cage is as long as that cassette asks for.", _hardtail),
     "road": Family(14, "Two rings, close cogs, a short cage; short stays, the axle above the crank.", _road),
     "touring": Family(10, "Three rings and a wide cassette ask for the longest cage there is.", _touring),
-    "suspension": Family(14, "One pivot a little above the crank; the run grows over the travel.", _suspension),
+    "suspension": Family(14, "One pivot: high, in line behind the crank, or below it.", _suspension),
     "high_pivot": Family(8, "The pivot stands high, so the chain goes over an idler beside it.", _high_pivot),
     "slot": Family(12, "Single speed and small wheels: the axle slides in a slot.", _slot, slot_told),
     "flip_flop": Family(6, "Two cogs on one count: the slot takes up their difference.", _flip_flop, slot_told),

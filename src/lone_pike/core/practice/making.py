@@ -8,7 +8,7 @@ from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.count.sizing import Sizing, size_bike
 from lone_pike.core.practice.families import FAMILIES, Document
 
-VERSION = 1
+VERSION = 2
 """Of the generator: whatever changes a bike or a question of some seed makes it another."""
 
 MOST_DRAFTS, LARGEST_SEED = 60, 10**9

@@ -1,21 +1,18 @@
-"""What is asked of a whole bike: its chain judged, its cage, the methods, its way, its travel, its counts."""
-
-from dataclasses import dataclass
+"""What is asked of a whole bike: its chain judged, where its cage points, the chain's way, its travel."""
 
 import numpy as np
 
 from lone_pike.core.bike.clock import hand_deg, within_half_turn_deg
 from lone_pike.core.bike.limits import LINKS_PER_PAIR
 from lone_pike.core.bike.suspensions import PivotSuspension
-from lone_pike.core.count.schools import votes_of
 from lone_pike.core.count.sizing import Sizing, size_at
-from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number
-from lone_pike.core.practice.asking import Draft, Part, Question
+from lone_pike.core.messages import Message, Quantity, Unit, links, mm, number
+from lone_pike.core.practice.asking import Draft, Part, Question, window_of
 from lone_pike.core.take_up.protocol import Gear, GearState, Safety
 
 MOST_PAIRS, NEAR_DEG, HALF_HOURS = 3, 15.0, 30
 FIRST_CLOCK_H, LAST_CLOCK_H = 3, 9
-COUNTS_OFFERED, TRAVELS = 8, (0, 25, 50, 75, 100)
+TRAVELS = (0, 25, 50, 75, 100)
 
 
 def judge(draft: Draft) -> Question:
@@ -23,7 +20,7 @@ def judge(draft: Draft) -> Question:
 
     One in seven is right, whatever the level; a harder one is off by less.
     """
-    sizing, window = draft.sizing, _window(draft.sizing)
+    sizing, window = draft.sizing, window_of(draft.sizing)
     off = 0
     if draft.lot.random() >= 1 / (2 * MOST_PAIRS + 1):
         least, most = {1: (2, MOST_PAIRS), 2: (1, MOST_PAIRS), 3: (1, 1)}[draft.level]
@@ -70,61 +67,26 @@ def clock(draft: Draft) -> Question:
     )
 
 
-def school(draft: Draft) -> Question:
-    """What a school says of a bare wrap, and whether that count is safe here."""
-    sizing, window = draft.sizing, _window(draft.sizing)
-    first = int(sizing.bare_wrap_links) // LINKS_PER_PAIR * LINKS_PER_PAIR
-    counts = [first + LINKS_PER_PAIR * i for i in range(COUNTS_OFFERED)]
-    votes = [vote for vote in votes_of(sizing) if vote.links in counts]
-    vote = draft.lot.choice(votes)
-    return draft.question(
-        parts=(Part("count", tuple(map(str, counts))), Part("holds", ("yes", "no"))),
-        right={"count": frozenset({str(vote.links)}), "holds": frozenset({"yes" if vote.inside else "no"})},
-        told=(
-            draft.measures,
-            Message("practice_wrap", wrap=links(round(sizing.bare_wrap_links, 1))),
-            Message("practice_school", school=Term("flag", vote.school)),
-        ),
-        because=(
-            vote.why,
-            Message("practice_counts", low=links(window[0]), high=links(window[1]), count=links(vote.links)),
-        ),
-        gears=sizing.take_up.gears(sizing.recommended_links)[:1],
-        truth={"bare_wrap": sizing.bare_wrap_links, "school": vote.school, "vote": vote.links, "inside": vote.inside},
-    )
-
-
-@dataclass(frozen=True)
-class Stop:
-    """One stop of the chain's way: how it goes, how it is told wrong, and what comes of that."""
-
-    right: Message
-    wrong: Message
-    why: Message
-
-
-THREADED: dict[str, Stop] = {
-    "cog": Stop(Message("thread_cog_right"), Message("thread_cog_wrong"), Message("thread_cog_why")),
-    "guide": Stop(Message("thread_guide_right"), Message("thread_guide_wrong"), Message("thread_guide_why")),
-    "tab": Stop(Message("thread_tab_right"), Message("thread_tab_wrong"), Message("thread_tab_why")),
-    "tension": Stop(Message("thread_tension_right"), Message("thread_tension_wrong"), Message("thread_tension_why")),
-    "ring": Stop(Message("thread_ring_right"), Message("thread_ring_wrong"), Message("thread_ring_why")),
-}
+THREADED = ("runs", "guide", "tab", "tension", "none")
+"""Where the chain may go wrong on its way; at one of them it does, or at none."""
 
 
 def thread(draft: Draft) -> Question:
-    """Five stops of the chain's way, one of them told wrong."""
-    wrong = draft.lot.choice(list(THREADED))
+    """A chain on its way round, drawn, and wrong at one place or at none."""
+    wrong = draft.lot.choice(THREADED)
     sizing = draft.sizing
     return draft.question(
-        parts=(Part("stop", tuple(THREADED)),),
+        parts=(Part("stop", THREADED),),
         right={"stop": frozenset({wrong})},
-        told=tuple(stop.wrong if name == wrong else stop.right for name, stop in THREADED.items()),
-        because=(THREADED[wrong].why, THREADED[wrong].right),
+        because=(Message(THREAD_WHY[wrong]),),
         gears=sizing.take_up.gears(sizing.recommended_links)[-1:],
         shown_links=sizing.recommended_links,
         truth={"wrong": wrong},
     )
+
+
+THREAD_WHY = {wrong: f"thread_{wrong}_why" for wrong in THREADED}
+"""Codes of what comes of each, and how it goes right."""
 
 
 def suspension(draft: Draft) -> Question:
@@ -138,7 +100,7 @@ def suspension(draft: Draft) -> Question:
     )
     at_rest = size_at(sizing.bike, 0.0).recommended_links
     safety = sizing.safety(at_rest)
-    window = _window(sizing)
+    window = window_of(sizing)
     return draft.question(
         parts=(Part("longest", tuple(map(str, TRAVELS))), Part("then", tuple(map(str, Safety)))),
         right={"longest": longest, "then": frozenset({str(safety)})},
@@ -163,30 +125,6 @@ def pivot_told(sizing: Sizing) -> Message:
     part = sizing.bike.suspension
     x, y = part.pivot_mm if isinstance(part, PivotSuspension) else (0.0, 0.0)
     return Message("practice_pivot", forward=mm(x), up=mm(y))
-
-
-def fixed(draft: Draft) -> Question:
-    """Which of some counts fit where nothing is sprung."""
-    sizing, window = draft.sizing, _window(draft.sizing)
-    begin = window[0] - sizing.step_links * draft.lot.randint(1, 4)
-    counts = [begin + sizing.step_links * i for i in range(6)]
-    fits = frozenset(str(count) for count in counts if sizing.safety(count) is Safety.SAFE)
-    return draft.question(
-        parts=(Part("counts", tuple(map(str, counts)), several=True),),
-        right={"counts": fits},
-        told=(draft.measures,),
-        because=tuple(sizing.take_up.meaning(count) for count in counts if str(count) in fits)
-        or (sizing.take_up.meaning(counts[0]),),
-        gears=sizing.take_up.gears(sizing.recommended_links)[:1],
-        shown_links=sizing.recommended_links,
-        truth={"fits": sorted(map(int, fits))},
-    )
-
-
-def _window(sizing: Sizing) -> tuple[int, int]:
-    """The safe counts at its two ends; a bike made for practice has them."""
-    window = sizing.window
-    return (window.min, window.max) if window else (sizing.recommended_links, sizing.recommended_links)
 
 
 def _told_apart(gears: tuple[Gear, ...]) -> tuple[Gear, ...]:

@@ -1,123 +1,103 @@
-"""What is asked of a loose chain and of single parts: the rivet to push, the tick, the wear."""
+"""Which rivet to push: of a box that is too long, or of a piece that a box is made up to its count with."""
 
-from typing import Any
+from dataclasses import replace
 
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.joiners import JoinerKind
 from lone_pike.core.bike.limits import LINKS_PER_PAIR
-from lone_pike.core.bike.take_up import Family
-from lone_pike.core.chain.cutting import plan_cut
-from lone_pike.core.complaint.ticking import Drive, Turning, suspects_of
-from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, links, number
+from lone_pike.core.bike.parts import ChainPiece
+from lone_pike.core.chain.cutting import Cut
+from lone_pike.core.chain.plan import cuts_for
+from lone_pike.core.messages import Message, Term, Value, links, number
 from lone_pike.core.practice.asking import Draft, Part, Question
-from lone_pike.core.wear.gauging import Way, WearReading, wear_of
-from lone_pike.core.wear.replacing import percent, what_to_replace
+
+ENDS = ("inner_inner", "inner_outer", "outer_outer")
+"""What the two ends may be that a joiner goes between."""
+
+LONGEST_MORE = {1: 6, 2: 12, 3: 20}
+"""How many pairs a box is longer than the count at the most, by level."""
+
+MOST_DRAWN, PIECES_FROM = 40, 2
+"""Draws until one is made up of box and piece with one rivet to push; the level from which pieces are asked about."""
 
 
 def rivet(draft: Draft) -> Question:
-    """Which rivet to push, counted from the start of a box that is longer than it must be."""
-    sizing = draft.sizing
-    count = sizing.recommended_links
-    extra = draft.lot.randint(1, {1: 6, 2: 12, 3: 20}[draft.level]) * LINKS_PER_PAIR
-    chain = sizing.bike.chain.model_copy(update={"box_links": count + extra, "box_includes_joiner": True})
-    cut = plan_cut(sizing.bike.model_copy(update={"chain": chain}), count)
-    if cut is None or cut.push_from_start is None:
-        raise KeyError(draft.kind)
+    """Which rivet to push, counted from the start, and which two ends the joiner goes between."""
+    joiner = draft.lot.choice([draft.sizing.bike.joiner, JoinerKind.JOINING_PIN])
+    with_piece = draft.level >= PIECES_FROM and draft.lot.random() < 0.5
+    bike, cuts = _made_up(draft, joiner) if with_piece else _boxed(draft, joiner)
+    cut = next(one for one in cuts if one.push_from_start is not None)
+    count = draft.sizing.recommended_links
     return draft.question(
-        parts=(Part("rivet", (), most=cut.box_links - 1),),
-        right={"rivet": frozenset({str(cut.push_from_start)})},
-        told=(
-            Message(
-                "practice_box",
-                box=links(cut.box_links),
-                count=links(count),
-                joiner=Term("joiner", cut.joiner),
-                first=Term("end", cut.first_end),
-            ),
-        ),
+        sizing=replace(draft.sizing, bike=bike),
+        parts=(Part("rivet", most=cut.box_links - 1), Part("ends", ENDS)),
+        right={"rivet": frozenset({str(cut.push_from_start)}), "ends": frozenset({_ends_of(cut)})},
+        told=(_told(bike, cuts, count),),
         because=(
             Message(
-                "practice_push",
-                rivet=number(cut.push_from_start),
+                "practice_push_piece" if len(cuts) > 1 else "practice_push",
+                rivet=number(cut.push_from_start or 0),
                 keep=links(cut.keep_links),
                 ends=tuple(Term("end", end) for end in cut.keep_ends),
                 joiner=Term("joiner", cut.joiner),
                 count=links(count),
+                box=links(cuts[0].keep_links),
             ),
         ),
         cut=cut,
         shown_links=count,
-        truth={"box_links": cut.box_links, "rivet": cut.push_from_start, "keep_links": cut.keep_links},
+        truth={
+            "box_links": [one.box_links for one in cuts],
+            "rivet": cut.push_from_start,
+            "keep_links": [one.keep_links for one in cuts],
+        },
     )
 
 
-def cause(draft: Draft) -> Question:
-    """A tick's period in a gear: which part comes round that often."""
-    sizing = draft.sizing
-    count = sizing.recommended_links
-    gear = draft.lot.choice(sizing.take_up.gears(count))
-    turns = sizing.bike.take_up.family is Family.TURNS
-    pulleys = (sizing.bike.caged.guide_teeth, sizing.bike.caged.tension_teeth) if turns else (None, None)
-    drive = Drive(gear.ring, gear.cog, count, *pulleys)
-    parts = tuple(part for part in Turning if any(part in one.parts for one in suspects_of(drive)))
-    wanted = draft.lot.choice(parts)
-    suspect = next(one for one in suspects_of(drive) if wanted in one.parts)
-    heard = Quantity(round(suspect.turns, 2), Unit.TURNS)
-    values: dict[str, Value] = {"ring": number(gear.ring), "cog": number(gear.cog), "count": links(count)}
-    teeth = tuple(number(one) for one in pulleys if one)
-    told = [Message("practice_gear", **values), Message("practice_tick", turns=heard)]
-    if teeth:
-        told.insert(1, Message("practice_pulleys", teeth=teeth))
-    return draft.question(
-        parts=(Part("part", tuple(map(str, parts))),),
-        right={"part": frozenset(map(str, suspect.parts))},
-        told=tuple(told),
-        because=tuple(
-            Message(
-                "practice_comes_round",
-                parts=tuple(Term("turning", part) for part in one.parts),
-                turns=Quantity(one.turns, Unit.TURNS),
-            )
-            for one in sorted(suspects_of(drive), key=lambda one: -one.turns)
-        ),
-        gears=(gear,),
-        shown_links=count,
-        truth={"gear": [gear.ring, gear.cog], "turns": suspect.turns},
-    )
+def _told(bike: Bike, cuts: tuple[Cut, ...], count: int) -> Message:
+    values: dict[str, Value] = {
+        "count": links(count),
+        "joiner": Term("joiner", bike.joiner),
+        "first": Term("end", cuts[-1].first_end),
+    }
+    if len(cuts) == 1:
+        return Message("practice_box", box=links(cuts[0].box_links), **values)
+    box, piece = cuts
+    return Message("practice_piece", box=links(box.box_links), piece=links(piece.box_links), **values)
 
 
-def read_told(reading: WearReading) -> Message:
-    """What was read, without what it says."""
-    if reading.way is Way.GAUGE:
-        return Message("practice_gauge", passes=percent(reading.passes or 0.0), stops=percent(reading.stops or 0.0))
-    if reading.way is Way.PAST:
-        return Message("practice_past", past=number(reading.sixteenths or 0.0))
-    return Message("practice_ruler", pitches=number(reading.pitches or 0), read=Quantity(reading.mm or 0.0, Unit.MM))
+def _ends_of(cut: Cut) -> str:
+    """The two ends that are kept, in whichever order."""
+    return "_".join(sorted(cut.keep_ends))
 
 
-WORN = ("keep", "near", "replace")
+def _boxed(draft: Draft, joiner: JoinerKind) -> tuple[Bike, tuple[Cut, ...]]:
+    """The bike with a box that is some pairs too long."""
+    more = draft.lot.randint(1, LONGEST_MORE[draft.level]) * LINKS_PER_PAIR
+    box = draft.sizing.recommended_links + more
+    bike = _with_chain(draft.sizing.bike, joiner=joiner, box_links=box, box_includes_joiner=True)
+    return bike, cuts_for(bike, draft.sizing.recommended_links)
 
 
-def worn(draft: Draft) -> Question:
-    """A reading by ruler or gauge: is the chain to be replaced, near that, or good."""
-    way = draft.lot.choice([Way.PAST, Way.GAUGE, Way.RULER])
-    row: dict[str, Any] = {"way": str(way)}
-    if way is Way.PAST:
-        row |= {"pitches": 24, "sixteenths": draft.lot.choice([0, 0.5, 1, 1.5, 2, 2.5])}
-    elif way is Way.RULER:
-        row |= {"pitches": 24, "mm": round(304.8 + draft.lot.uniform(0.2, 3.6), 1)}
-    else:
-        low, high = draft.lot.choice([(0.25, 0.5), (0.5, 0.75), (0.75, 1.0)])
-        row |= {"passes": low, "stops": high}
-    reading = WearReading.model_validate(row)
-    wear = wear_of(reading)
-    found = what_to_replace(wear, draft.sizing.bike.speeds)[0]
-    right = {True: "replace", None: "near", False: "keep"}[found.is_due]
-    return draft.question(
-        parts=(Part("worn", WORN),),
-        right={"worn": frozenset({right})},
-        told=(Message("practice_speeds", speeds=Quantity(draft.sizing.bike.speeds, Unit.COGS)), read_told(reading)),
-        because=(found.why, *((Message("practice_play"),) if way is Way.GAUGE else ())),
-        reading=reading,
-        gears=draft.sizing.take_up.gears(draft.sizing.recommended_links)[:1],
-        shown_links=draft.sizing.recommended_links,
-        truth={"reading": row, "wear_percent": wear.percent},
-    )
+def _made_up(draft: Draft, joiner: JoinerKind) -> tuple[Bike, tuple[Cut, ...]]:
+    """The bike with a box that is too short, kept whole, and a piece of which one rivet is pushed."""
+    count = draft.sizing.recommended_links
+    for _ in range(MOST_DRAWN):
+        short, longer = draft.lot.randint(*SHORT_LINKS), draft.lot.randint(*LONGER_LINKS)
+        piece = ChainPiece(links=short + longer, first_end=draft.lot.choice(["inner", "outer"]))
+        bike = _with_chain(draft.sizing.bike, joiner=joiner, box_links=count - short, pieces=(piece,))
+        cuts = cuts_for(bike, count)
+        if tuple(bool(one.joints) for one in cuts) == BOX_AND_PIECE and not any(one.trim_links for one in cuts):
+            return bike, cuts
+    return _boxed(draft, joiner)
+
+
+SHORT_LINKS, LONGER_LINKS = (4, 20), (1, 9)
+"""How many links a box may be short of the count, and a piece longer than what lacks."""
+
+BOX_AND_PIECE = (False, True)
+"""The box stays whole, and the piece is cut."""
+
+
+def _with_chain(bike: Bike, **told: object) -> Bike:
+    return bike.model_copy(update={"chain": bike.chain.model_copy(update=told)})

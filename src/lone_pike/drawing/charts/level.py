@@ -6,7 +6,7 @@ from lone_pike.core.bike.limits import PITCH_MM
 
 SHOWN_LINKS, WIDTH, HEIGHT = 5, 320, 96
 MARGIN, SCALE = 26.0, 3.3
-NEW_Y, OLD_Y = 26, 66
+MOST_APART_MM = 2 * PITCH_MM
 
 
 @dataclass(frozen=True)
@@ -19,8 +19,8 @@ class LevelPicture:
 
 
 def level_picture(longer_mm: float) -> LevelPicture:
-    """The ends of both chains, true to scale; the old one is longer by so many mm."""
+    """The ends of both chains, true to scale; the old one is longer by so many mm, shorter where negative."""
     new = tuple(round(MARGIN + SCALE * PITCH_MM * i, 1) for i in range(SHOWN_LINKS + 1))
-    shift = SCALE * min(longer_mm, 2 * PITCH_MM)
+    shift = SCALE * max(min(longer_mm, MOST_APART_MM), -MOST_APART_MM)
     old = tuple(round(x + shift, 1) for x in new)
     return LevelPicture(new, old, (new[-1], old[-1]))

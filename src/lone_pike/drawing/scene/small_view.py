@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.messages import Message
 from lone_pike.core.take_up.protocol import Gear
-from lone_pike.drawing.scene.chain import rivets
+from lone_pike.drawing.scene.chain import Loop, rivets
 from lone_pike.drawing.scene.side_view import box_of, plate_of, resting_loop, slack_run, title_of, wheel_radius_mm
 from lone_pike.drawing.svg import circles, polyline
 
@@ -24,14 +24,19 @@ class SmallView:
 def small_view(sizing: Sizing, gear: Gear, links: int) -> SmallView:
     """The bike in one gear with the chain at a count, as small as a thumb; a tenth of the whole drawing's size."""
     loop = resting_loop(sizing, gear, links)
-    wheels = zip(loop.centres_mm, loop.teeth, strict=True)
     return SmallView(
         view_box=box_of(sizing),
         line=polyline(rivets(loop, links, slack_run(loop)), closed=True),
-        wheels="".join(circles(centre, [wheel_radius_mm(round(teeth)) - 3]) for centre, teeth in wheels),
+        wheels=wheel_circles(loop),
         cage=plate_of(sizing, loop),
         title=title_of(gear, links),
     )
+
+
+def wheel_circles(loop: Loop) -> str:
+    """The wheels of a loop as circles, within their teeth."""
+    wheels = zip(loop.centres_mm, loop.teeth, strict=True)
+    return "".join(circles(centre, [wheel_radius_mm(round(teeth)) - 3]) for centre, teeth in wheels)
 
 
 def chain_line(sizing: Sizing, gear: Gear, links: int) -> str:

@@ -8,11 +8,12 @@ import numpy as np
 from lone_pike.core.chain.path import Path, Stop, trace
 from lone_pike.core.chain.stops import GUIDE, RING, TENSION, StopId
 from lone_pike.core.count.sizing import Sizing
+from lone_pike.core.messages import Message
 from lone_pike.core.route.threading import FRONT, TAB, Walk, WalkStep
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.scene.bicycle import capsule
 from lone_pike.drawing.scene.chain import ChainShapes, chain_shapes, loop_of, parted_shapes, rivets
-from lone_pike.drawing.scene.side_view import SideView, resting_loop, side_view, slack_run
+from lone_pike.drawing.scene.side_view import SideView, box_of, resting_loop, side_view, slack_run
 from lone_pike.drawing.scene.wheel import Wheel, wheels_of
 from lone_pike.drawing.svg import circles, number, polyline
 
@@ -82,6 +83,43 @@ def ways_past(sizing: Sizing, gear: Gear, links: int, step: WalkStep) -> Ways | 
             _way(wrong, _guard(right, step, aside_mm=26.0) if shift else guard, over=shift, is_right=False),
         ),
         cage=_cage(right),
+    )
+
+
+@dataclass(frozen=True)
+class Led:
+    """The whole chain on its way round, right or wrong at one place, and the box of its cage to look at closely."""
+
+    view_box: str
+    near_box: str
+    way: Way
+    cage: str
+
+
+SWAPPED = {"runs": RING, "guide": GUIDE, "tension": TENSION}
+"""Stops that the chain passes on the wrong side, by what goes wrong there."""
+
+
+def led_path(sizing: Sizing, gear: Gear, links: int, wrong: str) -> Path:
+    """The loop with one thing wrong on its way; as it should be where nothing is, or where only the tab is."""
+    right = _resting(sizing, gear, links)
+    if wrong not in SWAPPED:
+        return right
+    return trace([_turned(one) if one.name == SWAPPED[wrong] else one for one in right.stops])
+
+
+def led_view(sizing: Sizing, gear: Gear, links: int, wrong: str) -> Led:
+    """The chain with one thing wrong on its way, drawn."""
+    right = _resting(sizing, gear, links)
+    tab = WalkStep(TAB, Message("walk_tab"))
+    x, y = _between_pulleys(right)
+    half = sizing.bike.caged.cage_length_mm / 2 + AROUND_MM
+    way = _way(led_path(sizing, gear, links, wrong), _guard(right, tab), over=wrong != TAB, is_right=wrong == "none")
+    return Led(
+        box_of(sizing),
+        f"{number(x - half)} {number(-y - half)} {number(2 * half)} {number(2 * half)}",
+        way,
+        _cage(right),
     )
 
 

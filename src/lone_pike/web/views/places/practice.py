@@ -4,16 +4,27 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from urllib.parse import urlencode
 
-from lone_pike.core.messages import Message, Term, Value, links, number
+from lone_pike.core.messages import Message, Term, Value, links, mm, number
 from lone_pike.core.practice.asking import Answers, Part, Question
 from lone_pike.core.practice.consequences import would_do
 from lone_pike.core.practice.exercises import EXERCISES, question
 from lone_pike.core.practice.making import LARGEST_SEED, VERSION, lot_of
 from lone_pike.core.practice.spacing import Answered, Strength, next_up, seed_next, strength_of
+from lone_pike.drawing.charts.gauge import GaugePicture, gauge_picture
+from lone_pike.drawing.charts.level import LevelPicture, level_picture
 from lone_pike.drawing.charts.ruler import RulerPicture, ruler_picture
 from lone_pike.drawing.charts.strip import Strip
+from lone_pike.drawing.scene.moving import Moving
 from lone_pike.store.practice import Mechanic
-from lone_pike.web.views.places.practice_pictures import Picture, asked_pictures, strip_of, told_pictures
+from lone_pike.web.views.places.practice_pictures import (
+    LedPicture,
+    Picture,
+    asked_pictures,
+    led_pictures,
+    moving_picture,
+    strip_of,
+    told_pictures,
+)
 
 SHEET = 10
 
@@ -30,14 +41,17 @@ class OptionView:
 
 @dataclass(frozen=True)
 class PartView:
-    """One part that is asked: its key, its words, its options, and what was typed where there are none."""
+    """One part that is asked: its name and words; the method it is asked about, where there are several; its options;
+    and what was typed and what is right where there are none."""
 
-    key: str
+    name: str
     asked: Term
+    of: Term | None
     options: tuple[OptionView, ...]
     several: bool
     most: int
     typed: str
+    right: str
 
 
 @dataclass(frozen=True)
@@ -52,6 +66,10 @@ class QuestionView:
     pictures: tuple[Picture, ...]
     strip: Strip | None
     ruler: RulerPicture | None
+    gauge: GaugePicture | None
+    hung: LevelPicture | None
+    led: tuple[LedPicture, ...]
+    moving: Moving | None
     action: str
     who: int
     answered: bool
@@ -127,21 +145,26 @@ def question_view(asked: Question, who: int, answers: Answers | None, next_url: 
     parts = tuple(_part(asked, part, answers) for part in asked.parts)
     said = [one.said for part in parts for one in part.options if one.chosen]
     said += [Message("as_written", text=part.typed) for part in parts if part.typed]
+    asks_methods = any(part.of for part in asked.parts)
     home = f"/practice?who={who}" if who else "/practice"
     return QuestionView(
         exercise=Term("exercise", asked.exercise),
         kind=Term("family", asked.kind),
         asked=Term("asked", asked.exercise),
-        told=asked.told if asked.exercise != "thread" else (),
+        told=asked.told,
         parts=parts,
         pictures=told_pictures(asked, answers) if answers is not None else asked_pictures(asked),
         strip=strip_of(asked, answers),
         ruler=ruler_picture(asked.reading) if asked.reading else None,
+        gauge=gauge_picture(asked.reading) if asked.reading else None,
+        hung=None if asked.apart_mm is None else level_picture(asked.apart_mm),
+        led=led_pictures(asked, answers is not None),
+        moving=moving_picture(asked, answers) if answers is not None else None,
         action=at_question(asked.exercise, asked.kind, asked.seed, who),
         who=who,
         answered=answers is not None,
         right=answers is not None and asked.is_right(answers),
-        said=tuple(said),
+        said=() if asks_methods else tuple(said),
         because=_because(asked, answers) if answers is not None else (),
         next_url=next_url,
         home_url=home,
@@ -182,25 +205,28 @@ def _any_on(kind: str, seed: int, who: int) -> str:
 
 
 def _part(asked: Question, part: Part, answers: Answers | None) -> PartView:
-    chosen = (answers or {}).get(part.key, frozenset())
-    right = asked.right[part.key] if answers is not None else frozenset()
-    options = tuple(OptionView(key, _words(asked, part, key), key in chosen, key in right) for key in part.options)
+    chosen = (answers or {}).get(part.name, frozenset())
+    right = asked.right[part.name] if answers is not None else frozenset()
+    options = tuple(OptionView(key, _words(part, key), key in chosen, key in right) for key in part.options)
     typed = next(iter(sorted(chosen)), "") if not part.options else ""
-    return PartView(part.key, Term("asked_part", part.key), options, part.several, part.most, typed)
+    of = Term("method", part.of) if part.of else None
+    told = "" if part.options else min(right, default="")
+    return PartView(part.name, Term("asked_part", part.key), of, options, part.several, part.most, typed, told)
 
 
-def _words(asked: Question, part: Part, key: str) -> Message:
+def _words(part: Part, key: str) -> Message:
     """What an option says."""
     if part.key == "pairs":
         pairs = int(key)
         if not pairs:
             return Message("pairs_right")
         return Message("pairs_short" if pairs < 0 else "pairs_long", pairs=links(2 * abs(pairs)))
-    if part.key in ("count", "counts"):
+    if part.key == "counts":
         return Message("practice_count", count=links(int(key)))
-    if part.key == "stop":
-        return asked.told[part.options.index(key)]
-    value: Value = Term("turning", key) if part.key == "part" else Term("option", f"{part.key}.{key}")
+    if part.key == "moves":
+        return Message("practice_length", length=mm(int(key)))
+    word = {"part": Term("turning", key), "cause": Term("cause", key)}.get(part.key)
+    value: Value = word or Term("option", f"{part.key}.{key}")
     return Message("practice_option", option=key if part.key == "hand" else value)
 
 

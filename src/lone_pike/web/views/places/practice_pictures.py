@@ -1,15 +1,21 @@
 """The pictures of a question: as it is asked, with nothing in them that tells what is right, and as it is told."""
 
 from dataclasses import dataclass, replace
+from math import radians
 
 from lone_pike.core.bike.clock import hand_deg
+from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
 from lone_pike.core.chain.cutting import Cut
-from lone_pike.core.messages import Message, number
+from lone_pike.core.messages import Message, Term, number
 from lone_pike.core.practice.asking import Answers, Question
+from lone_pike.core.practice.consequences import count_said
+from lone_pike.core.practice.of_bike import THREADED
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.charts.strip import Strip, strip
 from lone_pike.drawing.scene.chain import ChainShapes
+from lone_pike.drawing.scene.moving import Moving, between_angles, between_counts, between_paths, between_travels
 from lone_pike.drawing.scene.side_view import SideView, side_view, with_seen
+from lone_pike.drawing.scene.threading import SWAPPED, Led, led_path, led_view
 
 NO_CHAIN = ChainShapes("", "", "", "")
 
@@ -36,7 +42,7 @@ def asked_pictures(asked: Question) -> tuple[Picture, ...]:
     """The bike as it is asked about: with the chain only where it is the chain that is looked at."""
     if asked.exercise == "judge":
         return tuple(_judged(asked, gear) for gear in asked.gears)
-    if asked.reading:
+    if asked.reading or asked.exercise == "thread":
         return ()
     return tuple(Picture(_without_chain(asked, gear), _gear_title(gear)) for gear in asked.gears)
 
@@ -55,22 +61,77 @@ def _without_chain(asked: Question, gear: Gear) -> SideView:
 
 
 def told_pictures(asked: Question, answers: Answers | None) -> tuple[Picture, ...]:
-    """What it was and what is right: the chain that was shown beside the right one, the hand that was set in the true
-    drawing, or the bike with its chain on."""
+    """What is right: the bike with its chain on, and in it the hand that was set."""
     sizing, right = asked.sizing, asked.sizing.recommended_links
-    if not asked.gears or asked.reading:
+    if not asked.gears or asked.reading or asked.exercise == "thread":
         return ()
-    # A chain that is too long shows it in small/small, one that is too short in big/big.
-    gear = asked.gears[-1 if asked.exercise == "judge" and asked.shown_links > right else 0]
+    gear = _telling_gear(asked)
     true = side_view(sizing, next(one for one in sizing.take_up.gears(right) if _same(one, gear)), right)
-    if asked.exercise == "judge":
-        shown = asked.shown_links
-        both = (side_view(sizing, gear, shown), *([true] if asked.right["pairs"] != frozenset({"0"}) else []))
-        return tuple(Picture(one, one.title) for one in both)
     hand = next(iter(sorted((answers or {}).get("hand", frozenset()))), "")
     seen_deg = hand_deg(hand) if asked.exercise == "clock" else None
     told = with_seen(true, sizing, gear, right, seen_deg) if seen_deg is not None else true
     return (Picture(told, told.title),)
+
+
+def _telling_gear(asked: Question) -> Gear:
+    """The gear to look at: a chain that is too long shows it in small/small, one that is too short in big/big."""
+    is_long = asked.exercise == "judge" and asked.shown_links > asked.sizing.recommended_links
+    return asked.gears[-1 if is_long else 0]
+
+
+def moving_picture(asked: Question, answers: Answers) -> Moving | None:
+    """The bike as it moves from what was said to what is right; None where nothing moves."""
+    sizing, right = asked.sizing, asked.sizing.recommended_links
+    if asked.exercise == "clock":
+        gear, hand_rad = asked.gears[0], radians(hand_deg(min(answers["hand"])) or 0.0)
+        return (
+            None if asked.is_right(answers) else between_angles(sizing, gear, hand_rad, radians(gear.rest_deg or 0.0))
+        )
+    if asked.exercise == "suspension":
+        said_mm = int(min(answers["longest"])) / 100 * sizing.bike.travel_mm
+        gear = asked.gears[0]
+        return between_travels(sizing, gear, right, said_mm, sizing.worst_travel_mm)
+    if asked.exercise == "thread":
+        gear, wrong = asked.gears[0], min(asked.right["stop"])
+        if wrong not in SWAPPED:
+            return None
+        return between_paths(sizing, *(led_path(sizing, gear, right, one) for one in (wrong, NOTHING)))
+    judged_right = asked.exercise == "judge" and asked.is_right(answers)
+    count = asked.shown_links if judged_right else count_said(asked, answers)
+    if count is None or count == right or not LEAST_LINKS <= count <= MOST_LINKS:
+        return None
+    gear = _telling_gear(asked) if asked.gears else sizing.take_up.gears(right)[0]
+    return between_counts(sizing, gear, count, right)
+
+
+NOTHING = "none"
+"""What is wrong where nothing is."""
+
+
+@dataclass(frozen=True)
+class LedPicture:
+    """The chain on its way round, from the side and at its cage; those who do not see it are told how it runs."""
+
+    led: Led
+    seen: Message
+    caption: Message
+
+
+def led_pictures(asked: Question, told: bool) -> tuple[LedPicture, ...]:
+    """The chain as it was led; once told, as it should be; none of another exercise."""
+    if asked.exercise != "thread":
+        return ()
+    return (_led(asked, NOTHING if told else min(asked.right["stop"])),)
+
+
+def _led(asked: Question, wrong: str) -> LedPicture:
+    gear = asked.gears[0]
+    seen = {
+        name: Term("led", f"{name}.{'wrong' if name == wrong else 'right'}") for name in THREADED if name != NOTHING
+    }
+    return LedPicture(
+        led_view(asked.sizing, gear, asked.shown_links, wrong), Message("thread_seen", **seen), _gear_title(gear)
+    )
 
 
 def _same(one: Gear, other: Gear) -> bool:

@@ -1,0 +1,116 @@
+"""What is asked of counts: what each method gives and whether it is safe, and what fits where nothing is sprung."""
+
+from lone_pike.core.bike.take_up import Moves
+from lone_pike.core.count.schools import Vote, votes_of
+from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm
+from lone_pike.core.practice.asking import Draft, Part, Question, window_of
+from lone_pike.core.take_up.protocol import Fit, Safety
+from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
+from lone_pike.core.take_up.wheels_apart import span_mm
+
+BY_HEAD = ("bare_wrap_1_pair", "bare_wrap_2_pairs", "by_cogs", "overlap_floor", "formula")
+"""The methods that are worked out from teeth, stay and bare wrap; the others are read off the bike."""
+
+METHODS = {1: 2, 2: 3, 3: 5}
+"""How many methods are asked about, by level."""
+
+MOST_COUNT, COUNTS_OFFERED = 400, 6
+
+
+def school(draft: Draft) -> Question:
+    """What each of some methods gives for a bare wrap, and what a chain of that count does here."""
+    sizing, window = draft.sizing, window_of(draft.sizing)
+    votes = [vote for vote in votes_of(sizing) if vote.school in BY_HEAD]
+    asked = sorted(draft.lot.sample(range(len(votes)), min(METHODS[draft.level], len(votes))))
+    parts: list[Part] = []
+    right: dict[str, frozenset[str]] = {}
+    for vote in (votes[i] for i in asked):
+        count, then = (Part(key, options, most=most, of=vote.school) for key, options, most in ASKED_OF_A_METHOD)
+        parts += [count, then]
+        right |= {count.name: frozenset({str(vote.links)}), then.name: frozenset({str(sizing.safety(vote.links))})}
+    return draft.question(
+        parts=tuple(parts),
+        right=right,
+        told=(draft.measures, Message("practice_wrap", wrap=links(round(sizing.bare_wrap_links, 1)))),
+        because=(
+            Message("practice_safe", low=links(window[0]), high=links(window[1])),
+            *(_said_of(votes[i]) for i in asked),
+        ),
+        gears=sizing.take_up.gears(sizing.recommended_links)[:1],
+        truth={"bare_wrap": sizing.bare_wrap_links, "votes": {votes[i].school: votes[i].links for i in asked}},
+    )
+
+
+ASKED_OF_A_METHOD: tuple[tuple[str, tuple[str, ...], int], ...] = (
+    ("count", (), MOST_COUNT),
+    ("holds", tuple(map(str, Safety)), 0),
+)
+
+
+def _said_of(vote: Vote) -> Message:
+    return Message("practice_vote", school=Term("flag", vote.school), why=vote.why)
+
+
+SLACKS_MM = (5, 10, 15, 20, 30, 45)
+"""How far a run may move at its middle, as it is answered."""
+
+WEARS_PERCENT = (0.25, 0.5, 1.0)
+"""Wear before which the room may be used up, as it is answered."""
+
+LATER = "later"
+
+
+def fixed(draft: Draft) -> Question:
+    """Which of some counts fit where nothing is sprung; of one of these how far it moves when the wheels stand a little
+    nearer than it is taut, and how soon wear uses up the room."""
+    sizing, window, fits = draft.sizing, window_of(draft.sizing), draft.sizing.take_up.fits()
+    begin = window[0] - sizing.step_links * draft.lot.randint(1, 4)
+    counts = [begin + sizing.step_links * i for i in range(COUNTS_OFFERED)]
+    fitting = frozenset(str(count) for count in counts if sizing.safety(count) is Safety.SAFE)
+    fit = draft.lot.choice(fits)
+    nearer_mm, moves_mm = _slack_of(draft, fit)
+    nearest = min(SLACKS_MM, key=lambda slack_mm: abs(slack_mm - moves_mm))
+    worn = next((f"{wear:g}" for wear in WEARS_PERCENT if fit.wear_room_percent < wear), LATER)
+    return draft.question(
+        parts=(
+            Part("counts", tuple(map(str, counts)), several=True),
+            Part("moves", tuple(map(str, SLACKS_MM))),
+            Part("until", (*(f"{wear:g}" for wear in WEARS_PERCENT), LATER)),
+        ),
+        right={"counts": fitting, "moves": frozenset({str(nearest)}), "until": frozenset({worn})},
+        told=(draft.measures, Message("practice_nearer", count=links(fit.links), nearer=mm(nearer_mm))),
+        because=(
+            Message("practice_safe", low=links(window[0]), high=links(window[1])),
+            Message(
+                "practice_moves",
+                moves=mm(moves_mm),
+                wear=Quantity(fit.wear_room_percent, Unit.PERCENT),
+                count=links(fit.links),
+            ),
+            sizing.take_up.meaning(fit.links),
+        ),
+        gears=sizing.take_up.gears(sizing.recommended_links)[:1],
+        shown_links=sizing.recommended_links,
+        truth={
+            "fits": sorted(map(int, fitting)),
+            "moves_mm": round(moves_mm, 3),
+            "wear_room_percent": fit.wear_room_percent,
+        },
+    )
+
+
+def _slack_of(draft: Draft, fit: Fit) -> tuple[float, float]:
+    """By how much the wheels stand nearer than the chain is taut, mm in hundredths, and how far the run moves then.
+
+    Where nothing moves, as they stand; else as drawn, so that each answer is as likely.
+    """
+    sizing, teeth = draft.sizing, draft.sizing.fixed.gear_teeth[0]
+    taut_mm = fit.centre_mm
+    span = float(span_mm(*teeth, taut_mm))
+    if sizing.fixed.part.moves is Moves.NOTHING:
+        nearer_mm = taut_mm - float(sizing.fixed.near_mm[0, 0, 0])
+    else:
+        drawn_mm = draft.lot.choice(SLACKS_MM)
+        nearer_mm = round(float(spare_for_mm(drawn_mm, span)) * taut_mm / (2 * span), 2)
+    spare_mm = 2 * nearer_mm * span / taut_mm
+    return nearer_mm, float(movement_mm(spare_mm, span))
