@@ -38,7 +38,7 @@ SCHOOL_SENTENCES = {
         "Bare wrap {bare:.1}, rounds up to {joins_at}, plus {added:pairs}, and {more:pairs} for the "
         "extender or wide cage"
     ),
-    "by_number_of_cogs": "With {cogs} cogs: the bare wrap, rounded up to {joins_at}, plus {added:pairs}",
+    "by_number_of_cogs": "With {cogs}: the bare wrap, rounded up to {joins_at}, plus {added:pairs}",
     "tight_and_quiet": "Goes round big/big at {shortest}, plus {added:pairs}: quiet, with little to spare",
     "overlap_floor": "A minimum, not a size: the ends overlap by at least {overlap:pairs} at the bare wrap",
     "formula": "The formula gives {length:.1}, rounded up to {up_to:pairs}; it knows no cage",

@@ -166,6 +166,7 @@ TERMS: dict[str, dict[str, str]] = {
     "method": METHOD_WORDS,
     "led": LED_WORDS,
     "hangs": {"lower": "lower", "higher": "higher"},
+    "beside": {"before": "in front of", "behind": "behind", "above": "above", "below": "below"},
     "flag": FLAGS,
     "chain_field": CHAIN_FIELDS,
     "lube": LUBES,

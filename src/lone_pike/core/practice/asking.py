@@ -8,7 +8,7 @@ from typing import Any
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.count.sizing import Sizing
-from lone_pike.core.messages import Message
+from lone_pike.core.messages import Message, links
 from lone_pike.core.practice.families import FAMILIES
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.wear.gauging import WearReading
@@ -132,6 +132,14 @@ class Draft:
         truth |= parts.pop("truth", {}) | {"right": right}
         about = (self.exercise, self.kind, self.seed, self.level, parts.pop("sizing", self.sizing))
         return Question(*about, truth=truth, **parts)
+
+
+def safe_told(sizing: Sizing) -> Message:
+    """The safe counts, in half a sentence."""
+    low, high = window_of(sizing)
+    return (
+        Message("safe_only", low=links(low)) if low == high else Message("safe_from", low=links(low), high=links(high))
+    )
 
 
 def window_of(sizing: Sizing) -> tuple[int, int]:

@@ -6,8 +6,8 @@ from lone_pike.core.bike.clock import hand_deg, within_half_turn_deg
 from lone_pike.core.bike.limits import LINKS_PER_PAIR
 from lone_pike.core.bike.suspensions import PivotSuspension
 from lone_pike.core.count.sizing import Sizing, size_at
-from lone_pike.core.messages import Message, Quantity, Unit, links, mm, number
-from lone_pike.core.practice.asking import Draft, Part, Question, window_of
+from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number
+from lone_pike.core.practice.asking import Draft, Part, Question, safe_told, window_of
 from lone_pike.core.take_up.protocol import Gear, GearState, Safety
 
 MOST_PAIRS, NEAR_DEG, HALF_HOURS = 3, 15.0, 30
@@ -31,8 +31,8 @@ def judge(draft: Draft) -> Question:
     return draft.question(
         parts=(Part("pairs", tuple(str(pairs) for pairs in range(-MOST_PAIRS, MOST_PAIRS + 1))),),
         right={"pairs": frozenset({str(off)})},
-        because=(Message("practice_counts", low=links(window[0]), high=links(window[1]), count=links(count)),)
-        + ((sizing.take_up.meaning(count),) if off else ()),
+        because=(Message("practice_counts", safe=safe_told(sizing), count=links(count)),)
+        + ((Message("practice_meaning", meaning=sizing.take_up.meaning(count)),) if off else ()),
         gears=gears,
         shown_links=count,
         truth={"shown_links": count},
@@ -100,7 +100,6 @@ def suspension(draft: Draft) -> Question:
     )
     at_rest = size_at(sizing.bike, 0.0).recommended_links
     safety = sizing.safety(at_rest)
-    window = window_of(sizing)
     return draft.question(
         parts=(Part("longest", tuple(map(str, TRAVELS))), Part("then", tuple(map(str, Safety)))),
         right={"longest": longest, "then": frozenset({str(safety)})},
@@ -111,8 +110,8 @@ def suspension(draft: Draft) -> Question:
         ),
         because=(
             Message("practice_longest", travel=Quantity(round(sizing.worst_travel_mm), Unit.MM)),
-            Message("practice_counts", low=links(window[0]), high=links(window[1]), count=links(at_rest)),
-            sizing.take_up.meaning(at_rest),
+            Message("practice_counts", safe=safe_told(sizing), count=links(at_rest)),
+            Message("practice_meaning", meaning=sizing.take_up.meaning(at_rest)),
         ),
         gears=sizing.take_up.gears(sizing.recommended_links)[:1],
         shown_links=sizing.recommended_links,
@@ -124,7 +123,8 @@ def pivot_told(sizing: Sizing) -> Message:
     """Where the rear end turns."""
     part = sizing.bike.suspension
     x, y = part.pivot_mm if isinstance(part, PivotSuspension) else (0.0, 0.0)
-    return Message("practice_pivot", forward=mm(x), up=mm(y))
+    side, height = Term("beside", "before" if x >= 0 else "behind"), Term("beside", "above" if y >= 0 else "below")
+    return Message("practice_pivot", forward=mm(abs(x)), side=side, up=mm(abs(y)), height=height)
 
 
 def _told_apart(gears: tuple[Gear, ...]) -> tuple[Gear, ...]:

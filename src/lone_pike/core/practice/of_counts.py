@@ -3,7 +3,7 @@
 from lone_pike.core.bike.take_up import Moves
 from lone_pike.core.count.schools import Vote, votes_of
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm
-from lone_pike.core.practice.asking import Draft, Part, Question, window_of
+from lone_pike.core.practice.asking import Draft, Part, Question, safe_told, window_of
 from lone_pike.core.take_up.protocol import Fit, Safety
 from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
 from lone_pike.core.take_up.wheels_apart import span_mm
@@ -19,7 +19,7 @@ MOST_COUNT, COUNTS_OFFERED = 400, 6
 
 def school(draft: Draft) -> Question:
     """What each of some methods gives for a bare wrap, and what a chain of that count does here."""
-    sizing, window = draft.sizing, window_of(draft.sizing)
+    sizing = draft.sizing
     votes = [vote for vote in votes_of(sizing) if vote.school in BY_HEAD]
     asked = sorted(draft.lot.sample(range(len(votes)), min(METHODS[draft.level], len(votes))))
     parts: list[Part] = []
@@ -33,7 +33,7 @@ def school(draft: Draft) -> Question:
         right=right,
         told=(draft.measures, Message("practice_wrap", wrap=links(round(sizing.bare_wrap_links, 1)))),
         because=(
-            Message("practice_safe", low=links(window[0]), high=links(window[1])),
+            Message("practice_safe", safe=safe_told(sizing)),
             *(_said_of(votes[i]) for i in asked),
         ),
         gears=sizing.take_up.gears(sizing.recommended_links)[:1],
@@ -80,14 +80,14 @@ def fixed(draft: Draft) -> Question:
         right={"counts": fitting, "moves": frozenset({str(nearest)}), "until": frozenset({worn})},
         told=(draft.measures, Message("practice_nearer", count=links(fit.links), nearer=mm(nearer_mm))),
         because=(
-            Message("practice_safe", low=links(window[0]), high=links(window[1])),
+            Message("practice_safe", safe=safe_told(sizing)),
             Message(
                 "practice_moves",
                 moves=mm(moves_mm),
                 wear=Quantity(fit.wear_room_percent, Unit.PERCENT),
                 count=links(fit.links),
             ),
-            sizing.take_up.meaning(fit.links),
+            Message("practice_meaning", meaning=sizing.take_up.meaning(fit.links)),
         ),
         gears=sizing.take_up.gears(sizing.recommended_links)[:1],
         shown_links=sizing.recommended_links,
@@ -110,7 +110,7 @@ def _slack_of(draft: Draft, fit: Fit) -> tuple[float, float]:
     if sizing.fixed.part.moves is Moves.NOTHING:
         nearer_mm = taut_mm - float(sizing.fixed.near_mm[0, 0, 0])
     else:
-        drawn_mm = draft.lot.choice(SLACKS_MM)
+        drawn_mm = draft.lot.choice(SLACKS_MM[1:])
         nearer_mm = round(float(spare_for_mm(drawn_mm, span)) * taut_mm / (2 * span), 2)
     spare_mm = 2 * nearer_mm * span / taut_mm
     return nearer_mm, float(movement_mm(spare_mm, span))

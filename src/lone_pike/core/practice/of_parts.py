@@ -86,8 +86,8 @@ def _made_up(draft: Draft, joiner: JoinerKind) -> tuple[Bike, tuple[Cut, ...]]:
         short, longer = draft.lot.randint(*SHORT_LINKS), draft.lot.randint(*LONGER_LINKS)
         piece = ChainPiece(links=short + longer, first_end=draft.lot.choice(["inner", "outer"]))
         bike = _with_chain(draft.sizing.bike, joiner=joiner, box_links=count - short, pieces=(piece,))
-        cuts = cuts_for(bike, count)
-        if tuple(bool(one.joints) for one in cuts) == BOX_AND_PIECE and not any(one.trim_links for one in cuts):
+        cuts = tuple(sorted(cuts_for(bike, count), key=lambda one: one.piece))
+        if [(one.piece, bool(one.joints)) for one in cuts] == BOX_AND_PIECE and not cuts[1].trim_links:
             return bike, cuts
     return _boxed(draft, joiner)
 
@@ -95,7 +95,7 @@ def _made_up(draft: Draft, joiner: JoinerKind) -> tuple[Bike, tuple[Cut, ...]]:
 SHORT_LINKS, LONGER_LINKS = (4, 20), (1, 9)
 """How many links a box may be short of the count, and a piece longer than what lacks."""
 
-BOX_AND_PIECE = (False, True)
+BOX_AND_PIECE = [(0, False), (1, True)]
 """The box stays whole, and the piece is cut."""
 
 

@@ -8,7 +8,7 @@ from lone_pike.core.complaint import causes
 from lone_pike.core.complaint.causes import CAUSES_OF, Known, causes_of
 from lone_pike.core.complaint.ticking import Drive, Turning, suspects_of
 from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, links, mm, number
-from lone_pike.core.practice.asking import Draft, Part, Question, window_of
+from lone_pike.core.practice.asking import Draft, Part, Question, safe_told, window_of
 from lone_pike.core.wear.gauging import PERCENT, Way, Wear, WearReading, wear_of
 from lone_pike.core.wear.replacing import Replacing, cogs_percent, limit_percent, percent, what_to_replace
 
@@ -76,7 +76,7 @@ def _complains(draft: Draft) -> Question:
     known = Known(sizing, old_links, Wear(_wear_for(draft, wanted), WEAR_READ))
     ranked = causes_of(symptom, known)
     likely, wear = ranked[0], percent(known.wear.percent if known.wear else 0.0)
-    figures: dict[str, Value] = {"low": links(window[0]), "high": links(window[1]), "count": links(old_links)}
+    figures: dict[str, Value] = {"safe": safe_told(sizing), "count": links(old_links)}
     return draft.question(
         parts=(Part("cause", CAUSES_OF[symptom]),),
         right={"cause": frozenset({likely.key})},
