@@ -116,11 +116,18 @@ def led_view(sizing: Sizing, gear: Gear, links: int, wrong: str) -> Led:
     half = sizing.bike.caged.cage_length_mm / 2 + AROUND_MM
     way = _way(led_path(sizing, gear, links, wrong), _guard(right, tab), over=wrong != TAB, is_right=wrong == "none")
     return Led(
-        box_of(sizing),
+        _with_cage(box_of(sizing), x - half),
         f"{number(x - half)} {number(-y - half)} {number(2 * half)} {number(2 * half)}",
         way,
         _cage(right),
     )
+
+
+def _with_cage(box: str, left: float) -> str:
+    """A box made wider, so that it begins no later than so far to the left."""
+    x, y, width, height = map(float, box.split())
+    more = max(x - left, 0.0)
+    return f"{number(x - more)} {number(y)} {number(width + more)} {number(height)}"
 
 
 def _resting(sizing: Sizing, gear: Gear, links: int) -> Path:
