@@ -67,6 +67,24 @@ def practice(arguments: argparse.Namespace) -> int:
     return DONE
 
 
+def fleet(arguments: argparse.Namespace) -> int:
+    """Size a table of bikes, a row a bike, into a table of answers; or list the columns that it may have."""
+    from lone_pike.fleet import STOPPED, FleetRequest, column_lines
+    from lone_pike.fleet import fleet as run
+
+    if arguments.columns or not arguments.bikes or not arguments.out:
+        print(*column_lines(), sep="\n")
+        return DONE if arguments.columns else WRONG_FILE
+    request = FleetRequest(
+        Path(arguments.bikes), Path(arguments.out), arguments.workers, arguments.scheduler, arguments.sure
+    )
+    try:
+        return run(request)
+    except KeyboardInterrupt:
+        print(f"\nstopped; {request.part} holds what is done: the same command goes on from there", file=sys.stderr)
+        return STOPPED
+
+
 def print_schema(arguments: argparse.Namespace) -> int:
     """Print the JSON Schema of the bike file, or of the chain file."""
     from lone_pike.formats.files.bike_file import schema
@@ -212,6 +230,15 @@ def _parser() -> argparse.ArgumentParser:
     practising.add_argument("--json", action="store_true", help="all of it as JSON, with what is right")
     practising.set_defaults(run=practice)
 
+    fleeting = commands.add_parser("fleet", help="size a table of bikes, a row a bike")
+    fleeting.add_argument("bikes", nargs="?", metavar="BIKES", help="the table, CSV; columns as the bike file's keys")
+    fleeting.add_argument("--out", metavar="ANSWERS", help="where the answers go, CSV; what to order goes beside it")
+    fleeting.add_argument("--columns", action="store_true", help="list the columns and what each holds")
+    fleeting.add_argument("--sure", action="store_true", help="also from which chainstay to which each count holds")
+    fleeting.add_argument("--workers", type=int, default=_cores(), help="processors to use; all by default")
+    fleeting.add_argument("--scheduler", default="", help="address of a running cluster, such as tcp://10.0.0.2:8786")
+    fleeting.set_defaults(run=fleet)
+
     describing = commands.add_parser("schema", help="print the JSON Schema of the bike file, or of the chain file")
     describing.add_argument("of", nargs="?", choices=("bike", "chain"), default="bike", help="which file; the bike's")
     describing.set_defaults(run=print_schema)
@@ -245,6 +272,11 @@ def _parser() -> argparse.ArgumentParser:
     demonstration.add_argument("--port", type=_port, default=DEFAULT_PORT, help="port to listen on")
     demonstration.set_defaults(run=demo)
     return parser
+
+
+def _cores() -> int:
+    """Processors that this process may use."""
+    return len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1
 
 
 def _seed(text: str) -> int:

@@ -1,0 +1,167 @@
+"""A fleet as a table: a bike a row, its columns named as the keys of the bike file, and the answer to each row."""
+
+import json
+import re
+from collections import Counter
+from collections.abc import Callable, Iterable, Mapping
+from functools import lru_cache
+from typing import Any
+
+from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
+from lone_pike.core.bike.fields import ROWS, FieldSpec, Kind, fields_of
+from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.messages import Message, Raw
+from lone_pike.formats.files.bike_file import bike_from_document
+
+OWN, VERSION = "id", "lone_pike"
+"""The one column that is the user's own and comes back beside the answer; and the file's version, 1 where left out."""
+
+ANSWERED = (
+    *("row", OWN, "name", "links", "pairs", "min_links", "max_links", "decided_by", "bare_wrap_links", "speeds"),
+    *("joiner", "warnings", "faults"),
+)
+"""Columns of the answers. warnings holds codes; faults says what is wrong with a row that has no answer."""
+
+HOW_SURE = ("chainstay_min_mm", "chainstay_max_mm")
+"""Columns that say from which chainstay to which a count holds: more than half of the work, so only where asked for."""
+
+BEYOND, LONGEST_SHOWN = "", 60
+"""The name under which the cells of a row come that has more than there are columns; how many letters are shown."""
+
+YES, NO = frozenset({"true", "yes", "1"}), frozenset({"false", "no", "0"})
+BETWEEN = re.compile(r"[\s;,]+")
+WHOLE = re.compile(r"[+-]?\d{1,15}")
+
+
+@lru_cache(maxsize=1)
+def columns() -> dict[str, FieldSpec]:
+    """The columns that a row may have, by name; the keys of the bike file, a part's after a dot."""
+    return {path: spec for path, spec in fields_of(Bike).items() if spec.kind is not Kind.PART}
+
+
+def check_header(header: Iterable[str]) -> None:
+    """Raises: InvalidInput where there is no column, of one that is no key of the bike file, or that stands twice."""
+    names = list(header)
+    if not names:
+        raise invalid("columns", Raw(""), Message("fleet_columns"), Message("see_columns"))
+    for name in names:
+        if name not in (OWN, VERSION) and name not in columns():
+            raise invalid("columns", Raw(name), Message("fleet_columns"), Message("see_columns"))
+        if names.count(name) > 1:
+            raise invalid("columns", Raw(name), Message("column_once"))
+
+
+def document_of_row(row: Mapping[str, str]) -> dict[str, Any]:
+    """The document of a row. A cell that cannot be read stays as its text: the model says what is wrong with it.
+
+    >>> document_of_row({"name": "Reed", "rings": "34 50", "chainstay_mm": "430,5", "about.chainstay_mm": ""})
+    {'lone_pike': 1, 'name': 'Reed', 'rings': [34, 50], 'chainstay_mm': 430.5}
+    """
+    document: dict[str, Any] = {VERSION: 1}
+    for name, text in row.items():
+        if not text.strip() or name == OWN:
+            continue
+        if name == VERSION:
+            document[name] = _number(text.strip())
+            continue
+        *parts, key = name.split(".")
+        inner = document
+        for part in parts:
+            inner = inner.setdefault(part, {})
+        inner[key] = _value(columns()[name].kind, text.strip())
+    return document
+
+
+def _value(kind: Kind, text: str) -> Any:
+    """The value of a cell."""
+    if kind in ROWS or text[0] in "[{":
+        try:
+            return json.loads(text)
+        except ValueError:
+            return text
+    return READ.get(kind, _number)(text)
+
+
+def _number(text: str) -> Any:
+    """A whole number, one with a point or a comma, or the text where it is neither."""
+    if WHOLE.fullmatch(text):
+        return int(text)
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        return text
+
+
+def _numbers(text: str) -> list[Any]:
+    return [_number(one) for one in BETWEEN.split(text) if one]
+
+
+def _flag(text: str) -> Any:
+    return True if text.lower() in YES else False if text.lower() in NO else text
+
+
+READ: dict[Kind, Callable[[str], Any]] = {
+    Kind.TEXT: str,
+    Kind.CHOICE: str,
+    Kind.CHOICES: BETWEEN.split,
+    Kind.FLAG: _flag,
+    Kind.TEETH_LIST: _numbers,
+    Kind.COG_LIST: _numbers,
+    Kind.PLACE: _numbers,
+}
+"""How a cell of each kind is read; a number where nothing is said."""
+
+
+def answer_columns(*, sure: bool) -> tuple[str, ...]:
+    """The columns of the answers."""
+    return (*ANSWERED, *(HOW_SURE if sure else ()))
+
+
+def answer_row(
+    number: int, row: Mapping[str, str], fault_line: Callable[[Fault], str], *, sure: bool = False
+) -> tuple[str, ...]:
+    """The answer to a row, or its faults, as texts without line breaks, in the order of the answers' columns."""
+    told = {"row": str(number), OWN: row.get(OWN, ""), "name": row.get("name", "")}
+    try:
+        if BEYOND in row:
+            raise invalid("columns", Raw(row[BEYOND][:LONGEST_SHOWN]), Message("cells_as_columns"))
+        answered = answer(bike_from_document(document_of_row(row)))
+        told |= _answered(answered) | (_how_sure(answered) if sure else {})
+    except InvalidInput as error:
+        told["faults"] = " | ".join(map(fault_line, error.faults))
+    return tuple(" ".join(told.get(name, "").split()) for name in answer_columns(sure=sure))
+
+
+def _answered(answer: Answer) -> dict[str, str]:
+    """What is said of a bike."""
+    window = answer.window
+    values: dict[str, object] = {
+        "links": answer.links,
+        "pairs": f"{answer.links / 2:g}",
+        "min_links": window.min if window else None,
+        "max_links": window.max if window else None,
+        "decided_by": answer.decided_by,
+        "bare_wrap_links": f"{answer.bare_wrap.worst:.2f}",
+        "speeds": answer.bike.speeds,
+        "joiner": answer.bike.joiner,
+        "warnings": " ".join(notice.code for notice in answer.notices),
+    }
+    return {name: "" if value is None else str(value) for name, value in values.items()}
+
+
+def _how_sure(answer: Answer) -> dict[str, str]:
+    """From which chainstay to which its count holds, mm; nothing where no chainstay was measured."""
+    held = answer.valid_ranges.get("chainstay_mm")
+    ends = (held.least, held.most) if held else (None, None)
+    return {name: "" if end is None else f"{end:.1f}" for name, end in zip(HOW_SURE, ends, strict=True)}
+
+
+def orders(answers: Iterable[Mapping[str, str]]) -> list[tuple[str, str, str, int]]:
+    """What to order for a whole fleet: number of cogs, joiner, links, and how many bikes take such a chain."""
+    counts = Counter((one["speeds"], one["joiner"], one["links"]) for one in answers if one["links"])
+    return sorted(((*key, many) for key, many in counts.items()), key=lambda one: (int(one[0]), one[1], int(one[2])))
+
+
+ORDERED = ("speeds", "joiner", "links", "bikes")
+"""Columns of what to order."""
