@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from lone_pike.store.database import Database
-from lone_pike.store.paging import LONGEST_SEARCH, Listed, listed, within_pages
+from lone_pike.store.paging import LONGEST_SEARCH, After, Listed, listed, rows_before, within_pages
 
 Document = dict[str, Any]
 
@@ -157,3 +157,8 @@ def _name(document: Document) -> str:
 
 def _bike(row: sqlite3.Row) -> BikeRow:
     return BikeRow(**{**dict(row), "document": json.loads(row["document"])})
+
+
+def bikes_before(database: Database, before: int | None, size: int) -> After[BikeRow]:
+    """Bikes that are not put away, newest first, from a cursor on."""
+    return rows_before(database, f"{BIKES} WHERE bike.put_away_at IS NULL", "bike.id", before, size, _bike)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from lone_pike.core.chain.moves import Place
 from lone_pike.store.database import Database
 from lone_pike.store.ledger import COLUMNS, PieceRow, piece_at, piece_row_of
-from lone_pike.store.paging import Listed, listed
+from lone_pike.store.paging import After, Listed, listed, rows_before
 
 MOST_SHOWN = 60
 MOST_PLANNED = 500
@@ -80,3 +80,8 @@ def joiners_there(connection: sqlite3.Connection, kind: str, speeds: int) -> int
     """How many joiners of a kind there are."""
     sql = "SELECT coalesce(sum(change), 0) FROM joiner_move WHERE kind = ? AND speeds = ?"
     return int(connection.execute(sql, (kind, speeds)).fetchone()[0])
+
+
+def pieces_before(database: Database, before: int | None, size: int) -> After[PieceRow]:
+    """Pieces that lie in the bin, newest first, from a cursor on."""
+    return rows_before(database, f"SELECT {COLUMNS} FROM piece WHERE {IN_BIN}", "id", before, size, piece_row_of)

@@ -12,7 +12,7 @@ from lone_pike.core.wear.life import ChainLife
 from lone_pike.formats.records.message_record import message_of
 from lone_pike.store.database import Database
 from lone_pike.store.history import Revision, begin, newest_of, revise, revision_by_id
-from lone_pike.store.paging import LONGEST_SEARCH, Listed, listed
+from lone_pike.store.paging import LONGEST_SEARCH, After, Listed, listed, rows_before
 
 MOST_ORDERED = 500
 """Chains that one order looks through."""
@@ -275,3 +275,8 @@ def chain_row_of(row: sqlite3.Row) -> ChainRow:
     values = dict(row)
     life, message = _life(values.pop("content")), message_of(json.loads(values.pop("message")))
     return ChainRow(**values, life=life, message=message)
+
+
+def chains_before(database: Database, state: str, before: int | None, size: int) -> After[ChainRow]:
+    """Chains in a state, newest first, from a cursor on."""
+    return rows_before(database, f"{CHAINS} WHERE {STATES[state]}", "chain.id", before, size, chain_row_of)

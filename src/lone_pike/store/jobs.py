@@ -11,7 +11,7 @@ from lone_pike.formats.records.observed import Observed, observed_of, record_of
 from lone_pike.store.bikes import IS_OPEN, Document
 from lone_pike.store.database import Database
 from lone_pike.store.history import Revision, begin, revise, revision_by_id
-from lone_pike.store.paging import Listed, listed
+from lone_pike.store.paging import After, Listed, listed, rows_before
 
 
 @dataclass(frozen=True)
@@ -161,3 +161,8 @@ def _job(row: sqlite3.Row) -> JobRow:
     state = _state(json.loads(values.pop("content")))
     values["complaint"] = state.observed.complaint
     return JobRow(**{**values, "state": state, "message": message_of(json.loads(row["message"]))})
+
+
+def open_jobs_before(database: Database, before: int | None, size: int) -> After[JobRow]:
+    """Jobs not booked yet, newest first, from a cursor on."""
+    return rows_before(database, f"{JOBS} WHERE {IS_OPEN}", "job.id", before, size, _job)

@@ -37,3 +37,24 @@ def listed(
 def within_pages(page: int) -> int:
     """The number of a page as it can be shown."""
     return min(max(page, 1), MOST_PAGES)
+
+
+@dataclass(frozen=True)
+class After(Generic[Row]):
+    """Rows from a cursor on, newest first; next is the cursor of those that follow, None at the end."""
+
+    rows: tuple[Row, ...]
+    next: int | None
+
+
+def rows_before(
+    database: Database, sql: str, key: str, before: int | None, size: int, read: Callable[..., Row]
+) -> After[Row]:
+    """The rows of a query with a key below a cursor, the largest first: what comes in meanwhile moves none of them.
+
+    Parameters: sql, with its WHERE; key, the column of a row's number, id in the row; size, rows.
+    """
+    asked = f"{sql} AND {key} < :before ORDER BY {key} DESC LIMIT :most"
+    rows = database.connection.execute(asked, {"before": before or 2**63 - 1, "most": size + 1}).fetchall()
+    shown = rows[:size]
+    return After(tuple(read(row) for row in shown), int(shown[-1]["id"]) if len(rows) > size else None)

@@ -18,6 +18,8 @@ from starlette.responses import HTMLResponse, JSONResponse
 from starlette.staticfiles import StaticFiles
 
 from lone_pike import __version__
+from lone_pike.api.app import AT as API
+from lone_pike.api.app import create_api
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import Message
 from lone_pike.core.refusals import Conflict, NotThere, Refusal, Unfit
@@ -88,6 +90,7 @@ def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(RequestGuard, hosts=hosts)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
+    app.mount(API, create_api(app.state))
     for module in ROUTES:
         app.include_router(module.router)
 

@@ -2,20 +2,17 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, number
 from lone_pike.core.wear.ordering import Order
 from lone_pike.core.wear.replacing import percent
 from lone_pike.core.wear.rides import km
 from lone_pike.core.wear.standing import Standing
-from lone_pike.formats.files.calendar_file import DueEvent
-from lone_pike.store.chains import ChainRow, DueCount, DueRow
+from lone_pike.store.chains import ChainRow, DueCount
 from lone_pike.store.paging import Listed
 from lone_pike.web.views.places.listing import Listing, Pager, pager_of
 from lone_pike.wording.days import spoken
-from lone_pike.wording.render import render
-from lone_pike.wording.units import DisplayUnits
 from lone_pike.workshop.due import StandingChain
 
 SHOWN = (("on", "On bikes"), ("hung", "Hung up"), ("ended", "Ended"))
@@ -179,18 +176,3 @@ def _chains(amount: int) -> Quantity:
 
 def _cogs(speeds: int) -> Quantity:
     return Quantity(speeds, Unit.COGS)
-
-
-def due_events(rows: Sequence[DueRow], units: DisplayUnits) -> list[DueEvent]:
-    """The calendar's events, one a chain."""
-    events = []
-    for one in rows:
-        due = date.fromisoformat(one.due_on)
-        early, late = (spoken(date.fromisoformat(day), due) for day in (one.early_on, one.late_on))
-        joiner = Term("joiner", one.joiner)
-        more = Message(
-            "calendar_more", links=links(one.links), cogs=_cogs(one.speeds), joiner=joiner, early=early, late=late
-        )
-        summary = render(Message("calendar_chain", name=one.name), units)
-        events.append(DueEvent(one.id, due, summary, render(more, units), datetime.fromisoformat(one.told_at)))
-    return events

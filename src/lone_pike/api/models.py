@@ -1,0 +1,138 @@
+"""What the API gives and takes of a workshop."""
+
+from datetime import date as Day
+from typing import Annotated, Any, Generic, Literal, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from lone_pike.core.bike.limits import MOST_LINKS
+from lone_pike.core.take_up.kinds import KINDS
+from lone_pike.core.wear.gauging import Way
+from lone_pike.formats.records.observed import LONGEST_NOTE
+from lone_pike.store.bikes import LONGEST_NAME
+
+Item = TypeVar("Item")
+LARGEST_ID = 2**63 - 1
+Kind = Annotated[str, Field(pattern=f"^({'|'.join(KINDS)})$")]
+
+
+class Page(BaseModel, Generic[Item]):
+    """Some items, newest first, and the cursor that asks for those that follow."""
+
+    items: list[Item]
+    next: int | None = Field(description="Cursor of the items that follow; none at the end.")
+
+
+class BikeOut(BaseModel):
+    """A bike of the workshop."""
+
+    id: int
+    name: str
+    owner_word: str = Field(description="The owner's word for it.")
+    story: str
+    open_job: int | None = Field(description="Its job in hand.")
+    bike: dict[str, Any] = Field(description="Its bike file; it may not be measured to the end.")
+
+
+class JobOut(BaseModel):
+    """A job: the stage it has come to, what is wrong, and the revision it stands at."""
+
+    id: int
+    bike_id: int
+    stage: str
+    complaint: str
+    opened_at: str
+    booked_at: str | None
+    closed_at: str | None
+    revision: int = Field(description="What a write names as saw.")
+    links: int | None = Field(description="The count that was chosen.")
+    bike: dict[str, Any] = Field(description="The bike file as the job has it.")
+
+
+class PieceOut(BaseModel):
+    """A piece of chain in the bin."""
+
+    id: int
+    links: int
+    first_end: str
+    last_end: str
+    speeds: int
+    kind: str
+    wear_percent: float
+    width: str | None
+    code: str | None
+    origin: str
+    job_id: int | None = Field(description="The job that has it reserved.")
+
+
+class ChainOut(BaseModel):
+    """A chain: where it is, and its readings as the chain file has them."""
+
+    id: int
+    state: str
+    bike_id: int | None
+    bike: str | None
+    revision: int = Field(description="What a write names as saw.")
+    chain: dict[str, Any]
+
+
+class DueOut(BaseModel):
+    """A chain that is due, with the days between which that is."""
+
+    id: int
+    name: str
+    speeds: int
+    links: int
+    joiner: str
+    early_on: str
+    due_on: str
+    late_on: str
+
+
+class Taken(BaseModel):
+    """A model that takes no other fields than its own."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class NewJob(Taken):
+    """A job with its complaint: on a bike of the workshop, or on a new one."""
+
+    bike_id: int | None = Field(default=None, ge=1, le=LARGEST_ID, description="A bike of the workshop.")
+    name: str = Field(default="", max_length=LONGEST_NAME, description="The name of a new bike.")
+    kind: Kind = Field(default="derailleur", description="The kind of a new bike.")
+    complaint: str = Field(default="", max_length=LONGEST_NOTE, description="What is wrong.")
+
+
+class NewPiece(Taken):
+    """A box or a piece that is laid into the bin."""
+
+    links: int = Field(ge=1, le=MOST_LINKS, description="Its links, counted rivet by rivet.")
+    first_end: Literal["inner", "outer"] = Field(default="inner", description="The kind of its first link.")
+    speeds: int = Field(ge=1, le=13, description="For how many cogs it is made.")
+    kind: Literal["box", "offcut"] = "offcut"
+    wear_percent: float = Field(default=0.0, ge=0, le=5, description="How much it has grown.")
+    width: Literal["1/8", "3/32"] | None = None
+    code: str | None = Field(default=None, min_length=1, max_length=40, description="The code on its label.")
+
+
+class NewReading(Taken):
+    """A reading of a chain, by whatever it was gauged with."""
+
+    saw: int | None = Field(default=None, ge=1, le=LARGEST_ID, description="The revision that was seen.")
+    date: Day | None = Field(default=None, description="The day; today where left out.")
+    km: float | None = Field(default=None, ge=0, le=500_000, description="The chain's whole distance by then.")
+    way: Way = Field(description="What it was gauged with.")
+    pitches: int | None = Field(default=None, ge=1, le=MOST_LINKS)
+    mm: float | None = Field(default=None, ge=5, le=MOST_LINKS * 14)
+    sixteenths: float | None = Field(default=None, ge=0, le=16)
+    new_mm: float | None = Field(default=None, ge=5, le=9000)
+    passes: float | None = Field(default=None, ge=0.1, le=3)
+    stops: float | None = Field(default=None, ge=0.1, le=3)
+    same_way: bool = False
+
+
+class Made(BaseModel):
+    """What was made, by its number."""
+
+    id: int

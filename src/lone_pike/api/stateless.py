@@ -1,0 +1,98 @@
+"""Answers that need no workshop: a bike is sized, a chain forecast, a cut planned, the files described."""
+
+from dataclasses import asdict
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Query
+from starlette.requests import Request
+
+from lone_pike.api.problems import responses
+from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
+from lone_pike.core.chain.plan import cuts_for, missing_links
+from lone_pike.core.count.answer import answer
+from lone_pike.core.messages import Message
+from lone_pike.core.wear.forecast import forecast
+from lone_pike.formats.files.answer_json import answer_json
+from lone_pike.formats.files.bike_file import read_bike, schema
+from lone_pike.formats.files.chain_file import chain_schema, forecast_json, read_chain
+from lone_pike.wording.render import render
+from lone_pike.wording.units import DisplayUnits
+
+router = APIRouter(tags=["Without a workshop"])
+UNITS = DisplayUnits()
+BIKE: dict[str, Any] = {
+    "lone_pike": 1,
+    "name": "Otter",
+    "rings": [30],
+    "cogs": [11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46],
+    "chainstay_mm": 432,
+    "take_up": {"type": "derailleur", "cage_mm": 92, "b_gap_mm": 6},
+    "chain": {"speeds": 11, "joiner": "locking_link", "box_links": 118},
+}
+CHAIN: dict[str, Any] = {
+    "links": 112,
+    "speeds": 11,
+    "joiner": "locking_link",
+    "fitted": "2026-03-02",
+    "readings": [
+        {"date": "2026-05-02", "km": 900, "way": "past", "pitches": 24, "sixteenths": 0.5},
+        {"date": "2026-07-12", "km": 2100, "way": "ruler", "pitches": 24, "mm": 305.9},
+    ],
+}
+
+
+async def body_of(request: Request) -> bytes:
+    """What was sent, as it came."""
+    return await request.body()
+
+
+Body = Annotated[bytes, Depends(body_of)]
+
+
+def takes(schema_name: str, example: dict[str, Any]) -> dict[str, Any]:
+    """The description of an operation's body."""
+    content = {"schema": {"$ref": f"#/components/schemas/{schema_name}"}, "example": example}
+    return {"requestBody": {"required": True, "content": {"application/json": content}}}
+
+
+def say(message: Message) -> str:
+    """A message in words."""
+    return render(message, UNITS)
+
+
+@router.post("/size", responses=responses(422), openapi_extra=takes("Bike", BIKE), summary="Size a bike")
+def size(body: Body) -> dict[str, Any]:
+    """The count for a bike file, its safe window, every method's vote, every gear, and how sure it is."""
+    return answer_json(answer(read_bike(body)), say)
+
+
+@router.post("/wear", responses=responses(422), openapi_extra=takes("ChainFile", CHAIN), summary="Forecast a chain")
+def wear(body: Body) -> dict[str, Any]:
+    """How worn a chain is by its readings, and when it is due."""
+    return forecast_json(forecast(read_chain(body)), say)
+
+
+@router.post("/cut", responses=responses(422), openapi_extra=takes("Bike", BIKE), summary="Plan the cut")
+def cut(
+    body: Body,
+    links: Annotated[
+        int | None, Query(ge=LEAST_LINKS, le=MOST_LINKS, description="The count; the bike's own where left out.")
+    ] = None,
+) -> dict[str, Any]:
+    """Which rivets to push so that box and pieces at hand make a count, and what each end must be."""
+    bike = read_bike(body)
+    count = links or answer(bike).links
+    cuts = [asdict(one) for one in cuts_for(bike, count)]
+    return {"links": count, "missing_links": missing_links(bike, count), "cuts": cuts}
+
+
+@router.get("/schema", summary="The bike file's schema")
+def bike_schema() -> dict[str, Any]:
+    """JSON Schema of the bike file."""
+    return schema()
+
+
+@router.get("/schema/chain", summary="The chain file's schema")
+def chain_file_schema() -> dict[str, Any]:
+    """JSON Schema of the chain file."""
+    return chain_schema()

@@ -1,0 +1,218 @@
+"""The workshop for other programs: its bikes, jobs, bin and chains to read, and the few writes that a till needs."""
+
+from datetime import UTC, date, datetime
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Depends, Query, Security
+from fastapi.security import HTTPAuthorizationCredentials, HTTPBearer
+from pydantic import AfterValidator
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+from starlette.responses import Response
+
+from lone_pike.api.models import (
+    LARGEST_ID,
+    BikeOut,
+    ChainOut,
+    DueOut,
+    JobOut,
+    Made,
+    NewJob,
+    NewPiece,
+    NewReading,
+    Page,
+    PieceOut,
+)
+from lone_pike.api.problems import responses
+from lone_pike.core.chain.cutting import End
+from lone_pike.core.messages import LengthUnit
+from lone_pike.devices.stand_in import label_line
+from lone_pike.formats.files.calendar_file import calendar_of
+from lone_pike.formats.records.observed import Observed
+from lone_pike.formats.typed.bin_form import TypedPiece
+from lone_pike.store.access import TokenRow
+from lone_pike.store.bikes import BikeRow, bikes_before
+from lone_pike.store.bin import pieces_before
+from lone_pike.store.chains import ChainRow, chains_before
+from lone_pike.store.database import Database
+from lone_pike.store.jobs import JobRow, open_jobs_before
+from lone_pike.store.ledger import PieceRow
+from lone_pike.wording.calendar import due_events
+from lone_pike.wording.units import DisplayUnits
+from lone_pike.workshop.access import token_of
+from lone_pike.workshop.bikes import bike_there
+from lone_pike.workshop.bin import add_piece, piece_there
+from lone_pike.workshop.chain_use import gauge
+from lone_pike.workshop.chains import chain_there
+from lone_pike.workshop.due import due_now
+from lone_pike.workshop.edits import job_there
+from lone_pike.workshop.jobs import start_new, start_on
+
+BY_PROGRAM = "by a program"
+MOST_ITEMS = 100
+bearer = HTTPBearer(auto_error=False, description="A token that was made in Shop.")
+
+
+def database_of(request: Request) -> Database:
+    """The workshop's data file."""
+    database: Database = request.app.state.database
+    return database
+
+
+Data = Annotated[Database, Depends(database_of)]
+
+
+def known_program(data: Data, sent: Annotated[HTTPAuthorizationCredentials | None, Security(bearer)]) -> TokenRow:
+    """The token that a program sent. Raises: HTTPException where it sent none that is in force."""
+    token = token_of(data, sent.credentials, "program") if sent else None
+    if token is None:
+        raise HTTPException(401)
+    return token
+
+
+def known_feed(
+    data: Data,
+    sent: Annotated[HTTPAuthorizationCredentials | None, Security(bearer)],
+    token: Annotated[str, Query(max_length=100, description="The token, for calendars that send no header.")] = "",
+) -> TokenRow:
+    """The same of what a calendar or a printer fetches by its address alone."""
+    secret = sent.credentials if sent else token
+    found = token_of(data, secret, "program") if secret else None
+    if found is None:
+        raise HTTPException(401)
+    return found
+
+
+def _row(number: int) -> int:
+    return number if 0 < number <= LARGEST_ID else 0
+
+
+RowId = Annotated[int, AfterValidator(_row)]
+Cursor = Annotated[int | None, Query(ge=1, le=LARGEST_ID, description="Where the page before ended.")]
+Limit = Annotated[int, Query(ge=1, le=MOST_ITEMS, description="How many items.")]
+
+router = APIRouter(tags=["Workshop"], dependencies=[Depends(known_program)], responses=responses(401))
+feeds = APIRouter(tags=["Workshop"], dependencies=[Depends(known_feed)], responses=responses(401))
+
+
+def _now() -> str:
+    return datetime.now(UTC).isoformat(timespec="seconds")
+
+
+def _today() -> date:
+    return datetime.now(UTC).date()
+
+
+@router.get("/bikes", responses=responses(422))
+def bikes(data: Data, cursor: Cursor = None, limit: Limit = 50) -> Page[BikeOut]:
+    """The bikes that are not put away."""
+    found = bikes_before(data, cursor, limit)
+    return Page(items=[_bike(row) for row in found.rows], next=found.next)
+
+
+@router.get("/bikes/{bike_id}", responses=responses(404, 422))
+def bike(data: Data, bike_id: RowId) -> BikeOut:
+    """One bike."""
+    return _bike(bike_there(data, bike_id))
+
+
+@router.get("/jobs", responses=responses(422))
+def jobs(data: Data, cursor: Cursor = None, limit: Limit = 50) -> Page[JobOut]:
+    """The jobs in hand."""
+    found = open_jobs_before(data, cursor, limit)
+    return Page(items=[_job(row) for row in found.rows], next=found.next)
+
+
+@router.get("/jobs/{job_id}", responses=responses(404, 422))
+def job(data: Data, job_id: RowId) -> JobOut:
+    """One job, in hand or not."""
+    return _job(job_there(data, job_id))
+
+
+@router.post("/jobs", status_code=201, responses=responses(404, 422))
+def new_job(data: Data, told: NewJob) -> Made:
+    """Begins a job with its complaint. A bike whose job is in hand has no second one: that one is answered."""
+    if told.bike_id is None:
+        return Made(id=start_new(data, _now(), name=told.name, complaint=told.complaint, kind=told.kind))
+    return Made(id=start_on(data, told.bike_id, _now(), Observed(complaint=told.complaint.strip())))
+
+
+@router.get("/bin", responses=responses(422))
+def pieces(data: Data, cursor: Cursor = None, limit: Limit = 50) -> Page[PieceOut]:
+    """The pieces of chain in the bin, those that jobs have reserved among them."""
+    found = pieces_before(data, cursor, limit)
+    return Page(items=[_piece(row) for row in found.rows], next=found.next)
+
+
+@router.post("/bin", status_code=201, responses=responses(409, 422))
+def lay_in(data: Data, told: NewPiece) -> Made:
+    """Lays a box or a piece into the bin. A code that is in the bin already is refused: nothing is laid in twice."""
+    piece = TypedPiece(
+        told.links, End(told.first_end), told.speeds, told.wear_percent, told.kind, told.width, told.code
+    )
+    return Made(id=add_piece(data, piece, BY_PROGRAM, _now()))
+
+
+@feeds.get("/bin/{piece_id}/label", responses=responses(404, 422) | {200: {"content": {"text/plain": {}}}})
+def label(data: Data, piece_id: RowId) -> Response:
+    """The line of a piece's label, as a scanner reads it."""
+    row = piece_there(data, piece_id)
+    line = label_line(row.links, row.first_end, row.speeds, row.code or f"PIECE-{row.id}", row.wear_percent)
+    return Response(f"{line}\n", media_type="text/plain")
+
+
+@router.get("/chains", responses=responses(422))
+def chains(
+    data: Data, state: Literal["on", "hung", "ended"] = "on", cursor: Cursor = None, limit: Limit = 50
+) -> Page[ChainOut]:
+    """The chains on bikes, hung up, or ended."""
+    found = chains_before(data, state, cursor, limit)
+    return Page(items=[_chain(row) for row in found.rows], next=found.next)
+
+
+@router.get("/chains/{chain_id}", responses=responses(404, 422))
+def chain(data: Data, chain_id: RowId) -> ChainOut:
+    """One chain."""
+    return _chain(chain_there(data, chain_id))
+
+
+@router.post("/chains/{chain_id}/readings", status_code=201, responses=responses(404, 409, 422))
+def new_reading(data: Data, chain_id: RowId, told: NewReading) -> ChainOut:
+    """Adds a reading to a chain. Sent twice with the same saw, it is added once."""
+    given = told.model_dump(mode="json", exclude_none=True, exclude={"saw", "same_way"})
+    form = {name: str(value) for name, value in given.items()} | ({"same_way": "1"} if told.same_way else {})
+    return _chain(gauge(data, chain_id, form, LengthUnit.MM, told.saw, _now()))
+
+
+@router.get("/due")
+def due(data: Data) -> list[DueOut]:
+    """The chains that are due, soonest first."""
+    return [DueOut(**{name: getattr(row, name) for name in DueOut.model_fields}) for row in due_now(data, _today())]
+
+
+@feeds.get("/due.ics", responses=responses(422) | {200: {"content": {"text/calendar": {}}}})
+def calendar(data: Data) -> Response:
+    """The same as a calendar, to subscribe to."""
+    return Response(calendar_of(due_events(due_now(data, _today()), DisplayUnits())), media_type="text/calendar")
+
+
+def _bike(row: BikeRow) -> BikeOut:
+    about = {"id": row.id, "name": row.name, "owner_word": row.owner_word, "story": row.story}
+    return BikeOut(**about, open_job=row.open_job_id, bike=row.document)
+
+
+def _job(row: JobRow) -> JobOut:
+    about: dict[str, Any] = {name: getattr(row, name) for name in ("id", "bike_id", "stage", "complaint")}
+    times = {name: getattr(row, name) for name in ("opened_at", "booked_at", "closed_at")}
+    return JobOut(**about, **times, revision=row.revision_id, links=row.chosen_links, bike=row.document)
+
+
+def _piece(row: PieceRow) -> PieceOut:
+    return PieceOut(**{name: getattr(row, name) for name in PieceOut.model_fields})
+
+
+def _chain(row: ChainRow) -> ChainOut:
+    content = row.life.model_dump(mode="json", exclude_none=True)
+    return ChainOut(
+        id=row.id, state=row.state, bike_id=row.bike_id, bike=row.bike, revision=row.revision_id, chain=content
+    )

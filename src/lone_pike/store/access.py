@@ -1,0 +1,90 @@
+"""Who may come in: passcodes, sessions and tokens. Of each only a digest is kept."""
+
+import sqlite3
+from dataclasses import dataclass
+
+from lone_pike.store.database import Database
+
+
+@dataclass(frozen=True)
+class TokenRow:
+    """A token as the shop sees it; times as ISO 8601."""
+
+    id: int
+    name: str
+    kind: str
+    made_at: str
+
+
+@dataclass(frozen=True)
+class SessionRow:
+    """A session: the role it was begun in, what the tablet is called, and since when."""
+
+    role: str
+    name: str
+    begun_at: str
+
+
+MOST_TOKENS = 200
+TOKENS = "SELECT id, name, kind, made_at FROM token WHERE ended_at IS NULL"
+
+
+def tokens(database: Database) -> list[TokenRow]:
+    """The tokens that are in force, newest first."""
+    rows = database.connection.execute(f"{TOKENS} ORDER BY id DESC LIMIT ?", (MOST_TOKENS,))
+    return [TokenRow(**dict(row)) for row in rows]
+
+
+def token_with(database: Database, digest: str) -> TokenRow | None:
+    """The token with a digest, if it is in force."""
+    row = database.connection.execute(f"{TOKENS} AND digest = ?", (digest,)).fetchone()
+    return TokenRow(**dict(row)) if row else None
+
+
+def add_token(connection: sqlite3.Connection, name: str, kind: str, digest: str, now: str) -> int:
+    """A new token; returns its number."""
+    values = (name, kind, digest, now)
+    row = connection.execute("INSERT INTO token (name, kind, digest, made_at) VALUES (?, ?, ?, ?)", values)
+    return int(row.lastrowid or 0)
+
+
+def end_token(connection: sqlite3.Connection, token_id: int, now: str) -> None:
+    """Takes a token back."""
+    connection.execute("UPDATE token SET ended_at = ? WHERE id = ? AND ended_at IS NULL", (now, token_id))
+
+
+def passcodes(database: Database) -> dict[str, str]:
+    """The digest of each role's passcode."""
+    rows = database.connection.execute("SELECT role, digest FROM passcode")
+    return {row["role"]: row["digest"] for row in rows}
+
+
+def write_passcode(connection: sqlite3.Connection, role: str, digest: str | None, now: str) -> None:
+    """A role's passcode, or none any more; every session that was begun in that role ends."""
+    connection.execute("DELETE FROM session WHERE role = ?", (role,))
+    connection.execute("DELETE FROM passcode WHERE role = ?", (role,))
+    if digest:
+        connection.execute("INSERT INTO passcode VALUES (?, ?, ?)", (role, digest, now))
+
+
+def signing_secret(database: Database) -> str:
+    """What cookies are signed with."""
+    return str(database.connection.execute("SELECT secret FROM signing_key").fetchone()["secret"])
+
+
+def session_with(database: Database, digest: str) -> SessionRow | None:
+    """The session with a digest, if it was not ended."""
+    sql = "SELECT role, name, begun_at FROM session WHERE digest = ?"
+    row = database.connection.execute(sql, (digest,)).fetchone()
+    return SessionRow(**dict(row)) if row else None
+
+
+def add_session(connection: sqlite3.Connection, digest: str, session: SessionRow) -> None:
+    """A session begins."""
+    values = (digest, session.role, session.name, session.begun_at)
+    connection.execute("INSERT INTO session VALUES (?, ?, ?, ?)", values)
+
+
+def end_sessions(connection: sqlite3.Connection, *, digest: str = "", before: str = "") -> None:
+    """Ends one session, and all that were begun before a time."""
+    connection.execute("DELETE FROM session WHERE digest = ? OR begun_at < ?", (digest, before))
