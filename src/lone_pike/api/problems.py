@@ -1,5 +1,7 @@
 """What goes wrong, as problem details (RFC 9457): the same faults, in the same parts, as the command's."""
 
+import logging
+import sqlite3
 from collections.abc import Sequence
 from typing import Any
 
@@ -11,6 +13,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse
 
 from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.messages import Message
 from lone_pike.core.refusals import Conflict, NotThere, Refusal, Unfit
 from lone_pike.formats.files.answer_json import fault_json
 from lone_pike.wording.render import fault_words, render
@@ -33,6 +36,7 @@ TITLES = {
     503: "Not now",
 }
 LONGEST_READ = 60
+log = logging.getLogger("lone_pike")
 
 
 class FaultOut(BaseModel):
@@ -81,6 +85,14 @@ def add_handlers(api: FastAPI) -> None:
     def refused(_: Request, error: Refusal) -> JSONResponse:
         status = next(status for kind, status in STATUSES.items() if isinstance(error, kind))
         return problem(status, render(error.message, DisplayUnits()), error.message.code)
+
+    @api.exception_handler(sqlite3.Error)
+    def not_kept(request: Request, error: sqlite3.Error) -> JSONResponse:
+        """What the schema refuses is a mistake of the program; anything else is of the data file or its disk."""
+        log.error("%s %s", request.method, request.url.path, exc_info=error)
+        is_ours = isinstance(error, sqlite3.IntegrityError | sqlite3.ProgrammingError)
+        status, code = (500, "our_mistake") if is_ours else (503, "data_not_usable")
+        return problem(status, render(Message(code), DisplayUnits()), code)
 
     @api.exception_handler(RequestValidationError)
     def not_as_described(_: Request, error: RequestValidationError) -> JSONResponse:

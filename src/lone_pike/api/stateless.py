@@ -30,6 +30,7 @@ BIKE: dict[str, Any] = {
     "chain": {"speeds": 11, "joiner": "locking_link", "box_links": 118},
 }
 CHAIN: dict[str, Any] = {
+    "lone_pike_chain": 1,
     "links": 112,
     "speeds": 11,
     "joiner": "locking_link",

@@ -27,11 +27,13 @@ from lone_pike.devices.hub import Hub
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.database import MOVED, Database
 from lone_pike.web.dear import Busy, DearWork
-from lone_pike.web.guard import LOOPBACK, RequestGuard, TooLarge, log
+from lone_pike.web.guard import LOOPBACK, Hosts, RequestGuard, TooLarge, log
+from lone_pike.web.network import AccessGuard, Network, Tries
 from lone_pike.web.pages import page, units_of
 from lone_pike.web.requests import sent_again
 from lone_pike.web.routes import (
     about,
+    access,
     bench,
     bikes,
     bin,
@@ -56,7 +58,7 @@ from lone_pike.workshop.chains import sort_all
 
 ROUTES = (
     *(stand, photo, route, paper, devices, bench, prove, receive, job),
-    *(bikes, chains, chain, bin, practice, shop, limits, about),
+    *(bikes, chains, chain, bin, practice, access, shop, limits, about),
 )
 """All pages; what an address is taken by first stands first."""
 
@@ -81,13 +83,16 @@ CAUSES = {
 """Why the data file cannot be used, by what the database says."""
 
 
-def create_app(database: Database, hosts: frozenset[str] = LOOPBACK) -> FastAPI:
-    """The application over a data file, asked for under some hosts."""
+def create_app(database: Database, hosts: Hosts | frozenset[str] = LOOPBACK, network: Network | None = None) -> FastAPI:
+    """The application over a data file, asked for under some hosts; from a network only by who is known."""
     app = FastAPI(title="Lone Pike", version=__version__, openapi_url=None, lifespan=_loaded_once)
     app.state.database = database
     app.state.devices = Hub()
     app.state.backs_up, app.state.dear = False, DearWork()
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
+    app.state.network, app.state.tries = network, Tries()
+    if network:
+        app.add_middleware(AccessGuard, state=app.state)
     app.add_middleware(RequestGuard, hosts=hosts)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
     app.mount(API, create_api(app.state))

@@ -1,15 +1,20 @@
 """What every request passes: size limit, refusal of cross-site writes, and the policy headers."""
 
 import asyncio
+import ipaddress
 import logging
+from collections.abc import Iterator
 from contextlib import suppress
 from email.message import EmailMessage
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import ClientDisconnect, Request
+from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from lone_pike.api.app import AT as API
+from lone_pike.api.problems import problem
 from lone_pike.formats.files.photo_file import LARGEST_BYTES
 from lone_pike.formats.files.ride_files import LARGEST_BYTES as LARGEST_RIDES_BYTES
 from lone_pike.formats.records.shop import Shop
@@ -50,10 +55,33 @@ STOPPED = "The workshop is being stopped, and this took too long. Nothing was ch
 log = logging.getLogger("lone_pike")
 
 
+class Hosts:
+    """The names that a workshop is asked for under; with any_address also every address written as a number.
+
+    A page of another site that has its own name point here sends that name; a number it cannot make point elsewhere.
+    """
+
+    def __init__(self, names: frozenset[str], *, any_address: bool = False) -> None:
+        self.names, self.any_address = names, any_address
+
+    def __contains__(self, host: object) -> bool:
+        return host in self.names or (self.any_address and _is_address(str(host)))
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.names)
+
+
+def _is_address(host: str) -> bool:
+    with suppress(ValueError):
+        ipaddress.ip_address(host.removeprefix("[").removesuffix("]"))
+        return True
+    return False
+
+
 class RequestGuard:
     """ASGI middleware."""
 
-    def __init__(self, app: ASGIApp, hosts: frozenset[str] = LOOPBACK) -> None:
+    def __init__(self, app: ASGIApp, hosts: Hosts | frozenset[str] = LOOPBACK) -> None:
         self.app, self.hosts = app, hosts
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -77,10 +105,7 @@ class RequestGuard:
             await send(message)
 
         async def refuse(status: int, text: str) -> None:
-            answer = page(
-                Request(scope), "error.html", Shop(), {"text": text, "again": None, "way": TO_THE_STAND}, status
-            )
-            await answer(scope, receive, send_with_policy)
+            await _refused(scope, status, text)(scope, receive, send_with_policy)
 
         largest = _largest(scope["path"])
         refusal = _refusal(scope["method"], Headers(scope=scope), largest, self.hosts)
@@ -103,6 +128,13 @@ class RequestGuard:
             log.exception("%s %s broke", scope["method"], scope["path"])
             if not started:
                 await refuse(500, BROKE)
+
+
+def _refused(scope: Scope, status: int, text: str) -> Response:
+    """A page that says no; to a program the same as a problem."""
+    if scope["path"].startswith(f"{API}/"):
+        return problem(status, text)
+    return page(Request(scope), "error.html", Shop(), {"text": text, "again": None, "way": TO_THE_STAND}, status)
 
 
 class TooSlow(Exception):
@@ -149,7 +181,7 @@ def _largest(path: str) -> int:
     return next((most for end, most in LARGEST_REQUESTS.items() if path.endswith(end)), LARGEST_REQUEST_BYTES)
 
 
-def _refusal(method: str, headers: Headers, largest: int, hosts: frozenset[str]) -> tuple[int, str] | None:
+def _refusal(method: str, headers: Headers, largest: int, hosts: Hosts | frozenset[str]) -> tuple[int, str] | None:
     """Status and words of a refusal; None where the request may come in."""
     host = headers.get("host", "")
     if not _is_own(host, hosts):
@@ -176,7 +208,7 @@ def _refusal(method: str, headers: Headers, largest: int, hosts: frozenset[str])
     return None
 
 
-def _is_own(host: str, hosts: frozenset[str]) -> bool:
+def _is_own(host: str, hosts: Hosts | frozenset[str]) -> bool:
     """Whether a host is one of ours, alone or with a port: nothing before it, nothing behind."""
     if host in hosts:
         return True

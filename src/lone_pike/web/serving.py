@@ -7,11 +7,13 @@ import socket
 import sys
 import tempfile
 from collections import Counter
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from types import FrameType
 
 import uvicorn
+from fastapi import FastAPI
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
 from lone_pike.core.bike.faults import InvalidInput, invalid
@@ -20,10 +22,13 @@ from lone_pike.demo.workshop import fill
 from lone_pike.store.backups import OLD
 from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
+from lone_pike.web.certificate import certificate_of, fingerprint_of, own_addresses, own_names
 from lone_pike.web.dear import DearWork
-from lone_pike.web.guard import LOOPBACK
+from lone_pike.web.guard import LOOPBACK, Hosts
+from lone_pike.web.network import Network
 from lone_pike.wording.render import fault_line
 from lone_pike.wording.units import DisplayUnits
+from lone_pike.workshop.access import has_passcode
 from lone_pike.workshop.backups import back_up_daily, backups_there
 
 HEAD_SECONDS, STOP_SECONDS = 20, 6
@@ -46,7 +51,48 @@ def serve_workshop(data: Path, host: str, port: int) -> None:
     database = Database(data)
     for line in backup_lines(database, datetime.now(UTC)):
         print(line, file=sys.stderr, flush=True)
-    _run(database, host, port, backs_up=True)
+    _on_loopback(database, host, port, backs_up=True)
+
+
+@dataclass(frozen=True)
+class NetworkRequest:
+    """How the workshop is to be reached from its network; a certificate of one's own where one is named."""
+
+    host: str
+    port: int
+    cert: Path | None = None
+    key: Path | None = None
+
+
+def serve_network(data: Path, request: NetworkRequest) -> None:
+    """Serves a data file to the shop's network, over TLS, to those who are known.
+
+    Raises: InvalidInput where no passcode is set, the certificate cannot be read, the port is taken, or the file
+    cannot be used.
+    """
+    database, now = Database(data), datetime.now(UTC)
+    if not has_passcode(database):
+        raise invalid("passcode", Raw(None), Message("a_passcode"), Message("set_passcode"))
+    for line in backup_lines(database, now):
+        print(line, file=sys.stderr, flush=True)
+    own = (request.cert, request.key) if request.cert and request.key else certificate_of(data, now)
+    ips = own_addresses() if _address(request.host).is_unspecified else (request.host,)
+    network = Network(tuple(f"https://{_in_address(ip)}:{request.port}/" for ip in ips), fingerprint_of(own[0]))
+    hosts = Hosts(LOOPBACK | frozenset(own_names()), any_address=True)
+    print(f"Certificate: {network.fingerprint}", flush=True)
+    serving = Serving(request.host, request.port, network.addresses[0], backs_up=True, certificate=own)
+    _run(create_app(database, hosts, network), serving)
+
+
+def _address(host: str) -> ipaddress.IPv4Address | ipaddress.IPv6Address:
+    try:
+        return ipaddress.ip_address(host)
+    except ValueError:
+        raise invalid("host", Raw(host), Message("an_address")) from None
+
+
+def _in_address(ip: str) -> str:
+    return f"[{ip}]" if ":" in ip else ip
 
 
 def serve_demo(port: int) -> None:
@@ -54,7 +100,7 @@ def serve_demo(port: int) -> None:
     with tempfile.TemporaryDirectory(prefix="lone-pike-demo-") as folder:
         database = Database(Path(folder) / "workshop.sqlite3")
         fill(database)
-        _run(database, "127.0.0.1", port)
+        _on_loopback(database, "127.0.0.1", port)
 
 
 def backup_lines(database: Database, now: datetime) -> list[str]:
@@ -70,7 +116,47 @@ def backup_lines(database: Database, now: datetime) -> list[str]:
     return lines
 
 
-def _run(database: Database, host: str, port: int, *, backs_up: bool = False) -> None:
+@dataclass(frozen=True)
+class Serving:
+    """Where a server listens, the address it says, whether it backs up, and its certificate and key."""
+
+    host: str
+    port: int
+    address: str
+    backs_up: bool = False
+    certificate: tuple[Path, Path] | None = None
+
+
+def _on_loopback(database: Database, host: str, port: int, *, backs_up: bool = False) -> None:
+    """Serves to this machine alone."""
+    app = create_app(database, LOOPBACK | {_in_address(host)})
+    _run(app, Serving(host, port, f"http://{host}:{port}/", backs_up=backs_up))
+
+
+def _run(app: FastAPI, serving: Serving) -> None:
+    _check_port(serving.host, serving.port)
+    print(f"Lone Pike: {serving.address}  (stop with Ctrl-C)", flush=True)
+    # The server hands a signal on when it has stopped: leaving by it, the data file and a demo's folder are closed.
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    app.state.backs_up = serving.backs_up
+    cert, key = serving.certificate or (None, None)
+    config = uvicorn.Config(
+        app,
+        host=serving.host,
+        port=serving.port,
+        log_level="warning",
+        server_header=False,
+        http=PatientProtocol,
+        limit_concurrency=MOST_CONNECTIONS + BEYOND,
+        timeout_graceful_shutdown=STOP_SECONDS,
+        ssl_certfile=cert,
+        ssl_keyfile=key,
+    )
+    WorkshopServer(config, app.state.dear).run()
+
+
+def _check_port(host: str, port: int) -> None:
+    """Raises: InvalidInput where a port is taken."""
     with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -78,22 +164,6 @@ def _run(database: Database, host: str, port: int, *, backs_up: bool = False) ->
         except OSError as error:
             allowed = Message("free_port", problem=str(error.strerror))
             raise invalid("port", Raw(port), allowed, Message("try_another_port")) from None
-    print(f"Lone Pike: http://{host}:{port}/  (stop with Ctrl-C)", flush=True)
-    # The server hands a signal on when it has stopped: leaving by it, the data file and a demo's folder are closed.
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    app = create_app(database, LOOPBACK | {f"[{host}]" if ":" in host else host})
-    app.state.backs_up = backs_up
-    config = uvicorn.Config(
-        app,
-        host=host,
-        port=port,
-        log_level="warning",
-        server_header=False,
-        http=PatientProtocol,
-        limit_concurrency=MOST_CONNECTIONS + BEYOND,
-        timeout_graceful_shutdown=STOP_SECONDS,
-    )
-    WorkshopServer(config, app.state.dear).run()
 
 
 class WorkshopServer(uvicorn.Server):

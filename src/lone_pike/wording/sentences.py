@@ -4,6 +4,7 @@
 or, and, or by commas.
 """
 
+from lone_pike.wording.access import ACCESS_SENTENCES
 from lone_pike.wording.chains import CHAIN_SENTENCES
 from lone_pike.wording.fixed_sentences import FIXED_SENTENCES
 from lone_pike.wording.joiners import JOINER_SENTENCES
@@ -284,4 +285,5 @@ SENTENCES: dict[str, str] = {
     **WEAR_SENTENCES,
     **CHAIN_SENTENCES,
     **PRACTICE_SENTENCES,
+    **ACCESS_SENTENCES,
 }

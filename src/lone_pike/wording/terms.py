@@ -166,6 +166,8 @@ TERMS: dict[str, dict[str, str]] = {
     "method": METHOD_WORDS,
     "led": LED_WORDS,
     "hangs": {"lower": "lower", "higher": "higher"},
+    "token_kind": {"program": "a program", "device": "a device"},
+    "role": {"bench": "the bench", "counter": "the counter"},
     "beside": {"before": "in front of", "behind": "behind", "above": "above", "below": "below"},
     "flag": FLAGS,
     "chain_field": CHAIN_FIELDS,
@@ -184,6 +186,7 @@ TERMS: dict[str, dict[str, str]] = {
         "bin": "To the bin",
         "shop": "To the shop",
         "chain": "To the chain",
+        "sign_in": "Sign in",
     },
 }
 

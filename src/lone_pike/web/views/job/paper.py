@@ -1,14 +1,12 @@
 """Paper: the job card on one page, and the strip pitch for pitch."""
 
 from dataclasses import dataclass, replace
-from io import BytesIO
-
-import segno
 
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.route.threading import Walk
+from lone_pike.drawing.charts.code import square_code
 from lone_pike.drawing.charts.strip import StripPage, strip_pages
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.drawing.scene.small_view import chain_line
@@ -112,7 +110,7 @@ def card_view(sized: SizedWork, sheet: str, address: str, units: DisplayUnits) -
         steps=tuple(step.message for step in walk.steps),
         proof=proof_messages(work.job, sized.answer, sized.links),
         has_cage=bike.take_up.family is Family.TURNS,
-        code=_code(address),
+        code=square_code(address),
         address=address,
     )
 
@@ -143,12 +141,3 @@ def _text(sized: SizedWork, path: str) -> str:
     text = sized.work.text(path)
     unit = f" {sized.work.shop.unit}" if path.endswith("_mm") and text else ""
     return text.replace("\n", "; ") + unit
-
-
-def _code(address: str) -> str:
-    """A square code of an address, as SVG."""
-    drawing = BytesIO()
-    segno.make(address, error="m").save(
-        drawing, kind="svg", xmldecl=False, svgns=True, scale=1, border=2, omitsize=True
-    )
-    return drawing.getvalue().decode()

@@ -1,0 +1,170 @@
+"""The shop's network: who may come in, by a session, a token or not at all; wrong tries counted by address."""
+
+import re
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from threading import Lock
+from urllib.parse import quote
+
+from itsdangerous import BadSignature, Signer
+from starlette.datastructures import Headers, State
+from starlette.requests import HTTPConnection, Request
+from starlette.responses import RedirectResponse, Response
+from starlette.types import ASGIApp, Receive, Scope, Send
+
+from lone_pike.api.app import AT as API
+from lone_pike.api.problems import problem
+from lone_pike.core.messages import Message, Term
+from lone_pike.formats.records.shop import Shop
+from lone_pike.store.access import SessionRow, signing_secret
+from lone_pike.store.database import Database
+from lone_pike.web.pages import page, units_of
+from lone_pike.web.ways import Way
+from lone_pike.wording.render import render
+from lone_pike.workshop.access import COUNTER, SESSION_DAYS, TokenKind, session_of, token_of
+
+COOKIE = "__Host-lone-pike"
+SIGN_IN = "/sign-in"
+OPEN = ("/static/", SIGN_IN, "/healthz")
+"""What anybody may ask for: what a sign-in needs, and whether the server is up."""
+
+FEEDS = re.compile(rf"{API}/(due\.ics|bin/\d+/label)$")
+"""What a calendar or a printer asks for with its token in the address; the API looks at that itself."""
+
+AT_COUNTER = re.compile(r"/jobs$|/sign-out$")
+"""What the counter may send: a new job with its complaint, and its goodbye."""
+
+TO_SIGN_IN = Way(SIGN_IN, Term("way", "sign_in"))
+READS = frozenset({"GET", "HEAD"})
+FREE_TRIES, LONGEST_WAIT_S, MOST_ADDRESSES = 4, 60.0, 5000
+LONGEST_NEXT = 300
+
+
+@dataclass(frozen=True)
+class Network:
+    """How a workshop is reached from its network: its addresses and its certificate's fingerprint."""
+
+    addresses: tuple[str, ...]
+    fingerprint: str
+
+
+@dataclass
+class Tries:
+    """Wrong passcodes by address. After a few, each one makes that address wait longer; nobody else waits."""
+
+    wrong: OrderedDict[str, tuple[int, float]] = field(default_factory=OrderedDict)
+    lock: Lock = field(default_factory=Lock)
+
+    def wait_s(self, address: str, now_s: float) -> float:
+        """How long an address has still to wait, s."""
+        with self.lock:
+            _, until_s = self.wrong.get(address, (0, 0.0))
+        return max(until_s - now_s, 0.0)
+
+    def note(self, address: str, now_s: float, *, right: bool) -> None:
+        """A try was right, or wrong once more."""
+        with self.lock:
+            count, _ = self.wrong.pop(address, (0, 0.0))
+            if right:
+                return
+            count += 1
+            wait_s = min(2.0 ** (count - FREE_TRIES), LONGEST_WAIT_S) if count >= FREE_TRIES else 0.0
+            self.wrong[address] = (count, now_s + wait_s)
+            while len(self.wrong) > MOST_ADDRESSES:
+                self.wrong.popitem(last=False)
+
+
+class AccessGuard:
+    """ASGI middleware: lets nobody further who is not known."""
+
+    def __init__(self, app: ASGIApp, state: State) -> None:
+        self.app, self.state = app, state
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Looks at who asks, and hands what they may on."""
+        if scope["type"] != "http":
+            return
+        session = current_session(HTTPConnection(scope), self.state.database)
+        scope.setdefault("state", {})["session"] = session
+        answer = self._stopped(Request(scope), session)
+        await (answer or self.app)(scope, receive, send)
+
+    def _stopped(self, request: Request, session: SessionRow | None) -> Response | None:
+        """What is answered to somebody who may not; None where they may."""
+        path, method = request.url.path, request.method
+        if path.startswith(OPEN):
+            return None
+        if path.startswith("/devices/"):
+            return None if self._has_token(request, "device") else problem(401, _said("token_first"), "token_first")
+        if path.startswith(f"{API}/"):
+            may = session or self._has_token(request, "program") or (method in READS and FEEDS.match(path))
+            return None if may else problem(401, _said("token_first"), "token_first")
+        if session is None:
+            return _to_sign_in(request)
+        if session.role == COUNTER and method not in READS and not AT_COUNTER.match(path):
+            return _page(request, 403, "not_at_counter")
+        return None
+
+    def _has_token(self, request: Request, kind: TokenKind) -> bool:
+        scheme, _, secret = request.headers.get("authorization", "").partition(" ")
+        return scheme.lower() == "bearer" and token_of(self.state.database, secret.strip(), kind) is not None
+
+
+def current_session(request: HTTPConnection, database: Database) -> SessionRow | None:
+    """The session whose cookie a request carries, if that is in force."""
+    secret = session_secret(request, database)
+    return session_of(database, secret, datetime.now(UTC).isoformat(timespec="seconds")) if secret else None
+
+
+def session_secret(request: HTTPConnection, database: Database) -> str | None:
+    """The secret of the session whose cookie a request carries; None of a cookie that was not signed here."""
+    try:
+        return Signer(signing_secret(database)).unsign(request.cookies.get(COOKIE, "")).decode()
+    except (BadSignature, UnicodeError):
+        return None
+
+
+def with_session(answer: Response, database: Database, secret: str) -> Response:
+    """The answer, with the cookie of a session that begins."""
+    signed = Signer(signing_secret(database)).sign(secret).decode()
+    days_s = SESSION_DAYS * 24 * 3600
+    answer.set_cookie(COOKIE, signed, max_age=days_s, path="/", secure=True, httponly=True, samesite="strict")
+    return answer
+
+
+def without_session(answer: Response) -> Response:
+    """The answer, with the cookie taken away."""
+    answer.delete_cookie(COOKIE, path="/", secure=True, httponly=True, samesite="strict")
+    return answer
+
+
+def next_path(text: str) -> str:
+    """Where a sign-in leads: a path of this workshop; the stand where it names anything else.
+
+    >>> next_path("/jobs/4"), next_path("//elsewhere.invalid/"), next_path("https://elsewhere.invalid/")
+    ('/jobs/4', '/', '/')
+    """
+    is_own = text.startswith("/") and not text.startswith(("//", "/\\")) and len(text) <= LONGEST_NEXT
+    return text if is_own and text.isprintable() else "/"
+
+
+def _to_sign_in(request: Request) -> Response:
+    """To the sign-in, and from there to what was asked for; a write is told, so that nothing typed is lost."""
+    headers = Headers(scope=request.scope)
+    path = request.url.path + (f"?{request.url.query}" if request.url.query else "")
+    at = f"{SIGN_IN}?next={quote(next_path(path))}"
+    if headers.get("hx-request"):
+        return Response(status_code=204, headers={"HX-Redirect": at})
+    if request.method in READS:
+        return RedirectResponse(at, 303)
+    return _page(request, 401, "sign_in_first")
+
+
+def _page(request: Request, status: int, code: str) -> Response:
+    context = {"text": _said(code), "again": None, "way": TO_SIGN_IN}
+    return page(request, "error.html", Shop(), context, status)
+
+
+def _said(code: str) -> str:
+    return render(Message(code), units_of(Shop()))

@@ -1,0 +1,110 @@
+"""Who may come in: tokens for programs and devices, passcodes, signing in and out."""
+
+from math import ceil
+from threading import BoundedSemaphore
+from time import monotonic
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, Response
+
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.messages import Message, number
+from lone_pike.core.refusals import Refusal
+from lone_pike.formats.records.shop import Shop
+from lone_pike.store.database import Database
+from lone_pike.web.network import SIGN_IN, Network, Tries, next_path, session_secret, with_session, without_session
+from lone_pike.web.pages import page, redirect, units_of
+from lone_pike.web.requests import Data, Fields, InShop, RowId, now
+from lone_pike.web.views.places.access import access_view
+from lone_pike.wording.render import fault_at_label, render
+from lone_pike.wording.units import DisplayUnits
+from lone_pike.workshop.access import make_token, take_token_back
+from lone_pike.workshop.access import sign_in as begin_session
+from lone_pike.workshop.access import sign_out as end_session
+
+router = APIRouter()
+HASHING = BoundedSemaphore(2)
+"""So many passcodes are looked at at once: each takes 64 MB for some hundredths of a second."""
+
+
+@router.get(SIGN_IN)
+def sign_in_page(request: Request, next: str = "/") -> Response:
+    """Where a tablet signs in."""
+    if request.app.state.network is None:
+        return redirect("/")
+    return _sign_in(request, next_path(next))
+
+
+@router.post(SIGN_IN)
+def sign_in(request: Request, data: Data, form: Fields) -> Response:
+    """Begins a session; a wrong passcode is counted for the address that it came from."""
+    network: Network | None = request.app.state.network
+    if network is None:
+        return redirect("/")
+    tries: Tries = request.app.state.tries
+    leads, name = next_path(form.get("next", "/")), form.get("name", "")
+    address = request.client.host if request.client else ""
+    wait_s = tries.wait_s(address, monotonic())
+    if wait_s:
+        wait = Message("wait_after_tries", wait=number(ceil(wait_s)))
+        answer = _sign_in(request, leads, render(wait, DisplayUnits()), name, 429)
+        answer.headers["Retry-After"] = str(ceil(wait_s))
+        return answer
+    try:
+        with HASHING:
+            secret = begin_session(data, form.get("passcode", ""), name, now())
+    except Refusal as error:
+        tries.note(address, monotonic(), right=False)
+        return _sign_in(request, leads, render(error.message, DisplayUnits()), name, 422)
+    tries.note(address, monotonic(), right=True)
+    return with_session(redirect(leads), data, secret)
+
+
+@router.post("/sign-out")
+def sign_out(request: Request, data: Data) -> Response:
+    """Ends the session."""
+    secret = session_secret(request, data)
+    if secret:
+        end_session(data, secret)
+    return without_session(redirect(SIGN_IN))
+
+
+def _sign_in(request: Request, leads: str, problem: str = "", name: str = "", status: int = 200) -> HTMLResponse:
+    context = {"leads": leads, "problem": problem, "name": name, "fingerprint": request.app.state.network.fingerprint}
+    return page(request, "sign_in.html", Shop(), context, status)
+
+
+@router.get("/shop/access")
+def access(request: Request, data: Data, shop: InShop) -> Response:
+    """The tokens that are in force, and how a tablet comes in."""
+    return _shown(request, data, shop)
+
+
+@router.post("/shop/access/tokens")
+def new_token(request: Request, data: Data, shop: InShop, form: Fields) -> Response:
+    """Makes a token, and shows its secret this once."""
+    try:
+        secret = make_token(data, form.get("name", ""), form.get("kind", ""), now())
+    except (InvalidInput, Refusal) as error:
+        return _shown(request, data, shop, problem=_said(error, shop), typed=form.get("name", ""))
+    return _shown(request, data, shop, secret=secret)
+
+
+@router.post("/shop/access/tokens/{token_id}/end")
+def end_token(data: Data, token_id: RowId) -> Response:
+    """Takes a token back."""
+    take_token_back(data, token_id, now())
+    return redirect("/shop/access")
+
+
+def _said(error: InvalidInput | Refusal, shop: Shop) -> str:
+    units = units_of(shop)
+    return fault_at_label(error.faults[0], units) if isinstance(error, InvalidInput) else render(error.message, units)
+
+
+def _shown(
+    request: Request, data: Database, shop: Shop, *, secret: str = "", problem: str = "", typed: str = ""
+) -> HTMLResponse:
+    view = access_view(data, secret, problem, typed)
+    return page(request, "access.html", shop, {"view": view}, 422 if problem else 200)
