@@ -20,6 +20,7 @@ def main() -> None:
         os.environ.setdefault(name, value)
     arguments = _parser().parse_args()
     from lone_pike.core.bike.faults import InvalidInput
+    from lone_pike.core.refusals import Refusal
 
     try:
         code = arguments.run(arguments)
@@ -28,6 +29,12 @@ def main() -> None:
     except BrokenPipeError:  # whoever read the answer has read enough, as head does
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         sys.exit(DONE)
+    except Refusal as error:
+        from lone_pike.wording.render import render
+        from lone_pike.wording.units import DisplayUnits
+
+        print(render(error.message, DisplayUnits()), file=sys.stderr)
+        sys.exit(WRONG_FILE)
     except InvalidInput as error:
         from lone_pike.wording.render import fault_line
         from lone_pike.wording.units import DisplayUnits

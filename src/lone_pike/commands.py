@@ -94,10 +94,8 @@ def _first_passcode(data: Path) -> None:
 def passcode(arguments: argparse.Namespace) -> int:
     """Set a role's passcode, or take it away; its sessions end."""
     from lone_pike.store.database import Database
-    from lone_pike.store.keeping import check_there
     from lone_pike.workshop.access import let_passcode_go
 
-    check_there(Path(arguments.data))
     with closing(Database(Path(arguments.data))) as database:
         if arguments.end:
             let_passcode_go(database, arguments.role, _now())

@@ -95,7 +95,8 @@ def create_app(database: Database, hosts: Hosts | frozenset[str] = LOOPBACK, net
         app.add_middleware(AccessGuard, state=app.state)
     app.add_middleware(RequestGuard, hosts=hosts)
     app.mount("/static", StaticFiles(directory=Path(str(files("lone_pike.web") / "static"))), name="static")
-    app.mount(API, create_api(app.state))
+    app.state.api = create_api(app.state)
+    app.mount(API, app.state.api)
     for module in ROUTES:
         app.include_router(module.router)
 

@@ -7,6 +7,8 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
+from lone_pike.drawing.charts.code import square_code
+from lone_pike.web.network import Network
 from lone_pike.web.pages import page
 from lone_pike.web.requests import Data, InShop
 
@@ -18,7 +20,15 @@ SHIPPED = (("htmx.org 4.0.1", "0BSD"), ("B612 and B612 Mono, fonts", "OFL-1.1"))
 @router.get("")
 def about(request: Request, data: Data, shop: InShop) -> Response:
     """The page."""
-    context = {"licences": (*SHIPPED, *licences()), "data_file": data.path.absolute()}
+    network: Network | None = request.app.state.network
+    code = square_code(f"{network.addresses[0]}#{network.fingerprint.replace(':', '')}") if network else ""
+    context = {
+        "licences": (*SHIPPED, *licences()),
+        "data_file": data.path.absolute(),
+        "network": network,
+        "code": code,
+        "session": getattr(request.state, "session", None),
+    }
     return page(request, "about.html", shop, context)
 
 

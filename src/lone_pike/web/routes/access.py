@@ -16,16 +16,16 @@ from lone_pike.store.database import Database
 from lone_pike.web.network import SIGN_IN, Network, Tries, next_path, session_secret, with_session, without_session
 from lone_pike.web.pages import page, redirect, units_of
 from lone_pike.web.requests import Data, Fields, InShop, RowId, now
-from lone_pike.web.views.places.access import access_view
+from lone_pike.web.views.places.access import access_view, api_view
 from lone_pike.wording.render import fault_at_label, render
 from lone_pike.wording.units import DisplayUnits
-from lone_pike.workshop.access import make_token, take_token_back
+from lone_pike.workshop.access import BENCH, ROLES, let_passcode_go, make_token, set_passcode, take_token_back
 from lone_pike.workshop.access import sign_in as begin_session
 from lone_pike.workshop.access import sign_out as end_session
 
 router = APIRouter()
 HASHING = BoundedSemaphore(2)
-"""So many passcodes are looked at at once: each takes 64 MB for some hundredths of a second."""
+"""So many passcodes are looked at at once: each takes 19 MB and some hundredths of a second."""
 
 
 @router.get(SIGN_IN)
@@ -81,6 +81,12 @@ def access(request: Request, data: Data, shop: InShop) -> Response:
     return _shown(request, data, shop)
 
 
+@router.get("/shop/access/api")
+def described(request: Request, shop: InShop) -> Response:
+    """The API for a reader: each operation, what it takes and what it answers."""
+    return page(request, "api.html", shop, {"view": api_view(request.app.state.api.openapi())})
+
+
 @router.post("/shop/access/tokens")
 def new_token(request: Request, data: Data, shop: InShop, form: Fields) -> Response:
     """Makes a token, and shows its secret this once."""
@@ -89,6 +95,20 @@ def new_token(request: Request, data: Data, shop: InShop, form: Fields) -> Respo
     except (InvalidInput, Refusal) as error:
         return _shown(request, data, shop, problem=_said(error, shop), typed=form.get("name", ""))
     return _shown(request, data, shop, secret=secret)
+
+
+@router.post("/shop/access/passcode")
+def change_passcode(request: Request, data: Data, shop: InShop, form: Fields) -> Response:
+    """Sets a role's passcode, or takes the counter's away; every session of that role ends."""
+    role = next((one for one in ROLES if one == form.get("role")), BENCH)
+    try:
+        if form.get("end") and role != BENCH:
+            let_passcode_go(data, role, now())
+        else:
+            set_passcode(data, role, form.get("passcode", ""), now())
+    except (InvalidInput, Refusal) as error:
+        return _shown(request, data, shop, problem=_said(error, shop))
+    return redirect("/shop/access")
 
 
 @router.post("/shop/access/tokens/{token_id}/end")
