@@ -52,6 +52,8 @@ PAGES = [
     "/chains/2",
     "/chains?state=ended",
     "/practice",
+    "/shop/access",
+    "/shop/access/api",
     "/practice/v2/judge/hardtail/7",
     "/practice/v2/rivet/slot/7",
     "/practice/v2/sheet/3",

@@ -31,10 +31,11 @@ BIKE: dict[str, Any] = {
 }
 CHAIN: dict[str, Any] = {
     "lone_pike_chain": 1,
+    "name": "Otter 1",
     "links": 112,
     "speeds": 11,
-    "joiner": "locking_link",
     "fitted": "2026-03-02",
+    "km_now": 2300,
     "readings": [
         {"date": "2026-05-02", "km": 900, "way": "past", "pitches": 24, "sixteenths": 0.5},
         {"date": "2026-07-12", "km": 2100, "way": "ruler", "pitches": 24, "mm": 305.9},
