@@ -3,7 +3,7 @@
 import os
 import sqlite3
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager, suppress
 from importlib.resources import files
 from pathlib import Path
@@ -38,6 +38,10 @@ HEADER_BYTES, MAGIC = 100, b"SQLite format 3\x00"
 USER_VERSION, APPLICATION = slice(60, 64), slice(68, 72)
 
 
+def _nobody_listens() -> None:
+    """What is done after a write where nobody wants to know."""
+
+
 class Database:
     """One data file; every thread has a connection of its own."""
 
@@ -47,6 +51,7 @@ class Database:
         self._all: list[tuple[threading.Thread, sqlite3.Connection]] = []
         self._opening = threading.Lock()
         self._in_transaction = threading.Lock()
+        self.on_commit: Callable[[], None] = _nobody_listens
         check_ours(path)
         if not path.exists():
             path.touch(OWNER_ALONE)
@@ -80,6 +85,7 @@ class Database:
                 if connection.in_transaction:
                     connection.execute("ROLLBACK")
                 raise
+        self.on_commit()
 
     @property
     def schema_number(self) -> int:

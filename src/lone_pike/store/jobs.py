@@ -2,6 +2,7 @@
 
 import json
 import sqlite3
+from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Any
 
@@ -82,6 +83,16 @@ def job_by_id(database: Database, job_id: int) -> JobRow | None:
     """One job."""
     row = database.connection.execute(f"{JOBS} WHERE job.id = ?", (job_id,)).fetchone()
     return _job(row) if row else None
+
+
+def revisions_of(database: Database, job_ids: Collection[int]) -> dict[int, int]:
+    """The revision at which each of some jobs stands, by the job's id."""
+    sql = (
+        "SELECT job.id, history.revision_id FROM job JOIN history ON history.id = job.history_id"
+        " WHERE job.id IN (SELECT value FROM json_each(?))"
+    )
+    rows = database.connection.execute(sql, (json.dumps(sorted(job_ids)),))
+    return {row["id"]: row["revision_id"] for row in rows}
 
 
 def open_job_of(connection: sqlite3.Connection, bike_id: int) -> int | None:

@@ -28,6 +28,7 @@ from lone_pike.formats.records.shop import Shop
 from lone_pike.store.database import MOVED, Database
 from lone_pike.web.dear import Busy, DearWork
 from lone_pike.web.guard import LOOPBACK, Hosts, RequestGuard, TooLarge, log
+from lone_pike.web.live import Live
 from lone_pike.web.network import AccessGuard, Network, Tries
 from lone_pike.web.pages import page, units_of
 from lone_pike.web.requests import sent_again
@@ -42,6 +43,7 @@ from lone_pike.web.routes import (
     devices,
     job,
     limits,
+    live,
     paper,
     photo,
     practice,
@@ -57,7 +59,7 @@ from lone_pike.workshop.backups import back_up_daily
 from lone_pike.workshop.chains import sort_all
 
 ROUTES = (
-    *(stand, photo, route, paper, devices, bench, prove, receive, job),
+    *(stand, photo, route, paper, devices, live, bench, prove, receive, job),
     *(bikes, chains, chain, bin, practice, access, shop, limits, about),
 )
 """All pages; what an address is taken by first stands first."""
@@ -90,6 +92,7 @@ def create_app(database: Database, hosts: Hosts | frozenset[str] = LOOPBACK, net
     app.state.devices = Hub()
     app.state.backs_up, app.state.dear = False, DearWork()
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
+    app.state.live = Live()
     app.state.network, app.state.tries = network, Tries()
     if network:
         app.add_middleware(AccessGuard, state=app.state)

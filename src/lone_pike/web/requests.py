@@ -24,6 +24,7 @@ from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow
 from lone_pike.web.dear import dear_work
+from lone_pike.web.live import Live
 from lone_pike.web.view_state import ViewState, view_state_of
 from lone_pike.workshop.edits import job_there
 from lone_pike.workshop.settings import shop_of
@@ -142,6 +143,18 @@ def hub_of(request: Request) -> Hub:
     """The devices of this workshop."""
     hub: Hub = request.app.state.devices
     return hub
+
+
+def live_of(request: Request) -> Live:
+    """Everybody who listens."""
+    hub: Live = request.app.state.live
+    return hub
+
+
+def tablet_of(request: Request) -> str:
+    """What the tablet that asks is called; nothing where nobody signed in."""
+    session = getattr(request.state, "session", None)
+    return str(session.name) if session else ""
 
 
 def wheel_ticks(request: Request) -> int:

@@ -15,3 +15,4 @@ import "./pointers.js";
 import "./zoom.js";
 import "./idlers.js";
 import "./strip.js";
+import "./live.js";

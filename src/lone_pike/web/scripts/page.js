@@ -10,6 +10,10 @@ export const screenNow = () => {
 export const isTyping = (element) =>
   Boolean(element?.matches?.("input:not([type=checkbox], [type=radio], [type=file], [type=image]), select, textarea"));
 
+// Whether a field holds something else than the page that the workshop sent.
+export const differs = (field) =>
+  field.matches("select") ? [...field.options].some((each) => each.selected !== each.defaultSelected) : field.value !== field.defaultValue;
+
 const status = () => document.getElementById("status");
 
 // Announces a text to those who do not see the page.

@@ -1,9 +1,6 @@
 // What is asked while typing carries only what differs from the page the workshop sent, and names the fields that say
 // something now, so that they can fall silent again. A tick is sent with the whole form, as a save is.
-import { isTyping } from "./page.js";
-
-const differs = (field) =>
-  field.matches("select") ? [...field.options].some((each) => each.selected !== each.defaultSelected) : field.value !== field.defaultValue;
+import { differs, isTyping } from "./page.js";
 
 document.addEventListener("htmx:config:request", (event) => {
   const { sourceElement, request } = event.detail.ctx;

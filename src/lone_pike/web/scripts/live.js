@@ -1,0 +1,55 @@
+// What other tablets keep at this job appears here, without taking away what is being typed.
+import { announce, differs, isTyping } from "./page.js";
+
+const job = () => document.querySelector("main[data-live]");
+// A page's own write comes back with its answer: only what is still missing then is fetched.
+const WAIT_MS = 400;
+let source, listensTo = "", newest = 0;
+
+const typesNow = () => {
+  const field = document.activeElement;
+  return isTyping(field) && differs(field);
+};
+
+// Fetches the page anew where another tablet has gone on; while something is being typed that waits.
+function catchUp() {
+  if (!job() || newest <= Number(job().dataset.revision) || typesNow() || document.querySelector("dialog[open]")) return;
+  htmx.ajax("GET", location.href, { target: "#" + job().id, swap: "outerMorph" });
+}
+
+function say(name, what) {
+  const line = document.querySelector(`[data-${name}-says]`);
+  if (!line) return;
+  line.textContent = what ? line.dataset[`${name}Says`].replace("{what}", what) : "";
+}
+
+let here = "", counted = "";
+function listen() {
+  const wanted = job()?.dataset.live ?? "";
+  if (wanted !== listensTo) {
+    source?.close();
+    listensTo = wanted;
+    here = counted = "";
+    newest = 0;
+    if (!wanted) return;
+    source = new EventSource(wanted);
+    source.addEventListener("revision", (event) => {
+      newest = Number(event.data);
+      setTimeout(catchUp, WAIT_MS);
+    });
+    source.addEventListener("here", (event) => say("here", here = event.data));
+    source.addEventListener("counted", (event) => {
+      say("counted", counted = event.data);
+      announce(document.querySelector("[data-counted-says]")?.textContent);
+    });
+  }
+  say("here", here);
+  say("counted", counted);
+  setTimeout(catchUp, WAIT_MS);
+}
+
+// Begun when the page is there whole, so that it does not wait for a stream that does not end.
+window.addEventListener("load", () => setTimeout(listen, 0));
+window.addEventListener("pagehide", () => { source?.close(); listensTo = ""; });
+document.addEventListener("htmx:after:swap", listen);
+document.addEventListener("focusout", () => setTimeout(catchUp, 0));

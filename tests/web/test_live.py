@@ -1,0 +1,34 @@
+"""Several at one job: what one keeps the other sees, what is being typed stays, and who is there."""
+
+import re
+import time
+
+from playwright.sync_api import Browser, Page, expect
+
+from lone_pike.store.database import Database
+from tests.web.reading import field, settled
+
+
+def test_what_one_keeps_the_other_sees_and_what_is_typed_there_stays(
+    page: Page, browser: Browser, base_url: str, database: Database
+) -> None:
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    try:
+        other = context.new_page()
+        for each in (page, other):
+            each.goto(f"{base_url}/jobs/4/measure")
+        expect(page.get_by_text(re.compile("^Also here: "))).to_be_visible()
+        settled(other)
+        field(other, "take_up.cage_mm").fill("8")
+        settled(page)
+        field(page, "chainstay_mm").fill("433.3")
+        page.keyboard.press("Tab")
+        begun = time.monotonic()
+        expect(field(other, "take_up.cage_mm")).to_have_value("8")
+        field(other, "take_up.cage_mm").fill("92")
+        other.keyboard.press("Tab")
+        expect(field(other, "chainstay_mm")).to_have_value("433.3")
+        expect(field(page, "take_up.cage_mm")).to_have_value("92")
+        assert time.monotonic() - begun < 15
+    finally:
+        context.close()
