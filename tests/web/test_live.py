@@ -5,12 +5,11 @@ import time
 
 from playwright.sync_api import Browser, Page, expect
 
-from lone_pike.store.database import Database
 from tests.web.reading import field, settled
 
 
 def test_what_one_keeps_the_other_sees_and_what_is_typed_there_stays(
-    page: Page, browser: Browser, base_url: str, database: Database
+    page: Page, browser: Browser, base_url: str
 ) -> None:
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     try:

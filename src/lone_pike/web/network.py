@@ -26,7 +26,7 @@ from lone_pike.workshop.access import COUNTER, SESSION_DAYS, TokenKind, session_
 
 COOKIE = "__Host-lone-pike"
 SIGN_IN = "/sign-in"
-OPEN = ("/static/", SIGN_IN, "/healthz")
+OPEN = ("/static/", SIGN_IN, "/healthz", "/sw.js", "/manifest.webmanifest")
 """What anybody may ask for: what a sign-in needs, and whether the server is up."""
 
 FEEDS = re.compile(rf"{API}/(due\.ics|bin/\d+/label)$")

@@ -153,7 +153,8 @@ def page(
     request: Request, name: str, shop: Shop, context: dict[str, Any], status: int = 200, block: str = ""
 ) -> HTMLResponse:
     """The page in the shop's units, or for a swap within the page its block alone."""
-    full = {"request": request, "status": status, "units": units_of(shop), **context}
+    network = getattr(request.app.state, "network", None)
+    full = {"request": request, "status": status, "units": units_of(shop), "network": network, **context}
     if block and is_partial(request):
         html = render_block(environment, f"pages/{name}", block, full)
     else:

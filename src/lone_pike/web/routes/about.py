@@ -2,22 +2,25 @@
 
 import re
 from importlib.metadata import PackageNotFoundError, metadata, requires
+from importlib.resources import files
+from pathlib import Path
 
 from fastapi import APIRouter
 from starlette.requests import Request
-from starlette.responses import Response
+from starlette.responses import FileResponse, Response
 
 from lone_pike.drawing.charts.code import square_code
 from lone_pike.web.network import Network
 from lone_pike.web.pages import page
 from lone_pike.web.requests import Data, InShop
 
-router = APIRouter(prefix="/about")
+router = APIRouter()
+STATIC = Path(str(files("lone_pike.web") / "static"))
 SHIPPED = (("htmx.org 4.0.1", "0BSD"), ("B612 and B612 Mono, fonts", "OFL-1.1"))
 """What ships beside the Python packages."""
 
 
-@router.get("")
+@router.get("/about")
 def about(request: Request, data: Data, shop: InShop) -> Response:
     """The page."""
     network: Network | None = request.app.state.network
@@ -25,11 +28,22 @@ def about(request: Request, data: Data, shop: InShop) -> Response:
     context = {
         "licences": (*SHIPPED, *licences()),
         "data_file": data.path.absolute(),
-        "network": network,
         "code": code,
         "session": getattr(request.state, "session", None),
     }
     return page(request, "about.html", shop, context)
+
+
+@router.get("/sw.js")
+def service_worker() -> Response:
+    """What keeps pages readable without the network; from the root, so that it may look after all of them."""
+    return FileResponse(STATIC / "sw.js", media_type="text/javascript", headers={"Cache-Control": "no-cache"})
+
+
+@router.get("/manifest.webmanifest")
+def manifest() -> Response:
+    """How the workshop is put among a tablet's own programs."""
+    return FileResponse(STATIC / "manifest.webmanifest", media_type="application/manifest+json")
 
 
 def licences() -> list[tuple[str, str]]:

@@ -13,9 +13,12 @@ function sendAgain() {
   }).catch(() => setTimeout(sendAgain, RETRY_MS));
 }
 
-document.addEventListener("htmx:error", () => {
+function cutOff() {
   if (document.body.classList.contains("cut-off")) return;
   document.body.classList.add("cut-off");
   announce(sentence("cutOff"));
   setTimeout(sendAgain, RETRY_MS);
-});
+}
+document.addEventListener("htmx:error", cutOff);
+window.addEventListener("offline", cutOff);
+window.addEventListener("load", () => { if (!navigator.onLine) cutOff(); });

@@ -16,3 +16,4 @@ import "./zoom.js";
 import "./idlers.js";
 import "./strip.js";
 import "./live.js";
+import "./offline.js";

@@ -1,0 +1,77 @@
+// Keeps the jobs in hand readable while the workshop cannot be reached: pages as they were last seen, and the parts
+// that every page needs. What the workshop answers always comes first. Nothing is kept once somebody is signed out.
+const PARTS = "parts", PAGES = "pages";
+const MOST_PAGES = 400, MOST_STEPS = 60, FRESH_MS = 5 * 60 * 1000;
+const KEPT = /^\/($|jobs\/\d+(\/(receive|measure|size|cut|join|prove|book|tally))?$)/;
+const TALLY = /href="(\/jobs\/\d+\/tally[^"]*)"/, NEXT = /id="tally-on"[^>]*?href="([^"]+)"/s;
+const fetched = new Map();
+
+self.addEventListener("install", () => self.skipWaiting());
+self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
+
+const forget = async () => { fetched.clear(); await caches.delete(PAGES); };
+const isPage = (answer) => answer.ok && !answer.redirected && (answer.headers.get("content-type") ?? "").startsWith("text/html");
+
+async function keep(url, answer) {
+  const pages = await caches.open(PAGES);
+  await pages.put(url, answer);
+  const kept = await pages.keys();
+  await Promise.all(kept.slice(0, Math.max(kept.length - MOST_PAGES, 0)).map((one) => pages.delete(one)));
+}
+
+// Fetches a page to be kept, and from the cut the whole count-along behind it, step by step.
+async function keepAhead(path, steps = MOST_STEPS) {
+  const url = new URL(path, self.location.origin).href, now = Date.now();
+  if (!steps || now - (fetched.get(url) ?? 0) < FRESH_MS) return;
+  fetched.set(url, now);
+  const answer = await fetch(url, { credentials: "same-origin", redirect: "manual" });
+  if (!isPage(answer)) return;
+  await keep(url, answer.clone());
+  const next = (await answer.text()).match(path.includes("/tally") ? NEXT : TALLY);
+  if (next) await keepAhead(next[1].replaceAll("&amp;", "&"), steps - 1);
+}
+
+async function page(request, url) {
+  try {
+    const answer = await fetch(request);
+    if (url.pathname === "/sign-in") await forget();
+    else if (isPage(answer) && KEPT.test(url.pathname) && !request.headers.has("HX-Request")) await keep(url.href, answer.clone());
+    return answer;
+  } catch (error) {
+    const pages = await caches.open(PAGES);
+    const ways = [url.href, url.origin + url.pathname, `${url.origin}${url.pathname}/cut`];
+    for (const way of ways) {
+      const kept = await pages.match(way);
+      if (!kept) continue;
+      return request.headers.has("HX-Request") ? new Response(null, { status: 200, headers: { "HX-Redirect": url.href } }) : kept;
+    }
+    throw error;
+  }
+}
+
+async function part(request) {
+  const parts = await caches.open(PARTS);
+  try {
+    const answer = await fetch(request);
+    if (answer.ok) await parts.put(request, answer.clone());
+    return answer;
+  } catch (error) {
+    const kept = await parts.match(request);
+    if (kept) return kept;
+    throw error;
+  }
+}
+
+self.addEventListener("fetch", (event) => {
+  const url = new URL(event.request.url);
+  if (url.origin !== self.location.origin) return;
+  if (event.request.method === "POST" && url.pathname === "/sign-out") event.waitUntil(forget());
+  if (event.request.method !== "GET") return;
+  if (url.pathname.startsWith("/static/")) event.respondWith(part(event.request));
+  else if (KEPT.test(url.pathname) || url.pathname === "/sign-in") event.respondWith(page(event.request, url));
+});
+
+self.addEventListener("message", (event) => {
+  const wanted = (event.data?.keep ?? []).filter((path) => typeof path === "string" && KEPT.test(path));
+  event.waitUntil((async () => { for (const path of wanted) await keepAhead(path).catch(() => undefined); })());
+});
