@@ -105,6 +105,15 @@ def _parser() -> argparse.ArgumentParser:
         keeping.add_argument("--data", required=True, help="the workshop's data file")
         keeping.set_defaults(run=command)
 
+    for command, word, what in (
+        (commands.export, "export", "write a whole workshop as one archive of open formats"),
+        (commands.take_in, "import", "make a new data file of such an archive"),
+    ):
+        moving = verbs.add_parser(word, help=what)
+        moving.add_argument("file", metavar="ARCHIVE", help="the archive, a zip file")
+        moving.add_argument("--data", required=True, help="the workshop's data file")
+        moving.set_defaults(run=command)
+
     checking = verbs.add_parser("check", help="look through a data file, and size every bike in it")
     checking.add_argument("--data", required=True, help="the workshop's data file")
     checking.set_defaults(run=commands.check)
@@ -116,6 +125,9 @@ def _parser() -> argparse.ArgumentParser:
     playing.add_argument("--drift", type=float, default=0.0, help="grams that the scale drifts on by at each reading")
     playing.add_argument("--pace", type=float, default=0.0, help="seconds between two lines")
     playing.add_argument("--port", type=_port, default=DEFAULT_PORT, help="port of the workshop")
+    playing.add_argument("--address", default="", help="a workshop on the shop's network, https://…")
+    playing.add_argument("--token", default="", help="the device's token, made in Shop")
+    playing.add_argument("--cert", help="the workshop's certificate, PEM")
     playing.set_defaults(run=commands.stand_in)
 
     demonstration = verbs.add_parser("demo", help="serve the sample workshop from a fresh copy")

@@ -158,6 +158,24 @@ def restore(arguments: argparse.Namespace) -> int:
     return DONE
 
 
+def export(arguments: argparse.Namespace) -> int:
+    """Write a whole workshop as one archive of open formats."""
+    from lone_pike.store.archive import export
+
+    count = export(Path(arguments.data), Path(arguments.file))
+    print(f"{arguments.file}: {count} rows, and the pictures, of {arguments.data}")
+    return DONE
+
+
+def take_in(arguments: argparse.Namespace) -> int:
+    """Make a new data file of an archive."""
+    from lone_pike.store.archive import take_in
+
+    count = take_in(Path(arguments.file), Path(arguments.data))
+    print(f"{arguments.data}: {count} rows of {arguments.file}; set a passcode before it is served to a network")
+    return DONE
+
+
 def check(arguments: argparse.Namespace) -> int:
     """Look through a data file: whole, its chain adds up, and every bike in it can still be sized, or why not."""
     from lone_pike.store.audit import audit
@@ -208,7 +226,11 @@ def _counted(check: "Check") -> dict[str, int]:
 
 
 def stand_in(arguments: argparse.Namespace) -> int:
-    """Play a counter wheel, a scale or a scanner: the lines it would say, to a workshop on this machine."""
+    """Play a counter wheel, a scale or a scanner: the lines it would say, to a workshop.
+
+    One on the shop's network takes them with a token alone; its certificate is the one that is named.
+    """
+    import ssl
     from time import sleep
     from urllib.request import Request, urlopen
 
@@ -219,7 +241,15 @@ def stand_in(arguments: argparse.Namespace) -> int:
         if not device.posts_lines:
             print(line)
             continue
-        address = f"http://127.0.0.1:{arguments.port}/devices/{arguments.device}"
-        with urlopen(Request(address, line.encode(), {"Content-Type": "text/plain"})):
-            sleep(arguments.pace)
+        base = arguments.address.rstrip("/") or f"http://127.0.0.1:{arguments.port}"
+        headers = {"Content-Type": "text/plain"}
+        if arguments.token:
+            headers["Authorization"] = f"Bearer {arguments.token}"
+        known = ssl.create_default_context(cafile=arguments.cert) if base.startswith("https:") else None
+        try:
+            with urlopen(Request(f"{base}/devices/{arguments.device}", line.encode(), headers), context=known):
+                sleep(arguments.pace)
+        except OSError as error:
+            print(f"address: {base} does not take the line ({error})", file=sys.stderr)
+            return WRONG_FILE
     return DONE

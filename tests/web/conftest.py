@@ -1,7 +1,7 @@
 """Every test of the pages works on a sample workshop of its own, in a window that the tests of a run share."""
 
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import pytest
 from fastapi import FastAPI
@@ -12,6 +12,8 @@ from lone_pike.store.database import Database
 
 expect.set_options(timeout=15_000)
 WINDOW = {"width": 1280, "height": 800}
+NewContext = Callable[..., BrowserContext]
+"""Opens a window of a test's own, which is closed after it."""
 
 
 @pytest.fixture(autouse=True)
@@ -31,8 +33,13 @@ def client(application: FastAPI) -> TestClient:
 
 @pytest.fixture(scope="session")
 def shared_context(browser: Browser) -> Iterator[BrowserContext]:
-    """One window for a run: a new one costs four times as much of the processor as the page in it."""
+    """One window for a run: a new one costs four times as much of the processor as the page in it.
+
+    Its pages do not hear what others keep, as on a tablet whose stream is cut: so they can be as stale as a test wants.
+    What is heard is tested in windows of their own (test_live.py, test_network.py).
+    """
     context = browser.new_context(viewport=WINDOW)  # type: ignore[arg-type]
+    context.route("**/jobs/*/live", lambda route: route.abort())
     context.new_page()
     yield context
     context.close()
@@ -41,12 +48,12 @@ def shared_context(browser: Browser) -> Iterator[BrowserContext]:
 @pytest.fixture
 def page(shared_context: BrowserContext) -> Iterator[Page]:
     """A page as good as new: nothing typed, kept, intercepted or emulated is left of the test before."""
-    page, *others = shared_context.pages
-    for other in others:
-        other.close()
+    page = shared_context.pages[0]
     page.set_viewport_size(WINDOW)  # type: ignore[arg-type]
     page.emulate_media(media="null", color_scheme="null", reduced_motion="null", forced_colors="null")
     yield page
+    for other in shared_context.pages[1:]:
+        other.close()  # a page of a job listens to it until it is closed
     page.unroute_all(behavior="ignoreErrors")
     shared_context.set_offline(False)
     page.wait_for_load_state()

@@ -7,12 +7,13 @@ import pytest
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
 
 from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.store.bikes import bike_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id, open_jobs
+from tests.web.conftest import NewContext
 from tests.web.reading import count, field
 
 PAGES = [
@@ -120,8 +121,8 @@ def test_a_job_needs_no_sideways_scrolling_and_at_the_stand_none_at_all(
             assert not hidden, path
 
 
-def test_the_whole_job_without_script(browser: Browser, base_url: str, database: Database) -> None:
-    page = browser.new_context(java_script_enabled=False).new_page()
+def test_the_whole_job_without_script(new_context: NewContext, base_url: str, database: Database) -> None:
+    page = new_context(java_script_enabled=False).new_page()
     page.goto(base_url)
     page.get_by_role("button", name="Shelduck").click()
     page.get_by_role("button", name="Chain slaps").click()

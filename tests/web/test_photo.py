@@ -4,12 +4,13 @@ import re
 
 import pytest
 from fastapi.testclient import TestClient
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
 
 from lone_pike.demo.workshop import sample_photo
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
 from lone_pike.store.photos import MOST_OF_A_JOB
+from tests.web.conftest import NewContext
 from tests.web.reading import field, settled
 
 TRUE_PX = {
@@ -39,9 +40,9 @@ def offered(page: Page, path: str) -> list[float]:
 
 
 @pytest.mark.parametrize("script", [True, False], ids=["script", "no script"])
-def test_the_sample_is_pressed_measured_and_taken_over(browser: Browser, base_url: str, script: bool) -> None:
+def test_the_sample_is_pressed_measured_and_taken_over(new_context: NewContext, base_url: str, script: bool) -> None:
     """True are a chainstay of 440.8 (437 and 58), a cage of 66 and a gap of 7.5 mm."""
-    page = browser.new_context(java_script_enabled=script).new_page()
+    page = new_context(java_script_enabled=script).new_page()
     page.goto(f"{base_url}/jobs/4/photo")
     page.get_by_role("button", name="drawn sample").click()
     page.locator("#gear").wait_for()

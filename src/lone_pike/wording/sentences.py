@@ -185,6 +185,7 @@ ALLOWED = {
     "chain_up_to": "a chain of up to {most}",
     "a_file_not_served": "a data file that no server has open; stop the server first",
     "a_place_to_write": "a place where a whole copy can be written ({problem})",
+    "an_archive": "an archive that lone-pike export wrote ({problem})",
     "a_folder": "a folder that is there and can be written to",
     "fleet_columns": "columns named as the bike file's keys, and one id",
     "see_columns": "lone-pike fleet --columns lists them.",
@@ -257,7 +258,7 @@ HINTS = {
     "known_keys": "Known keys: {keys}.",
     "one_small_file": "A bike is one small file.",
     "later_version": "It is from a later version.",
-    "other_addresses": "Other addresses need a passcode.",
+    "other_addresses": "Add --network: other addresses need a passcode.",
     "try_another_port": "Try another with --port.",
     "choose_a_file": "No file was sent. Choose a bike file, or start from a name.",
 }

@@ -1,5 +1,6 @@
 // What other tablets keep at this job appears here, without taking away what is being typed.
 import { announce, differs, isTyping } from "./page.js";
+import { holdPresses } from "./settle.js";
 
 const job = () => document.querySelector("main[data-live]");
 // A page's own write comes back with its answer: only what is still missing then is fetched.
@@ -14,7 +15,8 @@ const typesNow = () => {
 // Fetches the page anew where another tablet has gone on; while something is being typed that waits.
 function catchUp() {
   if (!job() || newest <= Number(job().dataset.revision) || typesNow() || document.querySelector("dialog[open]")) return;
-  htmx.ajax("GET", location.href, { target: "#" + job().id, swap: "outerMorph" });
+  holdPresses();
+  htmx.ajax("GET", location.href, { target: "#" + job().id, swap: "outerMorph" }).then(holdPresses, () => undefined);
 }
 
 function say(name, what) {
@@ -50,6 +52,7 @@ function listen() {
 
 // Begun when the page is there whole, so that it does not wait for a stream that does not end.
 window.addEventListener("load", () => setTimeout(listen, 0));
+window.addEventListener("pageshow", (event) => { if (event.persisted) listen(); });
 window.addEventListener("pagehide", () => { source?.close(); listensTo = ""; });
 document.addEventListener("htmx:after:swap", listen);
 document.addEventListener("focusout", () => setTimeout(catchUp, 0));

@@ -11,6 +11,12 @@ const underWay = new Set();
 let pressesFrom = 0, quietFrom = 0, timer = 0;
 let screen = screenNow();
 
+// A page that is fetched anew by itself counts as a change of screen: a press that is under way was meant for the one before.
+export function holdPresses() {
+  pressesFrom = performance.now() + SETTLE_MS;
+  unsettle();
+}
+
 // Takes the mark away, and sets it once nothing is under way and no pause is left to wait for.
 function unsettle() {
   delete document.documentElement.dataset.settled;

@@ -1,0 +1,173 @@
+"""Everything out and in: a whole workshop as one archive of JSON lines and pictures, the same bytes each time.
+
+Each table is a file of rows in the order of their keys; a picture is a file of its own that its row names. Passcodes,
+sessions and tokens stay behind: whoever takes the archive in sets new ones. Bike files and lists stand beside the
+tables for other programs; they are not read back.
+"""
+
+import csv
+import io
+import json
+import sqlite3
+from collections.abc import Iterator
+from contextlib import closing
+from pathlib import Path
+from typing import Any
+from zipfile import ZIP_DEFLATED, BadZipFile, ZipFile, ZipInfo
+
+from lone_pike.core.bike.faults import invalid
+from lone_pike.core.messages import Message, Raw
+from lone_pike.store.bin import IN_BIN
+from lone_pike.store.database import Database
+from lone_pike.store.keeping import check_there
+from lone_pike.store.ledger import COLUMNS
+
+FORMAT = 1
+ABOUT, TABLES, PICTURES = "about.json", "tables/", "pictures/"
+SECRET = frozenset({"passcode", "session", "token", "signing_key"})
+"""Tables that stay behind."""
+
+SEARCHED = ("bike_letters", "bike_beginnings")
+"""What bikes are found by, kept as the words that it was made from."""
+
+WHEN = (1980, 1, 1, 0, 0, 0)
+"""The time that every file of an archive bears: the same workshop gives the same bytes."""
+
+LARGEST_FILE_BYTES = 2 * 1024**3
+
+
+def export(data: Path, archive: Path) -> int:
+    """Writes a workshop as an archive. Returns: its rows. Raises: InvalidInput where a file stands there."""
+    check_there(data)
+    if archive.exists():
+        raise invalid("archive", Raw(str(archive)), Message("new_file"), Message("nothing_overwritten"))
+    with closing(Database(data)) as database, ZipFile(archive, "x", ZIP_DEFLATED) as whole:
+        connection = database.connection
+        connection.execute("BEGIN")
+        _put(whole, ABOUT, json.dumps({"lone_pike_archive": FORMAT, "schema": database.schema_number}) + "\n")
+        count = sum(_put_table(whole, connection, table) for table in _tables(connection))
+        for name, content in _for_others(connection):
+            _put(whole, name, content)
+        connection.execute("ROLLBACK")
+    return count
+
+
+def take_in(archive: Path, data: Path) -> int:
+    """Makes a data file of an archive. Returns: how many rows it has.
+
+    Raises: InvalidInput where the archive cannot be read, is of another version, or a data file stands there already.
+    """
+    if data.exists():
+        raise invalid("data", Raw(str(data)), Message("new_file"), Message("nothing_overwritten"))
+    draft = data.with_name(f"{data.name}.import")
+    draft.unlink(missing_ok=True)
+    try:
+        with ZipFile(archive) as whole, closing(Database(draft)) as database:
+            _check(whole, database)
+            count = _filled(whole, database.connection)
+    except (OSError, BadZipFile, KeyError, ValueError, sqlite3.Error) as error:
+        draft.unlink(missing_ok=True)
+        raise invalid("archive", Raw(str(archive)), Message("an_archive", problem=str(error)[:120])) from None
+    draft.replace(data)
+    return count
+
+
+def _check(whole: ZipFile, database: Database) -> None:
+    """Raises: ValueError of an archive of another version, or one that says it is larger than any workshop."""
+    about = json.loads(whole.read(ABOUT))
+    if about.get("lone_pike_archive") != FORMAT or about.get("schema") != database.schema_number:
+        raise ValueError(f"version {about.get('lone_pike_archive')}, schema {about.get('schema')}")
+    if any(one.file_size > LARGEST_FILE_BYTES for one in whole.infolist()):
+        raise ValueError("a file that is too large")
+
+
+def _filled(whole: ZipFile, connection: sqlite3.Connection) -> int:
+    """Puts all rows in as they stand, and looks that they refer to each other as they must."""
+    connection.execute("PRAGMA foreign_keys = OFF")
+    connection.execute("BEGIN IMMEDIATE")
+    triggers = connection.execute("SELECT name, sql FROM sqlite_master WHERE type = 'trigger'").fetchall()
+    for name, _ in triggers:
+        connection.execute(f"DROP TRIGGER {name}")
+    count = sum(_take_table(whole, connection, table) for table in _tables(connection))
+    for _, sql in triggers:
+        connection.execute(sql)
+    torn = connection.execute("PRAGMA foreign_key_check").fetchone()
+    if torn:
+        connection.execute("ROLLBACK")
+        raise ValueError(f"a row of {torn[0]} refers to nothing")
+    connection.execute("COMMIT")
+    connection.execute("PRAGMA foreign_keys = ON")
+    return count
+
+
+def _tables(connection: sqlite3.Connection) -> list[str]:
+    """The tables that an archive has, by name; of what bikes are found by only the tables themselves."""
+    rows = connection.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name")
+    names = [row[0] for row in rows if not row[0].startswith("sqlite_")]
+    return [one for one in names if one not in SECRET and not one.startswith(tuple(f"{each}_" for each in SEARCHED))]
+
+
+def _columns(connection: sqlite3.Connection, table: str) -> list[str]:
+    names = [row["name"] for row in connection.execute(f"SELECT name FROM pragma_table_info('{table}') ORDER BY cid")]
+    return ["rowid", *names] if table in SEARCHED else names
+
+
+def _key(connection: sqlite3.Connection, table: str) -> str:
+    """The columns that a table is kept by."""
+    sql = f"SELECT name FROM pragma_table_info('{table}') WHERE pk > 0 ORDER BY pk"
+    return ", ".join(row["name"] for row in connection.execute(sql)) or "rowid"
+
+
+def _put_table(whole: ZipFile, connection: sqlite3.Connection, table: str) -> int:
+    names = _columns(connection, table)
+    lines = []
+    for row in connection.execute(f"SELECT {', '.join(names)} FROM {table} ORDER BY {_key(connection, table)}"):
+        values: dict[str, Any] = dict(zip(names, row, strict=True))
+        for name, value in values.items():
+            if isinstance(value, bytes):
+                values[name] = {"file": f"{PICTURES}{table}-{values['id']}.jpg"}
+                _put(whole, values[name]["file"], value)
+        lines.append(json.dumps(values, ensure_ascii=False))
+    _put(whole, f"{TABLES}{table}.jsonl", "".join(f"{line}\n" for line in lines))
+    return len(lines)
+
+
+def _take_table(whole: ZipFile, connection: sqlite3.Connection, table: str) -> int:
+    names = _columns(connection, table)
+    connection.execute(f"DELETE FROM {table}")
+    places = ", ".join("?" * len(names))
+    rows = [_row(whole, names, line) for line in whole.read(f"{TABLES}{table}.jsonl").splitlines()]
+    connection.executemany(f"INSERT INTO {table} ({', '.join(names)}) VALUES ({places})", rows)
+    return len(rows)
+
+
+def _row(whole: ZipFile, names: list[str], line: bytes) -> list[Any]:
+    """The values of a row. Raises: ValueError of one that is none."""
+    found = json.loads(line)
+    if not isinstance(found, dict) or set(found) != set(names):
+        raise ValueError(f"a row of {len(found)} values where {len(names)} stand")
+    return [whole.read(value["file"]) if isinstance(value, dict) else value for value in (found[one] for one in names)]
+
+
+def _for_others(connection: sqlite3.Connection) -> Iterator[tuple[str, str]]:
+    """Bike files, and bin and chains as lists, for other programs."""
+    for row in connection.execute("SELECT id, document FROM bike ORDER BY id"):
+        yield f"bikes/{row['id']}.json", json.dumps(json.loads(row["document"]), ensure_ascii=False, indent=1) + "\n"
+    yield "bin.csv", _csv(connection.execute(f"SELECT {COLUMNS} FROM piece WHERE {IN_BIN} ORDER BY id"))
+    chains = "SELECT id, name, state, bike_id, soon_on, due_on FROM chain WHERE state <> 'undone' ORDER BY id"
+    yield "chains.csv", _csv(connection.execute(chains))
+
+
+def _csv(rows: sqlite3.Cursor) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow([column[0] for column in rows.description])
+    writer.writerows(tuple(row) for row in rows)
+    return out.getvalue()
+
+
+def _put(whole: ZipFile, name: str, content: str | bytes) -> None:
+    info = ZipInfo(name, WHEN)
+    info.compress_type = ZIP_DEFLATED
+    info.external_attr = 0o600 << 16
+    whole.writestr(info, content)
