@@ -10,6 +10,7 @@ from campaign_bench import bench, pairs
 from campaign_growth import growth
 from campaign_input import bikes, images
 from campaign_kills import kills, kills_of_commands
+from campaign_network import network
 from campaign_odd import odd
 from campaign_service import disk_and_lock, requests, slow_clients
 from campaign_soak import soak
@@ -36,6 +37,7 @@ def main() -> None:
         lambda: bench(seed, 120 if short else 20_000),
         lambda: pairs(seed, 1 if short else 200, with_all=not short),
         lambda: soak(seed, 120 if short else 20_000),
+        lambda: network(seed, 12 if short else 3000),
         disk_and_lock,
         images,
         slow_clients,
