@@ -37,11 +37,11 @@ def main() -> None:
         lambda: bench(seed, 120 if short else 20_000),
         lambda: pairs(seed, 1 if short else 200, with_all=not short),
         lambda: soak(seed, 120 if short else 20_000),
-        lambda: network(seed, 12 if short else 3000),
         disk_and_lock,
         images,
         slow_clients,
         lambda: growth(150 if short else 10_000),
+        lambda: network(seed, 12 if short else 3000),
     ]
     table = Table("what", "tried", "held", "broke", "measured", title=f"seed {seed}")
     lines: list[str] = []

@@ -13,10 +13,8 @@ from campaign_tried import SHORT, Tried
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
-import schemathesis
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
-from hypothesis import HealthCheck, Phase, given, settings
 
 from lone_pike.demo.workshop import fill
 from lone_pike.store.database import Database
@@ -159,6 +157,9 @@ def _counter(app: FastAPI, lot: random.Random) -> list[str]:
 
 def _as_described(app: FastAPI, database: Database, examples: int) -> tuple[int, list[str]]:
     """Whatever the description lets a program send: nothing that is not described, and nothing that breaks."""
+    import schemathesis  # large: the parts before it are measured without it
+    from hypothesis import HealthCheck, Phase, given, settings
+
     secret = make_token(database, "campaign", "program", datetime.now(UTC).isoformat(timespec="seconds"))
     headers = {"Host": "127.0.0.2", "Authorization": f"Bearer {secret}"}
     described = schemathesis.openapi.from_asgi("/api/v1/openapi.json", app, headers=headers)

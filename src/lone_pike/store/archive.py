@@ -76,7 +76,7 @@ def _check(whole: ZipFile, database: Database) -> None:
     """Raises: ValueError of an archive of another version, or one that says it is larger than any workshop."""
     about = json.loads(whole.read(ABOUT))
     if about.get("lone_pike_archive") != FORMAT or about.get("schema") != database.schema_number:
-        raise ValueError(f"version {about.get('lone_pike_archive')}, schema {about.get('schema')}")
+        raise ValueError("another version")
     if any(one.file_size > LARGEST_FILE_BYTES for one in whole.infolist()):
         raise ValueError("a file that is too large")
 
@@ -94,7 +94,7 @@ def _filled(whole: ZipFile, connection: sqlite3.Connection) -> int:
     torn = connection.execute("PRAGMA foreign_key_check").fetchone()
     if torn:
         connection.execute("ROLLBACK")
-        raise ValueError(f"a row of {torn[0]} refers to nothing")
+        raise ValueError("a row refers to nothing")
     connection.execute("COMMIT")
     connection.execute("PRAGMA foreign_keys = ON")
     return count
@@ -145,7 +145,7 @@ def _row(whole: ZipFile, names: list[str], line: bytes) -> list[Any]:
     """The values of a row. Raises: ValueError of one that is none."""
     found = json.loads(line)
     if not isinstance(found, dict) or set(found) != set(names):
-        raise ValueError(f"a row of {len(found)} values where {len(names)} stand")
+        raise ValueError("a row has other values than its table")
     return [whole.read(value["file"]) if isinstance(value, dict) else value for value in (found[one] for one in names)]
 
 

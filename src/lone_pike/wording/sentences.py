@@ -263,28 +263,39 @@ HINTS = {
     "choose_a_file": "No file was sent. Choose a bike file, or start from a name.",
 }
 
-SENTENCES: dict[str, str] = {
-    **FIELD_HINTS,
-    **{f"rule_{rule}": does for rule, does in RULES.items()},
-    **MEANINGS,
-    **SCHOOL_SENTENCES,
-    **ANSWERS,
-    **ALLOWED,
-    **READ,
-    **HINTS,
-    **READING,
-    **HISTORY,
-    **PAGES,
-    **FIXED_SENTENCES,
-    **JOINER_SENTENCES,
-    **REFUSALS,
-    **REFUSED_VALUES,
-    **PROVE_SENTENCES,
-    **PROVE_REFUSALS,
-    **PROVE_REFUSED,
-    **RECEIVE_SENTENCES,
-    **WEAR_SENTENCES,
-    **CHAIN_SENTENCES,
-    **PRACTICE_SENTENCES,
-    **ACCESS_SENTENCES,
-}
+
+def _each_code_once(*parts: dict[str, str]) -> dict[str, str]:
+    """The sentences of all parts. Raises: ValueError where two have the same code: one of them would be lost."""
+    whole: dict[str, str] = {}
+    for part in parts:
+        if twice := whole.keys() & part.keys():
+            raise ValueError(twice)
+        whole |= part
+    return whole
+
+
+SENTENCES = _each_code_once(
+    FIELD_HINTS,
+    {f"rule_{rule}": does for rule, does in RULES.items()},
+    MEANINGS,
+    SCHOOL_SENTENCES,
+    ANSWERS,
+    ALLOWED,
+    READ,
+    HINTS,
+    READING,
+    HISTORY,
+    PAGES,
+    FIXED_SENTENCES,
+    JOINER_SENTENCES,
+    REFUSALS,
+    REFUSED_VALUES,
+    PROVE_SENTENCES,
+    PROVE_REFUSALS,
+    PROVE_REFUSED,
+    RECEIVE_SENTENCES,
+    WEAR_SENTENCES,
+    CHAIN_SENTENCES,
+    PRACTICE_SENTENCES,
+    ACCESS_SENTENCES,
+)

@@ -138,7 +138,9 @@ def safe_told(sizing: Sizing) -> Message:
     """The safe counts, in half a sentence."""
     low, high = window_of(sizing)
     return (
-        Message("safe_only", low=links(low)) if low == high else Message("safe_from", low=links(low), high=links(high))
+        Message("practice_only", low=links(low))
+        if low == high
+        else Message("practice_from", low=links(low), high=links(high))
     )
 
 
