@@ -42,7 +42,8 @@ def offered(page: Page, path: str) -> list[float]:
 @pytest.mark.parametrize("script", [True, False], ids=["script", "no script"])
 def test_the_sample_is_pressed_measured_and_taken_over(new_context: NewContext, base_url: str, script: bool) -> None:
     """True are a chainstay of 440.8 (437 and 58), a cage of 66 and a gap of 7.5 mm."""
-    page = new_context(java_script_enabled=script, viewport={"width": 1280, "height": 720}).new_page()
+    page = new_context(java_script_enabled=script).new_page()
+    page.set_viewport_size({"width": 1280, "height": 720})
     page.goto(f"{base_url}/jobs/4/photo")
     page.get_by_role("button", name="drawn sample").click()
     page.locator("#gear").wait_for()

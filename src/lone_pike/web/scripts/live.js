@@ -7,6 +7,9 @@ const job = () => document.querySelector("main[data-live]");
 const WAIT_MS = 400;
 let source, listensTo = "", newest = 0;
 
+// The newest revision that the page stands at: a part of it may have come anew with the answer to a press of its own.
+const revision = () => Math.max(...[job().dataset.revision, ...[...job().querySelectorAll("[name=saw]")].map((each) => each.value)].map((each) => Number(each) || 0));
+
 const typesNow = () => {
   const field = document.activeElement;
   return isTyping(field) && differs(field);
@@ -14,7 +17,9 @@ const typesNow = () => {
 
 // Fetches the page anew where another tablet has gone on; while something is being typed that waits.
 function catchUp() {
-  if (!job() || newest <= Number(job().dataset.revision) || typesNow() || document.querySelector("dialog[open]")) return;
+  if (!job() || newest <= revision()) return;
+  if (!("settled" in document.documentElement.dataset)) { setTimeout(catchUp, WAIT_MS); return; }
+  if (typesNow() || document.querySelector("dialog[open]")) return;
   holdPresses();
   htmx.ajax("GET", location.href, { target: "#" + job().id, swap: "outerMorph" }).then(holdPresses, () => undefined);
 }
