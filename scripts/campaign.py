@@ -10,13 +10,19 @@ from campaign_bench import bench, pairs
 from campaign_growth import growth
 from campaign_input import bikes, images
 from campaign_kills import kills, kills_of_commands
-from campaign_network import network
 from campaign_odd import odd
 from campaign_service import disk_and_lock, requests, slow_clients
 from campaign_soak import soak
 from campaign_tried import SHORT, Tried
 from rich.console import Console
 from rich.table import Table
+
+
+def network(seed: int, count: int) -> Tried:
+    """The shop's network; loaded only then, for what draws up documents starts anew with all that stands above."""
+    from campaign_network import network
+
+    return network(seed, count)
 
 
 def main() -> None:
