@@ -266,11 +266,9 @@ HINTS = {
 
 def _each_code_once(*parts: dict[str, str]) -> dict[str, str]:
     """The sentences of all parts. Raises: ValueError where two have the same code: one of them would be lost."""
-    whole: dict[str, str] = {}
-    for part in parts:
-        if twice := whole.keys() & part.keys():
-            raise ValueError(twice)
-        whole |= part
+    whole = {code: text for part in parts for code, text in part.items()}
+    if len(whole) < sum(map(len, parts)):
+        raise ValueError("two sentences have one code")
     return whole
 
 
