@@ -37,6 +37,14 @@ def tablet(shop: Database) -> Iterator[TestClient]:
     yield TestClient(app, base_url="https://127.0.0.2", raise_server_exceptions=False, follow_redirects=False)
 
 
+def test_the_server_begins_and_ends_as_it_does_on_loopback(tablet: TestClient) -> None:
+    """What is done at the start and at the end, backups and the closing of the file among it, is done here too."""
+    database = tablet.app.state.database  # type: ignore[attr-defined]
+    with tablet:
+        assert come_in(tablet) == 303 and database.path.with_name(f"{database.path.name}-wal").exists()
+    assert not database.path.with_name(f"{database.path.name}-wal").exists()
+
+
 def come_in(tablet: TestClient, passcode: str = BENCH, name: str = "stand 2") -> int:
     return tablet.post("/sign-in", data={"passcode": passcode, "name": name, "next": "/jobs/4"}).status_code
 

@@ -82,8 +82,12 @@ class AccessGuard:
         self.app, self.state = app, state
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Looks at who asks, and hands what they may on."""
-        if scope["type"] != "http":
+        """Looks at who asks, and hands what they may on; the start and the end of the server go on as they are."""
+        if scope["type"] == "websocket":  # there is none here, and nobody is let in by one
+            await send({"type": "websocket.close", "code": 1008})
+            return
+        if scope["type"] != "http" or scope["path"].startswith(OPEN):
+            await self.app(scope, receive, send)
             return
         session = current_session(HTTPConnection(scope), self.state.database)
         scope.setdefault("state", {})["session"] = session
@@ -93,8 +97,6 @@ class AccessGuard:
     def _stopped(self, request: Request, session: SessionRow | None) -> Response | None:
         """What is answered to somebody who may not; None where they may."""
         path, method = request.url.path, request.method
-        if path.startswith(OPEN):
-            return None
         if path.startswith("/devices/"):
             return None if self._has_token(request, "device") else problem(401, _said("token_first"), "token_first")
         if path.startswith(f"{API}/"):
