@@ -95,10 +95,11 @@ def passcode(arguments: argparse.Namespace) -> int:
     """Set a role's passcode, or take it away; its sessions end."""
     from lone_pike.store.database import Database
     from lone_pike.workshop.access import let_passcode_go
+    from lone_pike.workshop.clock import now
 
     with closing(Database(Path(arguments.data))) as database:
         if arguments.end:
-            let_passcode_go(database, arguments.role, _now())
+            let_passcode_go(database, arguments.role, now())
         else:
             _ask_passcode(database, arguments.role)
     print(f"{arguments.role}: {'nobody comes in by a passcode' if arguments.end else 'the passcode is set'}")
@@ -110,15 +111,10 @@ def _ask_passcode(database: "Database", role: "Role") -> None:
     from getpass import getpass
 
     from lone_pike.workshop.access import set_passcode
+    from lone_pike.workshop.clock import now
 
     typed = getpass(f"Passcode for the {role}: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
-    set_passcode(database, role, typed, _now())
-
-
-def _now() -> str:
-    from datetime import UTC, datetime
-
-    return datetime.now(UTC).isoformat(timespec="seconds")
+    set_passcode(database, role, typed, now())
 
 
 def demo(arguments: argparse.Namespace) -> int:

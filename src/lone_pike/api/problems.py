@@ -16,11 +16,24 @@ from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.messages import Message
 from lone_pike.core.refusals import Conflict, NotThere, Refusal, Unfit
 from lone_pike.formats.files.answer_json import fault_json
+from lone_pike.store.database import MOVED
 from lone_pike.wording.render import fault_words, render
 from lone_pike.wording.units import DisplayUnits
 
 MEDIA_TYPE = "application/problem+json"
 STATUSES: dict[type[Refusal], int] = {NotThere: 404, Unfit: 422, Conflict: 409}
+CAUSES = {
+    MOVED: "data_moved",
+    "locked": "data_locked",
+    "busy": "data_locked",
+    "full": "data_full",
+    "readonly": "data_read_only",
+    "unable to open": "data_not_opened",
+    "malformed": "data_damaged",
+    "": "data_not_usable",
+}
+"""Why the data file cannot be used, by what the database says."""
+
 TITLES = {
     400: "Bad request",
     401: "A token is needed",
@@ -74,6 +87,23 @@ def problem(status: int, detail: str, code: str = "", faults: Sequence[dict[str,
     return JSONResponse(told | {"faults": list(faults)}, status, headers, MEDIA_TYPE)
 
 
+def status_of(refusal: Refusal) -> int:
+    """The HTTP status of a refusal."""
+    return next(status for kind, status in STATUSES.items() if isinstance(refusal, kind))
+
+
+def data_trouble(request: Request, error: sqlite3.Error) -> tuple[int, Message]:
+    """The HTTP status and the words of what went wrong with the data file; it is logged.
+
+    What the schema refuses is a mistake of the program, and no fault of the disk.
+    """
+    if isinstance(error, sqlite3.IntegrityError | sqlite3.ProgrammingError):
+        log.error("%s %s broke", request.method, request.url.path, exc_info=error)
+        return 500, Message("our_mistake")
+    log.error("%s %s: %s", request.method, request.url.path, error)
+    return 503, Message(next(code for sign, code in CAUSES.items() if sign in str(error)))
+
+
 def add_handlers(api: FastAPI) -> None:
     """Answers every refusal as a problem."""
 
@@ -83,16 +113,12 @@ def add_handlers(api: FastAPI) -> None:
 
     @api.exception_handler(Refusal)
     def refused(_: Request, error: Refusal) -> JSONResponse:
-        status = next(status for kind, status in STATUSES.items() if isinstance(error, kind))
-        return problem(status, render(error.message, DisplayUnits()), error.message.code)
+        return problem(status_of(error), render(error.message, DisplayUnits()), error.message.code)
 
     @api.exception_handler(sqlite3.Error)
     def not_kept(request: Request, error: sqlite3.Error) -> JSONResponse:
-        """What the schema refuses is a mistake of the program; anything else is of the data file or its disk."""
-        log.error("%s %s", request.method, request.url.path, exc_info=error)
-        is_ours = isinstance(error, sqlite3.IntegrityError | sqlite3.ProgrammingError)
-        status, code = (500, "our_mistake") if is_ours else (503, "data_not_usable")
-        return problem(status, render(Message(code), DisplayUnits()), code)
+        status, message = data_trouble(request, error)
+        return problem(status, render(message, DisplayUnits()), message.code)
 
     @api.exception_handler(RequestValidationError)
     def not_as_described(_: Request, error: RequestValidationError) -> JSONResponse:

@@ -1,6 +1,5 @@
 """The workshop for other programs: its bikes, jobs, bin and chains to read, and the few writes that a till needs."""
 
-from datetime import UTC, date, datetime
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Depends, Query, Security
@@ -44,6 +43,7 @@ from lone_pike.workshop.bikes import bike_there
 from lone_pike.workshop.bin import add_piece, piece_there
 from lone_pike.workshop.chain_use import gauge
 from lone_pike.workshop.chains import chain_there
+from lone_pike.workshop.clock import now, today
 from lone_pike.workshop.due import due_now
 from lone_pike.workshop.edits import job_there
 from lone_pike.workshop.jobs import start_new, start_on
@@ -95,14 +95,6 @@ router = APIRouter(tags=["Workshop"], dependencies=[Depends(known_program)], res
 feeds = APIRouter(tags=["Workshop"], dependencies=[Depends(known_feed)], responses=responses(401))
 
 
-def _now() -> str:
-    return datetime.now(UTC).isoformat(timespec="seconds")
-
-
-def _today() -> date:
-    return datetime.now(UTC).date()
-
-
 @router.get("/bikes", responses=responses(422))
 def bikes(data: Data, cursor: Cursor = None, limit: Limit = 50) -> Page[BikeOut]:
     """The bikes that are not put away."""
@@ -133,8 +125,8 @@ def job(data: Data, job_id: RowId) -> JobOut:
 def new_job(data: Data, told: NewJob) -> Made:
     """Begins a job with its complaint. A bike whose job is in hand has no second one: that one is answered."""
     if told.bike_id is None:
-        return Made(id=start_new(data, _now(), name=told.name, complaint=told.complaint, kind=told.kind))
-    return Made(id=start_on(data, told.bike_id, _now(), Observed(complaint=told.complaint.strip())))
+        return Made(id=start_new(data, now(), name=told.name, complaint=told.complaint, kind=told.kind))
+    return Made(id=start_on(data, told.bike_id, now(), Observed(complaint=told.complaint.strip())))
 
 
 @router.get("/bin", responses=responses(422))
@@ -150,7 +142,7 @@ def lay_in(data: Data, told: NewPiece) -> Made:
     piece = TypedPiece(
         told.links, End(told.first_end), told.speeds, told.wear_percent, told.kind, told.width, told.code
     )
-    return Made(id=add_piece(data, piece, BY_PROGRAM, _now()))
+    return Made(id=add_piece(data, piece, BY_PROGRAM, now()))
 
 
 @feeds.get("/bin/{piece_id}/label", responses=responses(404, 422) | {200: {"content": {"text/plain": {}}}})
@@ -181,19 +173,19 @@ def new_reading(data: Data, chain_id: RowId, told: NewReading) -> ChainOut:
     """Adds a reading to a chain. Sent twice with the same saw, it is added once."""
     given = told.model_dump(mode="json", exclude_none=True, exclude={"saw", "same_way"})
     form = {name: str(value) for name, value in given.items()} | ({"same_way": "1"} if told.same_way else {})
-    return _chain(gauge(data, chain_id, form, LengthUnit.MM, told.saw, _now()))
+    return _chain(gauge(data, chain_id, form, LengthUnit.MM, told.saw, now()))
 
 
 @router.get("/due")
 def due(data: Data) -> list[DueOut]:
     """The chains that are due, soonest first."""
-    return [DueOut(**{name: getattr(row, name) for name in DueOut.model_fields}) for row in due_now(data, _today())]
+    return [DueOut(**{name: getattr(row, name) for name in DueOut.model_fields}) for row in due_now(data, today())]
 
 
 @feeds.get("/due.ics", responses=responses(422) | {200: {"content": {"text/calendar": {}}}})
 def calendar(data: Data) -> Response:
     """The same as a calendar, to subscribe to."""
-    return Response(calendar_of(due_events(due_now(data, _today()), DisplayUnits())), media_type="text/calendar")
+    return Response(calendar_of(due_events(due_now(data, today()), DisplayUnits())), media_type="text/calendar")
 
 
 def _bike(row: BikeRow) -> BikeOut:

@@ -20,12 +20,13 @@ from starlette.staticfiles import StaticFiles
 from lone_pike import __version__
 from lone_pike.api.app import AT as API
 from lone_pike.api.app import create_api
+from lone_pike.api.problems import data_trouble, status_of
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import Message
-from lone_pike.core.refusals import Conflict, NotThere, Refusal, Unfit
+from lone_pike.core.refusals import Refusal
 from lone_pike.devices.hub import Hub
 from lone_pike.formats.records.shop import Shop
-from lone_pike.store.database import MOVED, Database
+from lone_pike.store.database import Database
 from lone_pike.web.dear import Busy, DearWork
 from lone_pike.web.guard import LOOPBACK, Hosts, RequestGuard, TooLarge, log
 from lone_pike.web.live import Live
@@ -57,6 +58,7 @@ from lone_pike.web.ways import TO_THE_STAND, Way, way_on
 from lone_pike.wording.render import fault_at_label, render
 from lone_pike.workshop.backups import back_up_daily
 from lone_pike.workshop.chains import sort_all
+from lone_pike.workshop.clock import now
 
 ROUTES = (
     *(stand, photo, route, paper, devices, live, bench, prove, receive, job),
@@ -70,19 +72,6 @@ COLLECT_AFTER = 20_000
 
 NEXT_STEPS = {404: "nothing_here", 405: "not_taken_here", 413: "too_large"}
 """What is said where a status comes without words of its own."""
-
-STATUSES: dict[type[Refusal], int] = {NotThere: 404, Unfit: 422, Conflict: 409}
-CAUSES = {
-    MOVED: "data_moved",
-    "locked": "data_locked",
-    "busy": "data_locked",
-    "full": "data_full",
-    "readonly": "data_read_only",
-    "unable to open": "data_not_opened",
-    "malformed": "data_damaged",
-    "": "data_not_usable",
-}
-"""Why the data file cannot be used, by what the database says."""
 
 
 def create_app(database: Database, hosts: Hosts | frozenset[str] = LOOPBACK, network: Network | None = None) -> FastAPI:
@@ -123,8 +112,9 @@ def create_app(database: Database, hosts: Hosts | frozenset[str] = LOOPBACK, net
     @app.exception_handler(Refusal)
     async def refused(request: Request, error: Refusal) -> HTMLResponse:
         """What was sent stands on the page: it can be sent again once what is in the way is gone."""
-        status = next(status for kind, status in STATUSES.items() if isinstance(error, kind))
-        return _error(request, status, error.message, await _sent_again(request), way_on(request.url.path, error))
+        return _error(
+            request, status_of(error), error.message, await _sent_again(request), way_on(request.url.path, error)
+        )
 
     @app.exception_handler(TooLarge)
     def too_large(request: Request, _: TooLarge) -> HTMLResponse:
@@ -138,16 +128,8 @@ def create_app(database: Database, hosts: Hosts | frozenset[str] = LOOPBACK, net
 
     @app.exception_handler(sqlite3.Error)
     async def not_kept(request: Request, error: sqlite3.Error) -> HTMLResponse:
-        """The data file cannot be used: which of its causes, and what was sent, so that it can be sent again.
-
-        What the schema refuses is a mistake of the program, and no fault of the disk.
-        """
-        if isinstance(error, sqlite3.IntegrityError | sqlite3.ProgrammingError):
-            log.error("%s %s broke", request.method, request.url.path, exc_info=error)
-            return _error(request, 500, Message("our_mistake"), await _sent_again(request))
-        log.error("%s %s: %s", request.method, request.url.path, error)
-        cause = Message(next(code for sign, code in CAUSES.items() if sign in str(error)))
-        return _error(request, 503, cause, await _sent_again(request))
+        """What was sent stands on the page, so that it can be sent again."""
+        return _error(request, *data_trouble(request, error), await _sent_again(request))
 
     return app
 
@@ -156,7 +138,7 @@ def create_app(database: Database, hosts: Hosts | frozenset[str] = LOOPBACK, net
 async def _loaded_once(app: FastAPI) -> AsyncIterator[None]:
     """What is loaded at the start stays, so the collector need not look through it; at the end one file holds all."""
     with suppress(sqlite3.Error):  # a file that cannot be written to can still be read
-        sort_all(app.state.database, datetime.now(UTC).isoformat(timespec="seconds"))
+        sort_all(app.state.database, now())
     gc.collect()
     gc.freeze()
     gc.set_threshold(COLLECT_AFTER, 20, 50)

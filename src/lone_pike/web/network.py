@@ -3,7 +3,6 @@
 import re
 from collections import OrderedDict
 from dataclasses import dataclass, field
-from datetime import UTC, datetime
 from threading import Lock
 from urllib.parse import quote
 
@@ -23,6 +22,7 @@ from lone_pike.web.pages import page, units_of
 from lone_pike.web.ways import Way
 from lone_pike.wording.render import render
 from lone_pike.workshop.access import COUNTER, SESSION_DAYS, TokenKind, session_of, token_of
+from lone_pike.workshop.clock import now
 
 COOKIE = "__Host-lone-pike"
 SIGN_IN = "/sign-in"
@@ -116,7 +116,7 @@ class AccessGuard:
 def current_session(request: HTTPConnection, database: Database) -> SessionRow | None:
     """The session whose cookie a request carries, if that is in force."""
     secret = session_secret(request, database)
-    return session_of(database, secret, datetime.now(UTC).isoformat(timespec="seconds")) if secret else None
+    return session_of(database, secret, now()) if secret else None
 
 
 def session_secret(request: HTTPConnection, database: Database) -> str | None:

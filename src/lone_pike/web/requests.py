@@ -3,7 +3,6 @@
 from collections.abc import AsyncIterator
 from contextlib import suppress
 from dataclasses import dataclass, replace
-from datetime import UTC, date, datetime
 from time import monotonic
 from typing import Annotated
 
@@ -165,16 +164,6 @@ def wheel_ticks(request: Request) -> int:
 async def typed_fields(sent: "SentForm") -> TypedForm:
     """The form's texts."""
     return sent.fields
-
-
-def now() -> str:
-    """The time, as it is kept."""
-    return datetime.now(UTC).isoformat(timespec="seconds")
-
-
-def today() -> date:
-    """The day, by which chains are due."""
-    return datetime.now(UTC).date()
 
 
 def seen_by(form: TypedForm) -> int | None:

@@ -15,13 +15,14 @@ from lone_pike.formats.records.shop import Shop
 from lone_pike.store.database import Database
 from lone_pike.web.network import SIGN_IN, Network, Tries, next_path, session_secret, with_session, without_session
 from lone_pike.web.pages import page, redirect, units_of
-from lone_pike.web.requests import Data, Fields, InShop, RowId, now
+from lone_pike.web.requests import Data, Fields, InShop, RowId
 from lone_pike.web.views.places.access import access_view, api_view
 from lone_pike.wording.render import fault_at_label, render
 from lone_pike.wording.units import DisplayUnits
 from lone_pike.workshop.access import BENCH, ROLES, let_passcode_go, make_token, set_passcode, take_token_back
 from lone_pike.workshop.access import sign_in as begin_session
 from lone_pike.workshop.access import sign_out as end_session
+from lone_pike.workshop.clock import now
 
 router = APIRouter()
 HASHING = BoundedSemaphore(2)

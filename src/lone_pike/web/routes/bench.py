@@ -6,10 +6,11 @@ from starlette.responses import Response
 
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.web.pages import page, redirect
-from lone_pike.web.requests import Fields, ForJob, JobRequest, live_of, now, seen_by, tablet_of, wheel_ticks
+from lone_pike.web.requests import Fields, ForJob, JobRequest, live_of, seen_by, tablet_of, wheel_ticks
 from lone_pike.web.views.job.cut import tally_view
 from lone_pike.web.views.job.work import work_of
 from lone_pike.workshop import cutting, jobs
+from lone_pike.workshop.clock import now
 
 router = APIRouter(prefix="/jobs/{job_id}")
 

@@ -13,13 +13,14 @@ from lone_pike.store.chains import chains_of, chains_on
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import last_closed_job
 from lone_pike.web.pages import attached, page, redirect
-from lone_pike.web.requests import Data, Fields, InShop, RowId, TypedForm, now, today
+from lone_pike.web.requests import Data, Fields, InShop, RowId, TypedForm
 from lone_pike.web.views.places.bikes import bike_line, bike_view
 from lone_pike.web.views.places.listing import ForListing, pager_of
 from lone_pike.wording.terms import kinds_named
 from lone_pike.workshop.bikes import bike_there, bring_bike_back, keep_words, put_bike_away
 from lone_pike.workshop.bookings import can_be_undone
 from lone_pike.workshop.chain_places import find_on_bike
+from lone_pike.workshop.clock import now, today
 from lone_pike.workshop.due import standing_rows
 
 router = APIRouter(prefix="/bikes")

@@ -22,11 +22,12 @@ from lone_pike.store.database import Database
 from lone_pike.web.dear import dear_work
 from lone_pike.web.pages import attached, page, redirect, units_of
 from lone_pike.web.pictures import drawn
-from lone_pike.web.requests import Data, Fields, InShop, RowId, SentRides, TypedForm, now, row_id, seen_by, today
+from lone_pike.web.requests import Data, Fields, InShop, RowId, SentRides, TypedForm, row_id, seen_by
 from lone_pike.web.views.places.chain import Asked, chain_view, line_of
 from lone_pike.workshop import chain_places, chain_use
 from lone_pike.workshop.chain_use import RidesAdded
 from lone_pike.workshop.chains import chain_there, standing_of, undo
+from lone_pike.workshop.clock import now, today
 
 router = APIRouter(prefix="/chains/{chain_id}")
 

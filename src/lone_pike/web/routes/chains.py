@@ -14,11 +14,12 @@ from lone_pike.store.chains import STATES, DueCount, chains_like, due_count, rat
 from lone_pike.store.database import Database
 from lone_pike.store.shop import shop_now
 from lone_pike.web.pages import page, redirect, units_of
-from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now, seen_by, today
+from lone_pike.web.requests import Data, Fields, InShop, TypedForm, seen_by
 from lone_pike.web.views.places.chains import chains_view, due_view
 from lone_pike.web.views.places.costs import costs_view
 from lone_pike.web.views.places.listing import ForListing
 from lone_pike.wording.calendar import due_events
+from lone_pike.workshop.clock import now, today
 from lone_pike.workshop.due import due_chains, due_now, order_for, standing_rows
 from lone_pike.workshop.settings import settle
 

@@ -12,7 +12,7 @@ from lone_pike.core.refusals import NotThere, Stale
 from lone_pike.formats.files.bike_file import bike_from_document, write_bike
 from lone_pike.web.dear import in_turn
 from lone_pike.web.pages import attached, is_partial, leave, page, redirect
-from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
+from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, seen_by
 from lone_pike.web.views.job.costs import costs_of
 from lone_pike.web.views.job.frame import ASIDE
 from lone_pike.web.views.job.measure import typed_view
@@ -20,6 +20,7 @@ from lone_pike.web.views.job.size import sure_of
 from lone_pike.web.views.job.stages import STAGES, StageRequest, stage_view
 from lone_pike.web.views.job.work import Work, view_or_trouble, work_of
 from lone_pike.workshop import bookings, jobs
+from lone_pike.workshop.clock import now
 from lone_pike.workshop.edits import form_edit, merge_states, state_seen
 
 router = APIRouter(prefix="/jobs/{job_id}")

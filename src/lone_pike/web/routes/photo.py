@@ -14,9 +14,10 @@ from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.photos import PhotoRow, image_of
 from lone_pike.web.dear import dear_work
 from lone_pike.web.pages import page, redirect, unchanging_jpeg
-from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentPhoto, TypedForm, now, seen_by
+from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentPhoto, TypedForm, seen_by
 from lone_pike.web.views.job.photo import photo_url, photo_view, shown_px
 from lone_pike.web.views.job.work import work_of
+from lone_pike.workshop.clock import now
 from lone_pike.workshop.photos import JobPhoto, photo_of, photo_there, set_mark, set_scale, take_measures, take_photo_in
 
 router = APIRouter(prefix="/jobs/{job_id}/photo")

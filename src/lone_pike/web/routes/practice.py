@@ -15,7 +15,7 @@ from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.database import Database
 from lone_pike.store.practice import answers_of, mechanics
 from lone_pike.web.pages import page, redirect, units_of
-from lone_pike.web.requests import Data, Fields, InShop, Listed, now, row_id
+from lone_pike.web.requests import Data, Fields, InShop, Listed, row_id
 from lone_pike.web.views.places.practice import (
     at_question,
     practice_view,
@@ -23,6 +23,7 @@ from lone_pike.web.views.places.practice import (
     sheet_of,
 )
 from lone_pike.wording.render import fault_at_label
+from lone_pike.workshop.clock import now
 from lone_pike.workshop.practice import add_mechanic, answer, mechanic_there, remove
 
 router = APIRouter(prefix="/practice")

@@ -9,10 +9,11 @@ from lone_pike.core.refusals import Stale
 from lone_pike.drawing.charts.clock import pressed_clock
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.web.pages import redirect
-from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, now, seen_by
+from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, seen_by
 from lone_pike.web.routes.job import asked_again, shown_stage
 from lone_pike.web.views.job.work import work_of
 from lone_pike.workshop import jobs, learning, proving
+from lone_pike.workshop.clock import now
 
 router = APIRouter(prefix="/jobs/{job_id}/prove")
 

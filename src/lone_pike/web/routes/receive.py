@@ -10,11 +10,12 @@ from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.pictures import picture_of
 from lone_pike.web.dear import dear_work
 from lone_pike.web.pages import page, redirect, unchanging_jpeg
-from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentPhoto, TypedForm, now, row_id, seen_by
+from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentPhoto, TypedForm, row_id, seen_by
 from lone_pike.web.routes.job import shown_stage
 from lone_pike.web.views.job.receive import count_old_view
 from lone_pike.web.views.job.work import work_of
 from lone_pike.workshop import jobs, receiving
+from lone_pike.workshop.clock import now
 
 router = APIRouter(prefix="/jobs/{job_id}")
 

@@ -9,10 +9,11 @@ from starlette.responses import HTMLResponse, Response
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.formats.typed.idler_form import moved, rows_of
 from lone_pike.web.pages import page, redirect
-from lone_pike.web.requests import Fields, ForJob, JobRequest, now, seen_by
+from lone_pike.web.requests import Fields, ForJob, JobRequest, seen_by
 from lone_pike.web.view_state import with_query
 from lone_pike.web.views.job.route import NOTHING_TYPED, Typed, box_kept, route_view
 from lone_pike.web.views.job.work import view_or_trouble, work_of
+from lone_pike.workshop.clock import now
 from lone_pike.workshop.idlers import dragged_to, idler_place, keep_tubes, press_route
 
 router = APIRouter(prefix="/jobs/{job_id}/route")

@@ -14,9 +14,10 @@ from lone_pike.formats.records.shop import Shop
 from lone_pike.store.database import Database
 from lone_pike.store.shop import shop_now
 from lone_pike.web.pages import page, redirect
-from lone_pike.web.requests import Data, Fields, InShop, TypedForm, now, seen_by
+from lone_pike.web.requests import Data, Fields, InShop, TypedForm, seen_by
 from lone_pike.web.views.places.shop import backups_view, shop_view
 from lone_pike.workshop.backups import back_up, backups_there
+from lone_pike.workshop.clock import now
 from lone_pike.workshop.settings import settle, shop_of, undo_settings
 
 router = APIRouter(prefix="/shop")

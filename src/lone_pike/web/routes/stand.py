@@ -12,13 +12,14 @@ from lone_pike.store.chains import due_count
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import open_jobs
 from lone_pike.web.pages import page, redirect, units_of
-from lone_pike.web.requests import Data, InShop, SentForm, now, row_id, today
+from lone_pike.web.requests import Data, InShop, SentForm, row_id
 from lone_pike.web.views.places.chains import count_messages
 from lone_pike.web.views.places.listing import ForListing, Listing
 from lone_pike.web.views.places.stand import stand_view
 from lone_pike.wording.render import fault_line, render
 from lone_pike.wording.terms import kinds_named
 from lone_pike.workshop import jobs
+from lone_pike.workshop.clock import now, today
 
 router = APIRouter()
 MOST_TO_START = 24

@@ -4,9 +4,9 @@ from lone_pike.core.messages import Message, number
 from lone_pike.core.wear.replacing import Part, percent
 from lone_pike.store.chains import chain_on
 from lone_pike.store.database import Database
-from lone_pike.web.requests import today
 from lone_pike.web.views.job.work import Work
 from lone_pike.web.views.places.chains import ChainLine, chain_line
+from lone_pike.workshop.clock import today
 from lone_pike.workshop.due import jump_on, standing_rows
 
 
