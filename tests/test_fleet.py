@@ -81,7 +81,7 @@ def test_a_run_that_was_stopped_goes_on_and_ends_with_the_same_bytes(bikes: Path
     at = said.index(b"\n201,") + 30
     stopped.out.unlink()
     stopped.part.write_bytes(b"row" + said[3:at])
-    stopped.part.with_suffix(".mark").write_text(_mark_of(stopped))
+    stopped.mark.write_text(_mark_of(stopped))
     fleet(stopped)
     assert stopped.out.read_bytes() == said
     assert stopped.order.read_bytes() == whole.order.read_bytes()
@@ -96,7 +96,7 @@ def _mark_of(request: FleetRequest) -> str:
 def test_another_table_begins_anew(bikes: Path) -> None:
     request = asked(bikes, workers=1)
     request.part.write_text("row,id\n1,of another table\n")
-    request.part.with_suffix(".mark").write_text(json.dumps({"bytes": 3}))
+    request.mark.write_text(json.dumps({"bytes": 3}))
     fleet(request)
     assert b"another table" not in request.out.read_bytes()
 

@@ -23,6 +23,7 @@ from lone_pike.core.messages import Message, Raw
 from lone_pike.formats.files.fleet_table import (
     BEYOND,
     ORDERED,
+    OWN,
     answer_columns,
     answer_row,
     check_header,
@@ -57,6 +58,11 @@ class FleetRequest:
         return self.out.with_name(f"{self.out.name}.part")
 
     @property
+    def mark(self) -> Path:
+        """What the table is known by that these answers are of."""
+        return self.out.with_name(f"{self.out.name}.mark")
+
+    @property
     def order(self) -> Path:
         """What to order for the whole fleet."""
         return self.out.with_name(f"{self.out.stem}.order.csv")
@@ -68,10 +74,10 @@ class Progress:
 
     total_bytes: int
     rows: int
+    rows_before: int
     read_bytes: int = 0
     begun: float = field(default_factory=monotonic)
     told: float = 0.0
-    rows_before: int = 0
 
     def say(self, rows: int) -> None:
         """Counts rows, and says how many are done and what is left of the time."""
@@ -81,7 +87,8 @@ class Progress:
             return
         self.told = now
         share = max(self.read_bytes / max(self.total_bytes, 1), 1e-9)
-        left_s = (now - self.begun) * (1 - share) / share
+        seconds_a_row = (now - self.begun) / max(self.rows - self.rows_before, 1)
+        left_s = seconds_a_row * self.rows * (1 - share) / share
         print(f"\r{self.rows} bikes, {share:.0%}, about {left_s:.0f} s left ", end="", file=sys.stderr, flush=True)
 
 
@@ -90,7 +97,7 @@ def fleet(request: FleetRequest) -> int:
     header = _header(request.bikes)
     check_header(header)
     done = _begin(request)
-    progress = Progress(request.bikes.stat().st_size, done)
+    progress = Progress(request.bikes.stat().st_size, done, done)
     rows = islice(_rows(request.bikes, progress), done, None)
     numbered = enumerate(rows, start=done + 1)
     with _executor(request) as executor, request.part.open("a", encoding="utf-8", newline="") as out:
@@ -108,8 +115,6 @@ def fleet(request: FleetRequest) -> int:
 
 def column_lines() -> list[str]:
     """Each column that a row may have, and what it holds."""
-    from lone_pike.formats.files.fleet_table import OWN
-
     described = {OWN: "Your own name for the bike; it comes back beside the answer."}
     described |= {name: spec.how for name, spec in columns().items()}
     return [f"{name}\t{what}" for name, what in described.items()]
@@ -183,9 +188,9 @@ def _in_order(executor: Executor, chunks: Iterable[Any], request: FleetRequest) 
 
 def _begin(request: FleetRequest) -> int:
     """Begins the file of answers, or takes up what is there of the same table. Returns: how many rows are answered."""
-    said, mark = json.dumps(_mark(request)), request.part.with_suffix(".mark")
+    said = json.dumps(_mark(request))
     header = ",".join(answer_columns(sure=request.sure))
-    if request.part.exists() and mark.exists() and mark.read_text() == said:
+    if request.part.exists() and request.mark.exists() and request.mark.read_text() == said:
         lines, whole_bytes = 0, 0
         with request.part.open("rb") as kept:
             for line in kept:
@@ -195,7 +200,7 @@ def _begin(request: FleetRequest) -> int:
         if lines:
             return lines - 1
     request.part.write_text(f"{header}\n", encoding="utf-8")
-    mark.write_text(said)
+    request.mark.write_text(said)
     return 0
 
 
@@ -212,7 +217,7 @@ def _finish(request: FleetRequest) -> None:
         ordered = orders(csv.DictReader(answers))
     with request.order.open("w", encoding="utf-8", newline="") as out:
         _write(out, ordered)
-    request.part.with_suffix(".mark").unlink(missing_ok=True)
+    request.mark.unlink(missing_ok=True)
     request.part.replace(request.out)
 
 

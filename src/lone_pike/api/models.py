@@ -10,9 +10,9 @@ from lone_pike.core.take_up.kinds import KINDS
 from lone_pike.core.wear.gauging import Way
 from lone_pike.formats.records.observed import LONGEST_NOTE
 from lone_pike.store.bikes import LONGEST_NAME
+from lone_pike.store.paging import LARGEST_ID
 
 Item = TypeVar("Item")
-LARGEST_ID = 2**63 - 1
 Kind = Annotated[str, Field(pattern=f"^({'|'.join(KINDS)})$")]
 
 

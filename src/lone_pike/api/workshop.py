@@ -4,13 +4,11 @@ from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Depends, Query, Security
 from fastapi.security import HTTPAuthorizationCredentials, HTTPBearer
-from pydantic import AfterValidator
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.responses import Response
 
 from lone_pike.api.models import (
-    LARGEST_ID,
     BikeOut,
     ChainOut,
     DueOut,
@@ -36,6 +34,7 @@ from lone_pike.store.chains import ChainRow, chains_before
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, open_jobs_before
 from lone_pike.store.ledger import PieceRow
+from lone_pike.store.paging import LARGEST_ID, RowId
 from lone_pike.wording.calendar import due_events
 from lone_pike.wording.units import DisplayUnits
 from lone_pike.workshop.access import token_of
@@ -83,11 +82,6 @@ def known_feed(
     return found
 
 
-def _row(number: int) -> int:
-    return number if 0 < number <= LARGEST_ID else 0
-
-
-RowId = Annotated[int, AfterValidator(_row)]
 Cursor = Annotated[int | None, Query(ge=1, le=LARGEST_ID, description="Where the page before ended.")]
 Limit = Annotated[int, Query(ge=1, le=MOST_ITEMS, description="How many items.")]
 

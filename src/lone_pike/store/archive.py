@@ -18,7 +18,7 @@ from zipfile import ZIP_DEFLATED, BadZipFile, ZipFile, ZipInfo
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.messages import Message, Raw
 from lone_pike.store.bin import IN_BIN
-from lone_pike.store.database import Database
+from lone_pike.store.database import OWNER_ALONE, Database
 from lone_pike.store.keeping import check_there
 from lone_pike.store.ledger import COLUMNS
 
@@ -41,7 +41,10 @@ def export(data: Path, archive: Path) -> int:
     check_there(data)
     if archive.exists():
         raise invalid("archive", Raw(str(archive)), Message("new_file"), Message("nothing_overwritten"))
-    with closing(Database(data)) as database, ZipFile(archive, "x", ZIP_DEFLATED) as whole:
+    draft = archive.with_name(f"{archive.name}.draft")
+    draft.unlink(missing_ok=True)
+    draft.touch(OWNER_ALONE)
+    with closing(Database(data)) as database, ZipFile(draft, "w", ZIP_DEFLATED) as whole:
         connection = database.connection
         connection.execute("BEGIN")
         _put(whole, ABOUT, json.dumps({"lone_pike_archive": FORMAT, "schema": database.schema_number}) + "\n")
@@ -49,6 +52,7 @@ def export(data: Path, archive: Path) -> int:
         for name, content in _for_others(connection):
             _put(whole, name, content)
         connection.execute("ROLLBACK")
+    draft.replace(archive)
     return count
 
 

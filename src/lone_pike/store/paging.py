@@ -2,11 +2,14 @@
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import Generic, TypeVar
+from typing import Annotated, Generic, TypeVar
+
+from pydantic import AfterValidator
 
 from lone_pike.store.database import Database
 
 Row = TypeVar("Row")
+LARGEST_ID = 2**63 - 1
 MOST_PAGES = 100_000
 LONGEST_SEARCH = 80
 
@@ -34,6 +37,15 @@ def listed(
     return Listed(tuple(read(row) for row in rows[:size]), page, len(rows) > size)
 
 
+def within_rows(number: int) -> int:
+    """The number of a row; 0, which no row has, for one that the data file cannot have."""
+    return number if 0 < number <= LARGEST_ID else 0
+
+
+RowId = Annotated[int, AfterValidator(within_rows)]
+"""The number of a row in an address."""
+
+
 def within_pages(page: int) -> int:
     """The number of a page as it can be shown."""
     return min(max(page, 1), MOST_PAGES)
@@ -55,6 +67,6 @@ def rows_before(
     Parameters: sql, with its WHERE; key, the column of a row's number, id in the row; size, rows.
     """
     asked = f"{sql} AND {key} < :before ORDER BY {key} DESC LIMIT :most"
-    rows = database.connection.execute(asked, {"before": before or 2**63 - 1, "most": size + 1}).fetchall()
+    rows = database.connection.execute(asked, {"before": before or LARGEST_ID, "most": size + 1}).fetchall()
     shown = rows[:size]
     return After(tuple(read(row) for row in shown), int(shown[-1]["id"]) if len(rows) > size else None)

@@ -28,7 +28,7 @@ from lone_pike.devices.hub import Hub
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.database import Database
 from lone_pike.web.dear import Busy, DearWork
-from lone_pike.web.guard import LOOPBACK, Hosts, RequestGuard, TooLarge, log
+from lone_pike.web.guard import ON_LOOPBACK, Hosts, RequestGuard, TooLarge, log
 from lone_pike.web.live import Live
 from lone_pike.web.network import AccessGuard, Network, Tries
 from lone_pike.web.pages import page, units_of
@@ -74,7 +74,7 @@ NEXT_STEPS = {404: "nothing_here", 405: "not_taken_here", 413: "too_large"}
 """What is said where a status comes without words of its own."""
 
 
-def create_app(database: Database, hosts: Hosts | frozenset[str] = LOOPBACK, network: Network | None = None) -> FastAPI:
+def create_app(database: Database, hosts: Hosts = ON_LOOPBACK, network: Network | None = None) -> FastAPI:
     """The application over a data file, asked for under some hosts; from a network only by who is known."""
     app = FastAPI(title="Lone Pike", version=__version__, openapi_url=None, lifespan=_loaded_once)
     app.state.database = database

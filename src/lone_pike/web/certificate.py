@@ -15,9 +15,9 @@ from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.messages import Message, Raw
+from lone_pike.store.database import OWNER_ALONE
 
 LASTS, RENEWED_BEFORE = timedelta(days=730), timedelta(days=30)
-OWNER_ALONE = 0o600
 NOWHERE = ("192.0.2.1", 9)
 """An address that nobody has: a socket that would send there knows this machine's own address; nothing is sent."""
 

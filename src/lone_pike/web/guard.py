@@ -78,10 +78,13 @@ def _is_address(host: str) -> bool:
     return False
 
 
+ON_LOOPBACK = Hosts(LOOPBACK)
+
+
 class RequestGuard:
     """ASGI middleware."""
 
-    def __init__(self, app: ASGIApp, hosts: Hosts | frozenset[str] = LOOPBACK) -> None:
+    def __init__(self, app: ASGIApp, hosts: Hosts = ON_LOOPBACK) -> None:
         self.app, self.hosts = app, hosts
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -181,7 +184,7 @@ def _largest(path: str) -> int:
     return next((most for end, most in LARGEST_REQUESTS.items() if path.endswith(end)), LARGEST_REQUEST_BYTES)
 
 
-def _refusal(method: str, headers: Headers, largest: int, hosts: Hosts | frozenset[str]) -> tuple[int, str] | None:
+def _refusal(method: str, headers: Headers, largest: int, hosts: Hosts) -> tuple[int, str] | None:
     """Status and words of a refusal; None where the request may come in."""
     host = headers.get("host", "")
     if not _is_own(host, hosts):
@@ -208,7 +211,7 @@ def _refusal(method: str, headers: Headers, largest: int, hosts: Hosts | frozens
     return None
 
 
-def _is_own(host: str, hosts: Hosts | frozenset[str]) -> bool:
+def _is_own(host: str, hosts: Hosts) -> bool:
     """Whether a host is one of ours, alone or with a port: nothing before it, nothing behind."""
     if host in hosts:
         return True

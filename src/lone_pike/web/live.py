@@ -1,7 +1,8 @@
 """What other tablets keep, as it happens: one stream of events a page, woken by each write to the data file."""
 
 import asyncio
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
+from contextlib import suppress
 from dataclasses import dataclass, field
 from itertools import count
 
@@ -65,13 +66,17 @@ class Live:
 
     def written(self) -> None:
         """A write was kept; called on whatever thread made it."""
-        if self._loop and self.listeners and not self._loop.is_closed():
-            self._loop.call_soon_threadsafe(self._look)
+        self._soon(self._look)
 
     def counted(self, job_id: int, reached: int, name: str) -> None:
         """A count-along has come so far on one tablet; the others at that job are told."""
-        if self._loop and self.listeners and not self._loop.is_closed():
-            self._loop.call_soon_threadsafe(self._say_counted, job_id, reached, name)
+        self._soon(self._say_counted, job_id, reached, name)
+
+    def _soon(self, act: Callable[..., None], *told: object) -> None:
+        """Has the event loop do something, where anybody listens; a loop that ends just now tells nobody any more."""
+        if self._loop and self.listeners:
+            with suppress(RuntimeError):
+                self._loop.call_soon_threadsafe(act, *told)
 
     def _watch(self, database: Database) -> None:
         self._loop = asyncio.get_running_loop()

@@ -7,7 +7,6 @@ from time import monotonic
 from typing import Annotated
 
 from fastapi import Depends
-from pydantic import AfterValidator
 from starlette.datastructures import FormData, UploadFile
 from starlette.exceptions import HTTPException
 from starlette.requests import ClientDisconnect, Request
@@ -22,6 +21,7 @@ from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow
+from lone_pike.store.paging import RowId, within_rows
 from lone_pike.web.dear import dear_work
 from lone_pike.web.live import Live
 from lone_pike.web.view_state import ViewState, view_state_of
@@ -29,7 +29,7 @@ from lone_pike.workshop.edits import job_there
 from lone_pike.workshop.settings import shop_of
 
 TypedForm = dict[str, str]
-LARGEST_ID, LARGEST_PART_BYTES = 2**63, 256 * 1024
+LARGEST_PART_BYTES = 256 * 1024
 TICK_LISTS = {
     "steps": "by_hand",
     "led": "is_led",
@@ -197,15 +197,6 @@ class JobRequest:
 def row_id(text: str) -> int:
     """The number of a row as a form has it; 0, which no row has, where it is none."""
     return within_rows(whole_number(text, 18) or 0)
-
-
-def within_rows(number: int) -> int:
-    """The number of a row; 0 for one that the data file cannot have."""
-    return number if 0 < number < LARGEST_ID else 0
-
-
-RowId = Annotated[int, AfterValidator(within_rows)]
-"""The number of a row in an address."""
 
 
 async def job_request(request: Request, job_id: RowId) -> JobRequest:

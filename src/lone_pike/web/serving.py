@@ -129,7 +129,7 @@ class Serving:
 
 def _on_loopback(database: Database, host: str, port: int, *, backs_up: bool = False) -> None:
     """Serves to this machine alone."""
-    app = create_app(database, LOOPBACK | {_in_address(host)})
+    app = create_app(database, Hosts(LOOPBACK | {_in_address(host)}))
     _run(app, Serving(host, port, f"http://{host}:{port}/", backs_up=backs_up))
 
 

@@ -76,7 +76,7 @@ def has_passcode(database: Database, role: str = BENCH) -> bool:
 def sign_in(database: Database, passcode: str, name: str, now: str) -> str:
     """Begins a session in the role that a passcode is of. Returns: its secret. Raises: Unfit of a wrong passcode."""
     known = passcodes(database)
-    fitting = [role for role in ROLES if _is(known.get(role, NOBODYS), passcode[:LONGEST_PASSCODE])]
+    fitting = [role for role in ROLES if _is(known.get(role, NOBODYS), passcode[: LONGEST_PASSCODE + 1])]
     if not fitting:
         raise Unfit("wrong_passcode")
     secret = secrets.token_urlsafe(SECRET_BYTES)

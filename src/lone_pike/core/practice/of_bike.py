@@ -67,7 +67,10 @@ def clock(draft: Draft) -> Question:
     )
 
 
-THREADED = ("runs", "guide", "tab", "tension", "none")
+NOTHING = "none"
+"""What is wrong where nothing is."""
+
+THREADED = ("runs", "guide", "tab", "tension", NOTHING)
 """Where the chain may go wrong on its way; at one of them it does, or at none."""
 
 

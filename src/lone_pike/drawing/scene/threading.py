@@ -9,6 +9,7 @@ from lone_pike.core.chain.path import Path, Stop, trace
 from lone_pike.core.chain.stops import GUIDE, RING, TENSION, StopId
 from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.messages import Message
+from lone_pike.core.practice.of_bike import NOTHING
 from lone_pike.core.route.threading import FRONT, TAB, Walk, WalkStep
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.scene.bicycle import capsule
@@ -114,7 +115,7 @@ def led_view(sizing: Sizing, gear: Gear, links: int, wrong: str) -> Led:
     tab = WalkStep(TAB, Message("walk_tab"))
     x, y = _between_pulleys(right)
     half = sizing.bike.caged.cage_length_mm / 2 + AROUND_MM
-    way = _way(led_path(sizing, gear, links, wrong), _guard(right, tab), over=wrong != TAB, is_right=wrong == "none")
+    way = _way(led_path(sizing, gear, links, wrong), _guard(right, tab), over=wrong != TAB, is_right=wrong == NOTHING)
     return Led(
         _with_cage(box_of(sizing), x - half),
         f"{number(x - half)} {number(-y - half)} {number(2 * half)} {number(2 * half)}",

@@ -13,13 +13,14 @@ from lone_pike.core.messages import Message, number
 from lone_pike.core.refusals import Refusal
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.database import Database
+from lone_pike.store.paging import RowId
 from lone_pike.web.network import SIGN_IN, Network, Tries, next_path, session_secret, with_session, without_session
 from lone_pike.web.pages import page, redirect, units_of
-from lone_pike.web.requests import Data, Fields, InShop, RowId
+from lone_pike.web.requests import Data, Fields, InShop
 from lone_pike.web.views.places.access import access_view, api_view
 from lone_pike.wording.render import fault_at_label, render
 from lone_pike.wording.units import DisplayUnits
-from lone_pike.workshop.access import BENCH, ROLES, let_passcode_go, make_token, set_passcode, take_token_back
+from lone_pike.workshop.access import BENCH, ROLES, make_token, set_passcode, take_token_back
 from lone_pike.workshop.access import sign_in as begin_session
 from lone_pike.workshop.access import sign_out as end_session
 from lone_pike.workshop.clock import now
@@ -100,13 +101,10 @@ def new_token(request: Request, data: Data, shop: InShop, form: Fields) -> Respo
 
 @router.post("/shop/access/passcode")
 def change_passcode(request: Request, data: Data, shop: InShop, form: Fields) -> Response:
-    """Sets a role's passcode, or takes the counter's away; every session of that role ends."""
+    """Sets a role's passcode; every session of that role ends."""
     role = next((one for one in ROLES if one == form.get("role")), BENCH)
     try:
-        if form.get("end") and role != BENCH:
-            let_passcode_go(data, role, now())
-        else:
-            set_passcode(data, role, form.get("passcode", ""), now())
+        set_passcode(data, role, form.get("passcode", ""), now())
     except (InvalidInput, Refusal) as error:
         return _shown(request, data, shop, problem=_said(error, shop))
     return redirect("/shop/access")

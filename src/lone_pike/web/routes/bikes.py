@@ -12,8 +12,9 @@ from lone_pike.store.bookings import bookings_of
 from lone_pike.store.chains import chains_of, chains_on
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import last_closed_job
+from lone_pike.store.paging import RowId
 from lone_pike.web.pages import attached, page, redirect
-from lone_pike.web.requests import Data, Fields, InShop, RowId, TypedForm
+from lone_pike.web.requests import Data, Fields, InShop, TypedForm
 from lone_pike.web.views.places.bikes import bike_line, bike_view
 from lone_pike.web.views.places.listing import ForListing, pager_of
 from lone_pike.wording.terms import kinds_named

@@ -14,8 +14,9 @@ from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.bin_form import read_form, read_joiners, read_label
 from lone_pike.store.bin import piece_coded
 from lone_pike.store.database import Database
+from lone_pike.store.paging import RowId
 from lone_pike.web.pages import page, redirect, units_of
-from lone_pike.web.requests import Data, Fields, InShop, RowId
+from lone_pike.web.requests import Data, Fields, InShop
 from lone_pike.web.views.places.bin import bin_view, makes_of, uses_of
 from lone_pike.web.views.places.listing import ForListing, Listing
 from lone_pike.wording.render import fault_at_label, render

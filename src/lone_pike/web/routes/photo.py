@@ -11,10 +11,11 @@ from lone_pike.core.refusals import Unfit
 from lone_pike.demo.workshop import sample_photo
 from lone_pike.formats.files.photo_file import read_photo
 from lone_pike.formats.typed.parsing import whole_number
+from lone_pike.store.paging import RowId
 from lone_pike.store.photos import PhotoRow, image_of
 from lone_pike.web.dear import dear_work
 from lone_pike.web.pages import page, redirect, unchanging_jpeg
-from lone_pike.web.requests import Fields, ForJob, JobRequest, RowId, SentPhoto, TypedForm, seen_by
+from lone_pike.web.requests import Fields, ForJob, JobRequest, SentPhoto, TypedForm, seen_by
 from lone_pike.web.views.job.photo import photo_url, photo_view, shown_px
 from lone_pike.web.views.job.work import work_of
 from lone_pike.workshop.clock import now

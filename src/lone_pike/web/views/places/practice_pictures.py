@@ -9,7 +9,7 @@ from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term, number
 from lone_pike.core.practice.asking import Answers, Question
 from lone_pike.core.practice.consequences import count_said
-from lone_pike.core.practice.of_bike import THREADED
+from lone_pike.core.practice.of_bike import NOTHING, THREADED
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.charts.strip import Strip, strip
 from lone_pike.drawing.scene.chain import ChainShapes
@@ -104,17 +104,12 @@ def moving_picture(asked: Question, answers: Answers) -> Moving | None:
     return between_counts(sizing, gear, count, right)
 
 
-NOTHING = "none"
-"""What is wrong where nothing is."""
-
-
 @dataclass(frozen=True)
 class LedPicture:
     """The chain on its way round, from the side and at its cage; those who do not see it are told how it runs."""
 
     led: Led
     seen: Message
-    caption: Message
 
 
 def led_pictures(asked: Question, told: bool) -> tuple[LedPicture, ...]:
@@ -129,9 +124,7 @@ def _led(asked: Question, wrong: str) -> LedPicture:
     seen = {
         name: Term("led", f"{name}.{'wrong' if name == wrong else 'right'}") for name in THREADED if name != NOTHING
     }
-    return LedPicture(
-        led_view(asked.sizing, gear, asked.shown_links, wrong), Message("thread_seen", **seen), _gear_title(gear)
-    )
+    return LedPicture(led_view(asked.sizing, gear, asked.shown_links, wrong), Message("thread_seen", **seen))
 
 
 def _same(one: Gear, other: Gear) -> bool:
