@@ -8,6 +8,7 @@ from itertools import count
 
 from sse_starlette import ServerSentEvent
 
+from lone_pike.store.access import SessionRow
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import revisions_of
 
@@ -23,9 +24,10 @@ MOST_WAITING = 20
 
 @dataclass(eq=False)
 class Listener:
-    """One page that listens: the job that it shows, what its tablet is called, and what it was not told yet."""
+    """One page that listens: the job it shows, its tablet and what that is called, and what it was not told yet."""
 
     job_id: int
+    tablet: str
     name: str
     revision: int
     events: asyncio.Queue[ServerSentEvent] = field(default_factory=lambda: asyncio.Queue(MOST_WAITING))
@@ -50,10 +52,16 @@ class Live:
         """Whether no other page can listen."""
         return len(self.listeners) >= MOST_PAGES
 
-    async def stream(self, database: Database, job_id: int, name: str) -> AsyncIterator[ServerSentEvent]:
-        """The events of a page: the newest revision of its job, who else is at it, how far a count-along is."""
+    async def stream(
+        self, database: Database, job_id: int, session: SessionRow | None
+    ) -> AsyncIterator[ServerSentEvent]:
+        """The events of a page: the newest revision of its job, who else is at it, how far a count-along is.
+
+        Without a session each page counts as a tablet of its own, named by a number.
+        """
         self._watch(database)
-        listener = Listener(job_id, name or str(next(self._numbers)), 0)
+        name = session.name if session else str(next(self._numbers))
+        listener = Listener(job_id, tablet_of(session) or name, name, 0)
         self.listeners.append(listener)
         try:
             self._look()
@@ -68,9 +76,9 @@ class Live:
         """A write was kept; called on whatever thread made it."""
         self._soon(self._look)
 
-    def counted(self, job_id: int, reached: int, name: str) -> None:
+    def counted(self, job_id: int, reached: int, session: SessionRow | None) -> None:
         """A count-along has come so far on one tablet; the others at that job are told."""
-        self._soon(self._say_counted, job_id, reached, name)
+        self._soon(self._say_counted, job_id, reached, tablet_of(session))
 
     def _soon(self, act: Callable[..., None], *told: object) -> None:
         """Has the event loop do something, where anybody listens; a loop that ends just now tells nobody any more."""
@@ -98,13 +106,18 @@ class Live:
     def _say_who(self, job_id: int) -> None:
         here = self._at(job_id)
         for listener in here:
-            others = sorted({one.name for one in here if one is not listener})
+            others = sorted({one.name for one in here if one.tablet != listener.tablet})
             listener.tell("here", ", ".join(others))
 
-    def _say_counted(self, job_id: int, reached: int, name: str) -> None:
+    def _say_counted(self, job_id: int, reached: int, tablet: str) -> None:
         for listener in self._at(job_id):
-            if listener.name != name:
+            if listener.tablet != tablet:
                 listener.tell("counted", str(reached))
 
     def _at(self, job_id: int) -> list[Listener]:
         return [one for one in self.listeners if one.job_id == job_id]
+
+
+def tablet_of(session: SessionRow | None) -> str:
+    """What a tablet is known by: two may have one name. Empty where nobody signed in."""
+    return f"{session.name} {session.begun_at}" if session else ""

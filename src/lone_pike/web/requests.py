@@ -19,6 +19,7 @@ from lone_pike.formats.files.ride_files import MOST_FILES, File
 from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import whole_number
+from lone_pike.store.access import SessionRow
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow
 from lone_pike.store.paging import RowId, within_rows
@@ -150,10 +151,10 @@ def live_of(request: Request) -> Live:
     return hub
 
 
-def tablet_of(request: Request) -> str:
-    """What the tablet that asks is called; nothing where nobody signed in."""
-    session = getattr(request.state, "session", None)
-    return str(session.name) if session else ""
+def session_of(request: Request) -> SessionRow | None:
+    """The session that a request came in by; None on loopback, where nobody signs in."""
+    session: SessionRow | None = getattr(request.state, "session", None)
+    return session
 
 
 def wheel_ticks(request: Request) -> int:

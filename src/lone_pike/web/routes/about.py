@@ -12,7 +12,7 @@ from starlette.responses import FileResponse, Response
 from lone_pike.drawing.charts.code import square_code
 from lone_pike.web.network import Network
 from lone_pike.web.pages import page
-from lone_pike.web.requests import Data, InShop
+from lone_pike.web.requests import Data, InShop, session_of
 
 router = APIRouter()
 STATIC = Path(str(files("lone_pike.web") / "static"))
@@ -29,7 +29,7 @@ def about(request: Request, data: Data, shop: InShop) -> Response:
         "licences": (*SHIPPED, *licences()),
         "data_file": data.path.absolute(),
         "code": code,
-        "session": getattr(request.state, "session", None),
+        "session": session_of(request),
     }
     return page(request, "about.html", shop, context)
 

@@ -6,7 +6,7 @@ from starlette.responses import Response
 
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.web.pages import page, redirect
-from lone_pike.web.requests import Fields, ForJob, JobRequest, live_of, seen_by, tablet_of, wheel_ticks
+from lone_pike.web.requests import Fields, ForJob, JobRequest, live_of, seen_by, session_of, wheel_ticks
 from lone_pike.web.views.job.cut import tally_view
 from lone_pike.web.views.job.work import work_of
 from lone_pike.workshop import cutting, jobs
@@ -22,7 +22,7 @@ def tally(request: Request, job_request: ForJob, at: str = "0") -> Response:
     view = tally_view(work, at, wheel_ticks(request))
     if view is None:
         return redirect(work.at("cut"))
-    live_of(request).counted(job_request.job.id, view.reached, tablet_of(request))
+    live_of(request).counted(job_request.job.id, view.reached, session_of(request))
     return page(request, "tally.html", job_request.shop, {"view": view}, block="tally")
 
 

@@ -8,7 +8,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from lone_pike.web.live import HEARTBEAT_S
-from lone_pike.web.requests import ForJob, live_of, tablet_of
+from lone_pike.web.requests import ForJob, live_of, session_of
 
 router = APIRouter(prefix="/jobs/{job_id}")
 
@@ -19,5 +19,5 @@ async def live(request: Request, job_request: ForJob) -> Response:
     hub = live_of(request)
     if hub.is_full:
         return Response(status_code=503, headers={"Retry-After": "30"})
-    events: Any = hub.stream(job_request.data, job_request.job.id, tablet_of(request))
+    events: Any = hub.stream(job_request.data, job_request.job.id, session_of(request))
     return EventSourceResponse(events, ping=HEARTBEAT_S)
