@@ -1,5 +1,6 @@
 """The API as an application of its own, mounted under /api/v1."""
 
+from functools import cache
 from typing import Any
 
 from fastapi import FastAPI
@@ -28,6 +29,7 @@ def create_api(state: State) -> FastAPI:
     add_handlers(api)
     described = api.openapi
 
+    @cache
     def openapi() -> dict[str, Any]:
         """The description, with the files' schemas and the problems among its components."""
         whole = described()
@@ -46,7 +48,7 @@ def create_api(state: State) -> FastAPI:
 
 def _among_components(name: str, one: dict[str, Any]) -> dict[str, Any]:
     """A schema and those that it refers to, under the names that components have."""
-    inner = {**one.pop("$defs", {}), name: one}
+    inner = {**one.get("$defs", {}), name: {key: value for key, value in one.items() if key != "$defs"}}
     return {key: _with_refs(value) for key, value in inner.items()}
 
 

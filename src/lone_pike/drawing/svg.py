@@ -33,10 +33,11 @@ def xy(x_mm: float, y_mm: float) -> str:
     return f"{number(x_mm)} {number(-y_mm)}"
 
 
-def polyline(points: Iterable[Point], *, closed: bool = False) -> str:
+def polyline(points: Sequence[Point] | Points, *, closed: bool = False) -> str:
     """Path data through points of the frame."""
-    places = [f"{round(float(point[0]), 1):g} {round(-float(point[1]), 1):g}" for point in points]
-    return "M" + "L".join(places) + ("Z" if closed else "")
+    places = np.round(np.asarray(points, dtype=np.float64) * (1.0, -1.0), 1) + 0.0
+    drawn = "L%g %g" * len(places) % tuple(places.ravel().tolist())
+    return "M" + drawn[1:] + ("Z" if closed else "")
 
 
 def lines(ends: NDArray[np.float64]) -> str:

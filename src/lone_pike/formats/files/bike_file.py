@@ -1,7 +1,7 @@
 """The bike file: JSON in and out (model, section 7)."""
 
 import json
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Any
 
 from lone_pike.core.bike.document import Bike
@@ -59,6 +59,7 @@ def write_bike(bike: Bike) -> bytes:
     return (json.dumps(document_of(bike), ensure_ascii=False, indent=1) + "\n").encode()
 
 
+@cache
 def schema() -> dict[str, Any]:
-    """JSON Schema of the bike file."""
+    """JSON Schema of the bike file; made once, so it is not to be changed."""
     return Bike.model_json_schema(by_alias=True)

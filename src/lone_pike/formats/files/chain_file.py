@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import asdict
+from functools import cache
 from typing import Any
 
 from lone_pike.core.bike.faults import invalid
@@ -38,8 +39,9 @@ def _over_its_links(document: dict[str, Any]) -> dict[str, Any]:
     return document | {"readings": told}
 
 
+@cache
 def chain_schema() -> dict[str, Any]:
-    """JSON Schema of the chain file."""
+    """JSON Schema of the chain file; made once, so it is not to be changed."""
     return ChainFile.model_json_schema(by_alias=True)
 
 
