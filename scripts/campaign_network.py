@@ -45,7 +45,7 @@ READS = (
     "/shop",
     "/shop/access",
     "/jobs/4/size",
-    "/jobs/4/live",
+    "/live?job=4",
     "/about",
 )
 PROGRAMS = ("size", "wear", "cut", "schema", "bikes", "jobs", "bin", "chains", "due", "due.ics", "openapi.json")

@@ -79,6 +79,11 @@ def session_with(database: Database, digest: str) -> SessionRow | None:
     return SessionRow(**dict(row)) if row else None
 
 
+def sessions(database: Database) -> set[SessionRow]:
+    """All sessions that were begun and not ended."""
+    return {SessionRow(**dict(row)) for row in database.connection.execute("SELECT role, name, begun_at FROM session")}
+
+
 def add_session(connection: sqlite3.Connection, digest: str, session: SessionRow) -> None:
     """A session begins."""
     values = (digest, session.role, session.name, session.begun_at)

@@ -1,41 +1,63 @@
-"""What other tablets keep, as it happens: one stream of events a page, woken by each write to the data file."""
+"""What other tablets keep, as it happens: one stream of events a tablet, woken by each write to the data file."""
 
 import asyncio
-from collections.abc import AsyncIterator, Callable
+import json
+from collections.abc import AsyncIterator, Callable, Collection
 from contextlib import suppress
 from dataclasses import dataclass, field
 from itertools import count
 
 from sse_starlette import ServerSentEvent
 
-from lone_pike.store.access import SessionRow
+from lone_pike.store.access import SessionRow, sessions
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import revisions_of
 
 HEARTBEAT_S = 15
 """How often a stream says that it is alive where nothing happens, s."""
 
-MOST_PAGES = 150
-"""Pages that listen at once."""
+MOST_TABLETS = 150
+"""Tablets that listen at once."""
 
-MOST_WAITING = 20
-"""Events that one page may be behind; it asks anew after that."""
+MOST_JOBS = 20
+"""Jobs that one tablet hears of at once."""
+
+MOST_WAITING = 20 * MOST_JOBS
+"""Events that one tablet may be behind; it asks anew after that."""
+
+Revisions = dict[int, int]
 
 
 @dataclass(eq=False)
 class Listener:
-    """One page that listens: the job it shows, its tablet and what that is called, and what it was not told yet."""
+    """One tablet that listens: what it is known by and called, and the revision it was told last of each of its jobs.
 
-    job_id: int
-    tablet: str
+    told holds 0 of a job that it was told nothing of yet. Without a session each stream is a tablet of its own.
+    """
+
     name: str
-    revision: int
+    session: SessionRow | None
+    told: Revisions
+    is_over: bool = False
     events: asyncio.Queue[ServerSentEvent] = field(default_factory=lambda: asyncio.Queue(MOST_WAITING))
 
-    def tell(self, event: str, data: str) -> None:
+    @property
+    def tablet(self) -> str:
+        """What the tablet is known by."""
+        return tablet_of(self.session) or self.name
+
+    def tell(self, event: str, job_id: int, what: int | str) -> None:
         """Puts an event in the queue; one that is not fetched in time is dropped, for the next one says more."""
+        self._put(ServerSentEvent(json.dumps({"job": job_id, "what": what}), event=event))
+
+    def end(self) -> None:
+        """Tells nothing any more: the tablet was signed out."""
+        self.is_over = True
+        self._put(ServerSentEvent(event="over"))
+
+    def _put(self, event: ServerSentEvent) -> None:
         if not self.events.full():
-            self.events.put_nowait(ServerSentEvent(data, event=event))
+            self.events.put_nowait(event)
 
 
 class Live:
@@ -49,28 +71,28 @@ class Live:
 
     @property
     def is_full(self) -> bool:
-        """Whether no other page can listen."""
-        return len(self.listeners) >= MOST_PAGES
+        """Whether no other tablet can listen."""
+        return len(self.listeners) >= MOST_TABLETS
 
     async def stream(
-        self, database: Database, job_id: int, session: SessionRow | None
+        self, database: Database, job_ids: Collection[int], session: SessionRow | None
     ) -> AsyncIterator[ServerSentEvent]:
-        """The events of a page: the newest revision of its job, who else is at it, how far a count-along is.
+        """The events of a tablet's jobs: the newest revision, who else is there, how far a count-along is.
 
-        Without a session each page counts as a tablet of its own, named by a number.
+        They end with its session.
         """
         self._watch(database)
         name = session.name if session else str(next(self._numbers))
-        listener = Listener(job_id, tablet_of(session) or name, name, 0)
+        listener = Listener(name, session, dict.fromkeys(job_ids, 0))
         self.listeners.append(listener)
         try:
             self._look()
-            self._say_who(job_id)
-            while True:
+            self._say_who(job_ids)
+            while not listener.is_over:
                 yield await listener.events.get()
         finally:
             self.listeners.remove(listener)
-            self._say_who(job_id)
+            self._say_who(job_ids)
 
     def written(self) -> None:
         """A write was kept; called on whatever thread made it."""
@@ -93,29 +115,38 @@ class Live:
             database.on_commit = self.written
 
     def _look(self) -> None:
-        """Tells each page whose job stands at another revision than it was told last."""
+        """Tells each tablet of those of its jobs that stand at another revision than it was told last."""
         if self._database is None:
             return
-        now = revisions_of(self._database, {one.job_id for one in self.listeners})
+        self._end_signed_out(self._database)
+        now = revisions_of(self._database, {job_id for one in self.listeners for job_id in one.told})
         for listener in self.listeners:
-            revision = now.get(listener.job_id, 0)
-            if revision != listener.revision:
-                listener.revision = revision
-                listener.tell("revision", str(revision))
+            for job_id, told in listener.told.items():
+                revision = now.get(job_id, 0)
+                if revision != told:
+                    listener.told[job_id] = revision
+                    listener.tell("revision", job_id, revision)
 
-    def _say_who(self, job_id: int) -> None:
-        here = self._at(job_id)
-        for listener in here:
-            others = sorted({one.name for one in here if one.tablet != listener.tablet})
-            listener.tell("here", ", ".join(others))
+    def _end_signed_out(self, database: Database) -> None:
+        begun = sessions(database) if any(one.session for one in self.listeners) else set()
+        for listener in self.listeners:
+            if listener.session and listener.session not in begun:
+                listener.end()
+
+    def _say_who(self, job_ids: Collection[int]) -> None:
+        for job_id in job_ids:
+            here = self._at(job_id)
+            for listener in here:
+                others = sorted({one.name for one in here if one.tablet != listener.tablet})
+                listener.tell("here", job_id, ", ".join(others))
 
     def _say_counted(self, job_id: int, reached: int, tablet: str) -> None:
         for listener in self._at(job_id):
             if listener.tablet != tablet:
-                listener.tell("counted", str(reached))
+                listener.tell("counted", job_id, reached)
 
     def _at(self, job_id: int) -> list[Listener]:
-        return [one for one in self.listeners if one.job_id == job_id]
+        return [one for one in self.listeners if job_id in one.told]
 
 
 def tablet_of(session: SessionRow | None) -> str:

@@ -10,7 +10,7 @@ from lone_pike.formats.records.merging import Merge, differences, merge, message
 from lone_pike.formats.records.observed import merged, note_messages, notes_typed
 from lone_pike.formats.typed.measure_form import (
     EMPTY,
-    SLOT_FROM,
+    LEANED_ON,
     Changes,
     Readings,
     change_message,
@@ -111,7 +111,7 @@ class FormEdit:
 
 def form_edit(base: JobState, form: Mapping[str, str], unit: LengthUnit) -> FormEdit:
     """The state with the fields that a form changed; bare lengths are in that unit."""
-    parsed = parse_form(readings_of(base.document, only={*form, SLOT_FROM}), form, unit)
+    parsed = parse_form(readings_of(base.document, only={*form, *LEANED_ON}), form, unit)
     document = with_readings(base.document, parsed.changed) if parsed.changed else base.document
     state = replace(base, document=document, observed=notes_typed(form, base.observed))
     return FormEdit(state, parsed.changed, parsed.messages)

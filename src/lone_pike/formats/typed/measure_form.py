@@ -30,6 +30,9 @@ AXLE_DECIMALS = 1
 
 BOX, PIECES = "chain.box_links", "chain.pieces"
 SLOT_FROM, SLOT_TO = "take_up.min_mm", "take_up.max_mm"
+LEANED_ON = (SLOT_FROM, PIECES)
+"""Fields that another one's text may lean on: a slot's length on its front end, a second box on the pieces at hand."""
+
 CHAINSTAY, HEIGHT, AXLE = "chainstay_mm", "axle_height_mm", "axle_mm"
 
 

@@ -162,7 +162,8 @@ def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
         return kept
     newest = job_request.job.state
     mine = edit.state if base is newest else merge_states(base, newest, edit.state).state
-    texts = tuple((path, form[path]) for path in edit.changed)
+    # A second box changes the pieces at hand too, whose own field was not sent.
+    texts = tuple((path, form[path]) for path in edit.changed if path in form)
     return replace(kept, document=mine.document, messages=edit.messages, typed=texts)
 
 

@@ -1,23 +1,24 @@
-"""What happens elsewhere, told to the pages of a job."""
+"""What happens elsewhere, told to the tablets that have jobs open."""
 
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 from sse_starlette import EventSourceResponse
 from starlette.requests import Request
 from starlette.responses import Response
 
-from lone_pike.web.live import HEARTBEAT_S
-from lone_pike.web.requests import ForJob, live_of, session_of
+from lone_pike.store.paging import RowId
+from lone_pike.web.live import HEARTBEAT_S, MOST_JOBS
+from lone_pike.web.requests import Data, live_of, session_of
 
-router = APIRouter(prefix="/jobs/{job_id}")
+router = APIRouter()
 
 
 @router.get("/live")
-async def live(request: Request, job_request: ForJob) -> Response:
-    """The events of a job: its newest revision, who else is at it, how far a count-along is."""
+async def live(request: Request, data: Data, job: Annotated[list[RowId], Query(max_length=MOST_JOBS)]) -> Response:
+    """The events of some jobs: the newest revision of each, who else is at it, how far a count-along is."""
     hub = live_of(request)
     if hub.is_full:
         return Response(status_code=503, headers={"Retry-After": "30"})
-    events: Any = hub.stream(job_request.data, job_request.job.id, session_of(request))
+    events: Any = hub.stream(data, dict.fromkeys(job), session_of(request))
     return EventSourceResponse(events, ping=HEARTBEAT_S)

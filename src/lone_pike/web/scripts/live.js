@@ -1,11 +1,12 @@
 // What other tablets keep at this job appears here, without taking away what is being typed.
 import { announce, differs, isTyping } from "./page.js";
 import { holdPresses } from "./settle.js";
+import { follow, leave } from "./tablet.js";
 
 const job = () => document.querySelector("main[data-live]");
 // A page's own write comes back with its answer: only what is still missing then is fetched.
 const WAIT_MS = 400;
-let source, listensTo = "", newest = 0;
+let at = "", newest = 0;
 
 // The newest revision that the page stands at: a part of it may have come anew with the answer to a press of its own.
 const revision = () => Math.max(...[job().dataset.revision, ...[...job().querySelectorAll("[name=saw]")].map((each) => each.value)].map((each) => Number(each) || 0));
@@ -31,24 +32,27 @@ function say(name, what) {
 }
 
 let here = "", counted = "";
+const HEARS = {
+  revision(what) {
+    newest = what;
+    setTimeout(catchUp, WAIT_MS);
+  },
+  here(what) {
+    say("here", here = what);
+  },
+  counted(what) {
+    say("counted", counted = String(what));
+    announce(document.querySelector("[data-counted-says]")?.textContent);
+  },
+};
+
 function listen() {
   const wanted = job()?.dataset.live ?? "";
-  if (wanted !== listensTo) {
-    source?.close();
-    listensTo = wanted;
+  if (wanted !== at) {
+    at = wanted;
     here = counted = "";
     newest = 0;
-    if (!wanted) return;
-    source = new EventSource(wanted);
-    source.addEventListener("revision", (event) => {
-      newest = Number(event.data);
-      setTimeout(catchUp, WAIT_MS);
-    });
-    source.addEventListener("here", (event) => say("here", here = event.data));
-    source.addEventListener("counted", (event) => {
-      say("counted", counted = event.data);
-      announce(document.querySelector("[data-counted-says]")?.textContent);
-    });
+    follow(wanted, (event, what) => HEARS[event](what));
   }
   say("here", here);
   say("counted", counted);
@@ -58,6 +62,6 @@ function listen() {
 // Begun when the page is there whole, so that it does not wait for a stream that does not end.
 window.addEventListener("load", () => setTimeout(listen, 0));
 window.addEventListener("pageshow", (event) => { if (event.persisted) listen(); });
-window.addEventListener("pagehide", () => { source?.close(); listensTo = ""; });
+window.addEventListener("pagehide", () => { leave(); at = ""; });
 document.addEventListener("htmx:after:swap", listen);
 document.addEventListener("focusout", () => setTimeout(catchUp, 0));
