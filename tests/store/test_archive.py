@@ -11,7 +11,7 @@ import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.formats.files.bike_file import read_bike
-from lone_pike.store.archive import export, take_in
+from lone_pike.store.archive import FIRST_SCHEMA, export, take_in
 from lone_pike.store.audit import audit
 from lone_pike.store.bikes import bikes_like
 from lone_pike.store.database import Database
@@ -47,6 +47,27 @@ def test_what_comes_in_works_on(archive: Path, database: Database, tmp_path: Pat
         assert [one.name for one in bikes_like(new, "newcomer", 1, 5)] == ["Newcomer"]
         images = [row[0] for row in new.connection.execute("SELECT image FROM photo ORDER BY id")]
     assert images == [row[0] for row in database.connection.execute("SELECT image FROM photo ORDER BY id")] and images
+
+
+def test_an_archive_of_a_schema_before_is_brought_to_the_newest(archive: Path, tmp_path: Path) -> None:
+    older = with_about(archive, tmp_path / "older.zip", schema=FIRST_SCHEMA)
+    take_in(older, tmp_path / "new.sqlite3")
+    with closing(Database(tmp_path / "new.sqlite3")) as new:
+        assert new.schema_number > FIRST_SCHEMA
+        new.connection.execute("SELECT bench FROM token")
+    assert [one.name for one in tmp_path.glob("new.*")] == ["new.sqlite3"]
+    for schema in (FIRST_SCHEMA - 1, 999, "13"):
+        with pytest.raises(InvalidInput, match="another version"):
+            take_in(with_about(archive, tmp_path / "other.zip", schema=schema), tmp_path / "none.sqlite3")
+
+
+def with_about(archive: Path, path: Path, **changed: object) -> Path:
+    """An archive that says something else of itself."""
+    with ZipFile(archive) as whole, ZipFile(path, "w") as out:
+        for name in whole.namelist():
+            content = whole.read(name)
+            out.writestr(name, json.dumps(json.loads(content) | changed) if name == "about.json" else content)
+    return path
 
 
 def test_nothing_secret_leaves(archive: Path, database: Database) -> None:

@@ -173,6 +173,21 @@ def test_a_device_comes_in_by_its_own_token(tablet: TestClient, shop: Database) 
         assert tablet.post("/devices/counter", content=b"T 1", headers=headers).status_code == status
 
 
+def test_a_device_is_heard_at_the_bench_of_its_token_and_at_no_other(tablet: TestClient, shop: Database) -> None:
+    """The wheel at stand 1 counts there; stand 2 hears nothing of it, only a wheel that belongs to all."""
+    other = TestClient(tablet.app, base_url="https://127.0.0.2", raise_server_exceptions=False)
+    come_in(tablet, name="stand 1"), come_in(other, name="stand 2")
+    page = tablet.get("/shop/access").text
+    assert "<option selected>stand 1</option>" in page and "<option>stand 2</option>" in page
+    made = tablet.post("/shop/access/tokens", data={"name": "wheel", "kind": "device", "bench": "stand 1"})
+    secret = made.text.partition('id="secret">')[2].partition("<")[0]
+    for sent, lines in ((secret, b"T 100"), (make_token(shop, "spare wheel", "device", AT), b"T 100\nT 900")):
+        tablet.post("/devices/counter", content=lines, headers={"Authorization": f"Bearer {sent}"})
+    for each, counted in ((tablet, "1"), (other, "2")):
+        assert each.get("/jobs/4/wheel?seen=0").status_code == 200
+        assert each.get(f"/jobs/4/wheel?seen={counted}").status_code == 204
+
+
 def test_tokens_are_made_shown_once_and_taken_back(client: TestClient, database: Database) -> None:
     made = client.post("/shop/access/tokens", data={"name": "till", "kind": "program"}).text
     secret = made.partition('id="secret">')[2].partition("<")[0]

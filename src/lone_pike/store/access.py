@@ -8,12 +8,13 @@ from lone_pike.store.database import Database
 
 @dataclass(frozen=True)
 class TokenRow:
-    """A token as the shop sees it; times as ISO 8601."""
+    """A token as the shop sees it; times as ISO 8601. A device's has a bench; empty where every bench hears it."""
 
     id: int
     name: str
     kind: str
     made_at: str
+    bench: str
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,7 @@ class SessionRow:
 
 
 MOST_TOKENS = 200
-TOKENS = "SELECT id, name, kind, made_at FROM token WHERE ended_at IS NULL"
+TOKENS = "SELECT id, name, kind, made_at, bench FROM token WHERE ended_at IS NULL"
 
 
 def tokens(database: Database) -> list[TokenRow]:
@@ -41,11 +42,10 @@ def token_with(database: Database, digest: str) -> TokenRow | None:
     return TokenRow(**dict(row)) if row else None
 
 
-def add_token(connection: sqlite3.Connection, name: str, kind: str, digest: str, now: str) -> int:
-    """A new token; returns its number."""
-    values = (name, kind, digest, now)
-    row = connection.execute("INSERT INTO token (name, kind, digest, made_at) VALUES (?, ?, ?, ?)", values)
-    return int(row.lastrowid or 0)
+def add_token(connection: sqlite3.Connection, name: str, kind: str, digest: str, bench: str, now: str) -> None:
+    """A new token."""
+    values = (name, kind, digest, bench, now)
+    connection.execute("INSERT INTO token (name, kind, digest, bench, made_at) VALUES (?, ?, ?, ?, ?)", values)
 
 
 def end_token(connection: sqlite3.Connection, token_id: int, now: str) -> None:

@@ -18,11 +18,13 @@ from zipfile import ZIP_DEFLATED, BadZipFile, ZipFile, ZipInfo
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.messages import Message, Raw
 from lone_pike.store.bin import IN_BIN
-from lone_pike.store.database import OWNER_ALONE, Database
+from lone_pike.store.database import OWNER_ALONE, Database, before
 from lone_pike.store.keeping import check_there
 from lone_pike.store.ledger import COLUMNS
 
-FORMAT = 1
+FORMAT, FIRST_SCHEMA = 1, 13
+"""Version of the archive; the schema of the data file at which the first ones were made."""
+
 ABOUT, TABLES, PICTURES = "about.json", "tables/", "pictures/"
 SECRET = frozenset({"passcode", "session", "token", "signing_key"})
 """Tables that stay behind."""
@@ -66,9 +68,8 @@ def take_in(archive: Path, data: Path) -> int:
     draft = data.with_name(f"{data.name}.import")
     draft.unlink(missing_ok=True)
     try:
-        with ZipFile(archive) as whole, closing(Database(draft)) as database:
-            _check(whole, database)
-            count = _filled(whole, database.connection)
+        with ZipFile(archive) as whole:
+            count = _taken(whole, draft)
     except (OSError, BadZipFile, KeyError, ValueError, sqlite3.Error) as error:
         draft.unlink(missing_ok=True)
         raise invalid("archive", Raw(str(archive)), Message("an_archive", problem=str(error)[:120])) from None
@@ -76,13 +77,27 @@ def take_in(archive: Path, data: Path) -> int:
     return count
 
 
-def _check(whole: ZipFile, database: Database) -> None:
+def _taken(whole: ZipFile, draft: Path) -> int:
+    """Fills a data file of the schema that the archive was made at, and brings it to the newest one."""
+    schema = _schema_of(whole)
+    with closing(Database(draft, schema)) as database:
+        if database.schema_number != schema:
+            raise ValueError("another version")
+        count = _filled(whole, database.connection)
+    Database(draft).close()
+    before(draft, schema).unlink(missing_ok=True)
+    return count
+
+
+def _schema_of(whole: ZipFile) -> int:
     """Raises: ValueError of an archive of another version, or one that says it is larger than any workshop."""
     about = json.loads(whole.read(ABOUT))
-    if about.get("lone_pike_archive") != FORMAT or about.get("schema") != database.schema_number:
+    schema = about.get("schema")
+    if about.get("lone_pike_archive") != FORMAT or not isinstance(schema, int) or schema < FIRST_SCHEMA:
         raise ValueError("another version")
     if any(one.file_size > LARGEST_FILE_BYTES for one in whole.infolist()):
         raise ValueError("a file that is too large")
+    return schema
 
 
 def _filled(whole: ZipFile, connection: sqlite3.Connection) -> int:

@@ -30,6 +30,9 @@ DECLARED_SETS: dict[str, list[tuple[str, ...]]] = {
 }
 """What is declared in the code and stands in the data file too, so that the schema can hold it."""
 
+NEWEST = 10**6
+"""Beyond every schema that there is."""
+
 OWNER_ALONE = 0o600
 MOVED = "the data file was removed, moved or replaced"
 """What the database says then; the pages turn it into words."""
@@ -45,7 +48,8 @@ def _nobody_listens() -> None:
 class Database:
     """One data file; every thread has a connection of its own."""
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, schema: int = NEWEST) -> None:
+        """Opens a data file, and brings it to a schema; to the newest but where older rows are to be taken in."""
         self.path = path
         self._local = threading.local()
         self._all: list[tuple[threading.Thread, sqlite3.Connection]] = []
@@ -56,7 +60,7 @@ class Database:
         if not path.exists():
             path.touch(OWNER_ALONE)
         self._file = _identity(path)
-        self._migrate()
+        self._migrate(schema)
 
     @property
     def connection(self) -> sqlite3.Connection:
@@ -126,8 +130,8 @@ class Database:
                 connection.close()
         self._all = [one for one in self._all if one[0].is_alive()]
 
-    def _migrate(self) -> None:
-        pending = [(version, sql) for version, sql in migrations() if version > self.schema_number]
+    def _migrate(self, schema: int) -> None:
+        pending = [(version, sql) for version, sql in migrations() if self.schema_number < version <= schema]
         if pending and self.schema_number:
             self._back_up()
         # Tables are made anew while others refer to them; each migration ends with a check of all references.
@@ -153,7 +157,12 @@ class Database:
                     connection.executemany(f"INSERT INTO {table} VALUES ({marks})", new)
 
     def _back_up(self) -> None:
-        copy_whole(self.connection, self.path.with_name(f"{self.path.name}.before-{self.schema_number}"))
+        copy_whole(self.connection, before(self.path, self.schema_number))
+
+
+def before(path: Path, schema: int) -> Path:
+    """Where a data file is kept as it was before it left a schema."""
+    return path.with_name(f"{path.name}.before-{schema}")
 
 
 def _identity(path: Path) -> tuple[int, int] | None:

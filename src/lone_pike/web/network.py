@@ -16,7 +16,7 @@ from lone_pike.api.app import AT as API
 from lone_pike.api.problems import problem
 from lone_pike.core.messages import Message, Term
 from lone_pike.formats.records.shop import Shop
-from lone_pike.store.access import SessionRow, signing_secret
+from lone_pike.store.access import SessionRow, TokenRow, signing_secret
 from lone_pike.store.database import Database
 from lone_pike.web.pages import page, units_of
 from lone_pike.web.ways import Way
@@ -98,9 +98,10 @@ class AccessGuard:
         """What is answered to somebody who may not; None where they may."""
         path, method = request.url.path, request.method
         if path.startswith("/devices/"):
-            return None if self._has_token(request, "device") else problem(401, _said("token_first"), "token_first")
+            request.state.token = self._token(request, "device")
+            return None if request.state.token else problem(401, _said("token_first"), "token_first")
         if path.startswith(f"{API}/"):
-            may = session or self._has_token(request, "program") or (method in READS and FEEDS.match(path))
+            may = session or self._token(request, "program") or (method in READS and FEEDS.match(path))
             return None if may else problem(401, _said("token_first"), "token_first")
         if session is None:
             return _to_sign_in(request)
@@ -108,9 +109,10 @@ class AccessGuard:
             return _page(request, 403, "not_at_counter")
         return None
 
-    def _has_token(self, request: Request, kind: TokenKind) -> bool:
+    def _token(self, request: Request, kind: TokenKind) -> TokenRow | None:
+        """The token of that kind that a request names."""
         scheme, _, secret = request.headers.get("authorization", "").partition(" ")
-        return scheme.lower() == "bearer" and token_of(self.state.database, secret.strip(), kind) is not None
+        return token_of(self.state.database, secret.strip(), kind) if scheme.lower() == "bearer" else None
 
 
 def current_session(request: HTTPConnection, database: Database) -> SessionRow | None:

@@ -157,9 +157,15 @@ def session_of(request: Request) -> SessionRow | None:
     return session
 
 
+def said_here(request: Request, device: str) -> list[str]:
+    """What a device said to the bench that asks."""
+    session = session_of(request)
+    return hub_of(request).said(device, monotonic(), session.name if session else "")
+
+
 def wheel_ticks(request: Request) -> int:
     """What the counter wheel has counted; 0 where it is switched off."""
-    return ticks_of(hub_of(request).said("counter", monotonic()))
+    return ticks_of(said_here(request, "counter"))
 
 
 async def typed_fields(sent: "SentForm") -> TypedForm:

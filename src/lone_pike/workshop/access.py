@@ -80,7 +80,7 @@ def sign_in(database: Database, passcode: str, name: str, now: str) -> str:
     if not fitting:
         raise Unfit("wrong_passcode")
     secret = secrets.token_urlsafe(SECRET_BYTES)
-    tablet = " ".join(name.split())[:LONGEST_NAME] or fitting[0]
+    tablet = _as_name(name)[:LONGEST_NAME] or fitting[0]
     with database.atomic() as connection:
         if passcodes(database).get(fitting[0]) != known[fitting[0]]:
             raise Unfit("wrong_passcode")
@@ -101,22 +101,23 @@ def sign_out(database: Database, secret: str) -> None:
         end_sessions(connection, digest=digest_of(secret))
 
 
-def make_token(database: Database, name: str, kind: str, now: str) -> str:
-    """Makes a token for a program or a device. Returns: its secret, which is never shown again.
+def make_token(database: Database, name: str, kind: str, now: str, bench: str = "") -> str:
+    """Makes a token for a program, or for a device at a bench. Returns: its secret, which is never shown again.
 
     Raises: InvalidInput of no name, too long a one, or no such kind; Conflict of too many.
     """
-    named = " ".join(name.split())
+    named = _as_name(name)
     low, high = (Quantity(count, Unit.LETTERS) for count in (1, LONGEST_NAME))
     if not 1 <= len(named) <= LONGEST_NAME:
         raise invalid("name", Raw(named[:LONGEST_NAME] or None), Message("between", low=low, high=high))
     if kind not in TOKEN_KINDS:
         raise invalid("kind", Raw(kind[:LONGEST_NAME]), Message("one_of", keys=TOKEN_KINDS))
+    at_bench = _as_name(bench)[:LONGEST_NAME] if kind == "device" else ""
     secret = secrets.token_urlsafe(SECRET_BYTES)
     with database.atomic() as connection:
         if len(tokens(database)) >= MOST_TOKENS:
             raise Conflict("too_many_tokens")
-        add_token(connection, named, kind, digest_of(secret), now)
+        add_token(connection, named, kind, digest_of(secret), at_bench, now)
     return secret
 
 
@@ -135,6 +136,11 @@ def token_of(database: Database, secret: str, kind: TokenKind) -> TokenRow | Non
 def digest_of(secret: str) -> str:
     """What is kept of a secret. It is random and long, so a plain digest serves."""
     return sha256(secret.encode()).hexdigest()
+
+
+def _as_name(text: str) -> str:
+    """A name as it is kept and compared."""
+    return " ".join(text.split())
 
 
 def _is(digest: str, passcode: str) -> bool:

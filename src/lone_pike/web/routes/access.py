@@ -16,7 +16,7 @@ from lone_pike.store.database import Database
 from lone_pike.store.paging import RowId
 from lone_pike.web.network import SIGN_IN, Network, Tries, next_path, session_secret, with_session, without_session
 from lone_pike.web.pages import page, redirect, units_of
-from lone_pike.web.requests import Data, Fields, InShop
+from lone_pike.web.requests import Data, Fields, InShop, session_of
 from lone_pike.web.views.places.access import access_view, api_view
 from lone_pike.wording.render import fault_at_label, render
 from lone_pike.wording.units import DisplayUnits
@@ -93,7 +93,7 @@ def described(request: Request, shop: InShop) -> Response:
 def new_token(request: Request, data: Data, shop: InShop, form: Fields) -> Response:
     """Makes a token, and shows its secret this once."""
     try:
-        secret = make_token(data, form.get("name", ""), form.get("kind", ""), now())
+        secret = make_token(data, form.get("name", ""), form.get("kind", ""), now(), form.get("bench", ""))
     except (InvalidInput, Refusal) as error:
         return _shown(request, data, shop, problem=_said(error, shop), typed=form.get("name", ""))
     return _shown(request, data, shop, secret=secret)
@@ -125,5 +125,5 @@ def _said(error: InvalidInput | Refusal, shop: Shop) -> str:
 def _shown(
     request: Request, data: Database, shop: Shop, *, secret: str = "", problem: str = "", typed: str = ""
 ) -> HTMLResponse:
-    view = access_view(data, secret, problem, typed)
+    view = access_view(data, session_of(request), secret, problem, typed)
     return page(request, "access.html", shop, {"view": view}, 422 if problem else 200)

@@ -8,8 +8,9 @@ from starlette.responses import Response
 
 from lone_pike.core.refusals import NotThere
 from lone_pike.devices.declared import POSTING
+from lone_pike.store.access import TokenRow
 from lone_pike.web.pages import page
-from lone_pike.web.requests import ForJob, hub_of, wheel_ticks
+from lone_pike.web.requests import ForJob, hub_of, said_here, wheel_ticks
 from lone_pike.web.views.job.cut import tally_view
 from lone_pike.web.views.job.weigh import weigh_view
 from lone_pike.web.views.job.work import work_of
@@ -20,11 +21,13 @@ LONGEST_BODY, LONGEST_NAME = 64 * 1024, 20
 
 @router.post("/devices/{name}")
 async def hear(request: Request, name: str) -> Response:
-    """Lines of a device."""
+    """Lines of a device, for the bench that its token is of; on loopback, where it needs none, for all."""
     if name not in POSTING:
         raise NotThere("no_such_device", name=name[:LONGEST_NAME], names=POSTING)
     body = await request.body()
-    hub_of(request).hear(name, body[:LONGEST_BODY].decode("ascii", "replace"), monotonic())
+    token: TokenRow | None = getattr(request.state, "token", None)
+    lines = body[:LONGEST_BODY].decode("ascii", "replace")
+    hub_of(request).hear(name, lines, monotonic(), token.bench if token else "")
     return Response(status_code=204)
 
 
@@ -43,6 +46,5 @@ def wheel(request: Request, job_request: ForJob, seen: str = "0") -> Response:
 @router.get("/jobs/{job_id}/weigh")
 def weigh(request: Request, job_request: ForJob, chain: str = "", piece: str = "", links: str = "") -> Response:
     """What the box held, by weight."""
-    said = hub_of(request).said("scale", monotonic())
-    view = weigh_view(work_of(job_request), (chain, piece, links), said)
+    view = weigh_view(work_of(job_request), (chain, piece, links), said_here(request, "scale"))
     return page(request, "weigh.html", job_request.shop, {"view": view})

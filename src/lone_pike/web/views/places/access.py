@@ -8,18 +8,20 @@ from typing import Any
 from lone_pike.api.app import AT as API
 from lone_pike.core.messages import Term
 from lone_pike.drawing.charts.code import square_code
-from lone_pike.store.access import TokenRow, tokens
+from lone_pike.store.access import SessionRow, TokenRow, sessions, tokens
 from lone_pike.store.database import Database
 from lone_pike.workshop.access import ROLES, TOKEN_KINDS, has_passcode
 
 
 @dataclass(frozen=True)
 class AccessView:
-    """The place: tokens with the word for their kind, the kinds that can be made, the roles and whether each has a
-    passcode, and a new secret with its code."""
+    """The place: tokens with the word for their kind, the kinds that can be made, the benches by their tablets' names
+    and the one that asks, the roles and whether each has a passcode, and a new secret with its code."""
 
     tokens: tuple[tuple[TokenRow, Term], ...]
     kinds: tuple[tuple[str, Term], ...]
+    benches: tuple[str, ...]
+    here: str
     roles: tuple[tuple[str, Term, bool], ...]
     secret: str
     code: str
@@ -27,11 +29,16 @@ class AccessView:
     typed: str
 
 
-def access_view(database: Database, secret: str, problem: str, typed: str) -> AccessView:
-    """The place. Parameters: secret, of a token just made; problem and typed, of one that could not be."""
+def access_view(database: Database, session: SessionRow | None, secret: str, problem: str, typed: str) -> AccessView:
+    """The place, as it is asked for in a session.
+
+    Parameters: secret, of a token just made; problem and typed, of one that could not be.
+    """
     return AccessView(
         tokens=tuple((one, Term("token_kind", one.kind)) for one in tokens(database)),
         kinds=tuple((kind, Term("token_kind", kind)) for kind in TOKEN_KINDS),
+        benches=tuple(sorted({one.name for one in sessions(database)})),
+        here=session.name if session else "",
         roles=tuple((role, Term("role", role), has_passcode(database, role)) for role in ROLES),
         secret=secret,
         code=square_code(secret) if secret else "",
