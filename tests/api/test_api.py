@@ -17,7 +17,7 @@ from lone_pike.store.database import Database
 from lone_pike.workshop.access import make_token, take_token_back
 
 NOW = "2026-05-01T08:00:00+00:00"
-STATEFUL = ("bikes", "bikes/1", "jobs", "jobs/1", "bin", "chains", "due", "due.ics", "bin/1/label")
+STATEFUL = ("bikes", "bikes/1", "jobs", "jobs/1", "bin", "chains", "due", "due.ics", "bin/1/label", "bin/1/label.svg")
 
 
 @pytest.fixture
@@ -158,7 +158,7 @@ def test_every_operation_is_as_it_is_described(application: FastAPI, till: TestC
             case.validate_response(case.call(headers=headers), checks=wanted)
 
         answers_as_described()
-    assert len(seen) == 18
+    assert len(seen) == 19
 
 
 def test_the_reader_s_page_names_every_operation(client: TestClient) -> None:

@@ -7,7 +7,8 @@ import pytest
 from fastapi.testclient import TestClient
 from playwright.sync_api import Page, expect
 
-from lone_pike.devices.stand_in import counter_lines, label_line, scale_lines
+from lone_pike.core.chain.label import label_line
+from lone_pike.devices.stand_in import counter_lines, scale_lines
 from lone_pike.formats.files.pdf import pdf_of
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bin import joiners_there, pieces_in_bin
@@ -115,6 +116,20 @@ def test_a_label_and_joiners_come_in(client: TestClient, database: Database) -> 
     assert "low: order more" in client.get("/bin").text
 
 
+def test_a_piece_without_a_code_is_labelled_by_its_number_and_its_label_puts_nothing_in(
+    client: TestClient, database: Database
+) -> None:
+    piece = next(row for row in pieces_in_bin(database) if not row.code)
+    label = client.get(f"/bin/{piece.id}/label.svg").text
+    assert f">{piece.links} links<" in label and f">{piece.own_code}<" in label
+    assert label.partition("<svg")[2] in client.get(f"/bin/{piece.id}").text
+    count = len(list(pieces_in_bin(database)))
+    line = label_line(piece.links, piece.first_end, piece.speeds, piece.own_code)
+    assert client.post("/bin/scan", data={"label": line}).status_code == 422
+    assert client.post("/bin/scan", data={"label": piece.own_code.lower()}).status_code == 303
+    assert len(list(pieces_in_bin(database))) == count
+
+
 def test_the_counter_wheel_counts_links_not_bounces_and_ends_at_the_rivet(
     page: Page, base_url: str, client: TestClient
 ) -> None:
@@ -144,7 +159,7 @@ def test_the_counter_wheel_counts_links_not_bounces_and_ends_at_the_rivet(
     ],
 )
 def test_the_scale_says_its_weight_or_why_not(client: TestClient, lines: list[str], says: str) -> None:
-    client.app.state.devices.lines["scale"].clear()
+    client.app.state.devices.lines.clear()
     client.post("/devices/scale", content="\n".join(lines))
     assert says in client.get("/jobs/4/weigh").text
 

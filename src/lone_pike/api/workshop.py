@@ -23,7 +23,6 @@ from lone_pike.api.models import (
 from lone_pike.api.problems import responses
 from lone_pike.core.chain.cutting import End
 from lone_pike.core.messages import LengthUnit
-from lone_pike.devices.stand_in import label_line
 from lone_pike.formats.files.calendar_file import calendar_of
 from lone_pike.formats.records.observed import Observed
 from lone_pike.formats.typed.bin_form import TypedPiece
@@ -36,6 +35,7 @@ from lone_pike.store.jobs import JobRow, open_jobs_before
 from lone_pike.store.ledger import PieceRow
 from lone_pike.store.paging import LARGEST_ID, RowId
 from lone_pike.wording.calendar import due_events
+from lone_pike.wording.label import label_of, line_of
 from lone_pike.wording.units import DisplayUnits
 from lone_pike.workshop.access import token_of
 from lone_pike.workshop.bikes import bike_there
@@ -142,9 +142,13 @@ def lay_in(data: Data, told: NewPiece) -> Made:
 @feeds.get("/bin/{piece_id}/label", responses=responses(404, 422) | {200: {"content": {"text/plain": {}}}})
 def label(data: Data, piece_id: RowId) -> Response:
     """The line of a piece's label, as a scanner reads it."""
-    row = piece_there(data, piece_id)
-    line = label_line(row.links, row.first_end, row.speeds, row.code or f"PIECE-{row.id}", row.wear_percent)
-    return Response(f"{line}\n", media_type="text/plain")
+    return Response(f"{line_of(piece_there(data, piece_id))}\n", media_type="text/plain")
+
+
+@feeds.get("/bin/{piece_id}/label.svg", responses=responses(404, 422) | {200: {"content": {"image/svg+xml": {}}}})
+def drawn_label(data: Data, piece_id: RowId) -> Response:
+    """A piece's label to print, 62 by 29 mm."""
+    return Response(label_of(piece_there(data, piece_id), DisplayUnits()), media_type="image/svg+xml")
 
 
 @router.get("/chains", responses=responses(422))

@@ -1,4 +1,4 @@
-"""Stand-ins: lines as a counter wheel, a scale and a scanner would say them, bounces and drift included."""
+"""Stand-ins: lines as a counter wheel and a scale would say them, bounces and drift included."""
 
 from collections.abc import Iterator
 from random import Random
@@ -24,12 +24,3 @@ def scale_lines(grams: float, readings: int = 8, drift_g: float = 0.0, seed: int
         steady = "S" if i > 1 and not drift_g else "U"
         settling = 4.0 / (i + 1) ** 3 if i < 2 else 0.0
         yield f"G {grams - settling + drift_g * i + lot.choice((-0.05, 0.0, 0.05)):.2f} {steady}"
-
-
-def label_line(links: int, first: str, speeds: int, code: str, wear_percent: float = 0.0) -> str:
-    """What a scanner reads off a piece's label.
-
-    >>> label_line(57, "inner", 9, "CUT-0057")
-    'LP1*57*I*9*0*CUT-0057'
-    """
-    return f"LP1*{links}*{first[0].upper()}*{speeds}*{wear_percent:g}*{code}"

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from lone_pike.core.chain.moves import Place
 from lone_pike.store.database import Database
-from lone_pike.store.ledger import COLUMNS, PieceRow, piece_at, piece_row_of
+from lone_pike.store.ledger import COLUMNS, HAS_CODE, PieceRow, numbered, piece_at, piece_row_of
 from lone_pike.store.paging import After, Listed, listed, rows_before
 
 MOST_SHOWN = 60
@@ -40,8 +40,9 @@ def pieces_in_bin(database: Database, page: int = 1, size: int = MOST_SHOWN, fin
 
 def piece_coded(database: Database, code: str) -> PieceRow | None:
     """The newest piece with just this code, wherever it is."""
-    sql = f"SELECT {COLUMNS} FROM piece WHERE code <> '' AND code = ? COLLATE NOCASE ORDER BY id DESC LIMIT 1"
-    row = database.connection.execute(sql, (code.strip(),)).fetchone()
+    sql = f"SELECT {COLUMNS} FROM piece WHERE {HAS_CODE} ORDER BY id DESC LIMIT 1"
+    said = code.strip()
+    row = database.connection.execute(sql, {"code": said, "id": numbered(said)}).fetchone() if said else None
     return piece_row_of(row) if row else None
 
 

@@ -11,6 +11,7 @@ from itertools import pairwise
 from lone_pike.core.chain.cutting import End, link_kind
 from lone_pike.core.chain.moves import MOVES, Move, Place
 from lone_pike.core.refusals import CodeTwice
+from lone_pike.store.paging import within_rows
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,11 @@ class PieceRow:
     job_id: int | None
     bike_id: int | None
     chain_id: int | None = None
+
+    @property
+    def own_code(self) -> str:
+        """What its label says: its code, or its number where it has none."""
+        return self.code or f"{NUMBERED}{self.id}"
 
     @property
     def is_free(self) -> bool:
@@ -70,10 +76,24 @@ class Owner:
 
 
 NOBODY = Owner()
+NUMBERED, LONGEST_NUMBER = "PIECE-", 18
+HAS_CODE = "(code = :code COLLATE NOCASE OR (id = :id AND coalesce(code, '') = ''))"
+"""Whether a piece's label says a code; one without a code of its own is labelled by its number."""
+
 COLUMNS = (
     "id, links, first_end, last_end, speeds, origin, made_at, kind, wear_percent, width, code, place, job_id, bike_id,"
     " chain_id"
 )
+
+
+def numbered(code: str) -> int:
+    """The number in the code of a piece that has none of its own; 0, which no piece has, in any other code.
+
+    >>> numbered("piece-12"), numbered("CUT-0057"), numbered("PIECE-٣")
+    (12, 0, 0)
+    """
+    digits = code.upper().removeprefix(NUMBERED) if code.upper().startswith(NUMBERED) else ""
+    return within_rows(int(digits)) if digits.isascii() and digits.isdecimal() and len(digits) < LONGEST_NUMBER else 0
 
 
 def piece_at(connection: sqlite3.Connection, piece_id: int) -> PieceRow | None:
@@ -216,15 +236,15 @@ def _where(connection: sqlite3.Connection, condition: str, value: int, order: st
 
 
 def _code_is_there(connection: sqlite3.Connection, code: str) -> bool:
-    there = "SELECT 1 FROM piece WHERE code = ? AND place IN ('bin', 'job')"
-    return connection.execute(there, (code,)).fetchone() is not None
+    there = f"SELECT 1 FROM piece WHERE {HAS_CODE} AND place IN ('bin', 'job')"
+    return connection.execute(there, {"code": code, "id": numbered(code)}).fetchone() is not None
 
 
 def _drop_doubled_code(connection: sqlite3.Connection, piece_id: int) -> None:
     """A piece that comes back has lost its code where another piece has it by now."""
     connection.execute(
         "UPDATE piece SET code = NULL WHERE id = ?1 AND EXISTS (SELECT 1 FROM piece AS other"
-        " WHERE other.code = piece.code AND other.place IN ('bin', 'job') AND other.id <> ?1)",
+        " WHERE other.code = piece.code COLLATE NOCASE AND other.place IN ('bin', 'job') AND other.id <> ?1)",
         (piece_id,),
     )
 

@@ -29,7 +29,7 @@ SIGN_IN = "/sign-in"
 OPEN = ("/static/", SIGN_IN, "/healthz", "/sw.js", "/manifest.webmanifest")
 """What anybody may ask for: what a sign-in needs, and whether the server is up."""
 
-FEEDS = re.compile(rf"{API}/(due\.ics|bin/\d+/label)$")
+FEEDS = re.compile(rf"{API}/(due\.ics|bin/\d+/label(\.svg)?)$")
 """What a calendar or a printer asks for with its token in the address; the API looks at that itself."""
 
 AT_COUNTER = re.compile(r"/jobs$|/sign-out$")

@@ -20,7 +20,6 @@ TO_THE_BIN = Way("/bin", Term("way", "bin"))
 PLACES = (
     (re.compile(r"/jobs/\d+"), "job"),
     (re.compile(r"/bikes/\d+"), "bike"),
-    (re.compile(r"/bin"), "bin"),
     (re.compile(r"/shop"), "shop"),
     (re.compile(r"/chains/\d+"), "chain"),
 )
@@ -30,12 +29,13 @@ def way_on(path: str, refusal: Refusal) -> Way:
     """The way on from a refusal of what was sent to a path.
 
     A conflict leads to the thing itself: a piece that is taken to the bin, a job to where it stands now (a job's own
-    address leads on to its bike once it is booked or closed). Whatever is not there leads to the stand.
+    address leads on to its bike once it is booked or closed). A piece that is not there leads to the bin,
+    all else to the stand.
 
     >>> way_on("/jobs/4/measure", Conflict("job_is_booked")).url
     '/jobs/4'
     """
-    if isinstance(refusal, PieceTaken | CodeTwice):
+    if isinstance(refusal, PieceTaken | CodeTwice) or path.startswith(TO_THE_BIN.url):
         return TO_THE_BIN
     if isinstance(refusal, Conflict):
         for place, word in PLACES:

@@ -1,7 +1,4 @@
-"""What is laid into the bin: a form, or the line of a scanned label.
-
-A label is one line: LP1, links, first end (I or O), cogs, wear in percent, the piece's own code; stars between.
-"""
+"""What is laid into the bin: a form, or the line of a scanned label."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -9,9 +6,9 @@ from dataclasses import dataclass
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.limits import MOST_LINKS
 from lone_pike.core.chain.cutting import End, link_kind
+from lone_pike.core.chain.label import LABEL, PARTS
 from lone_pike.core.messages import Message, Quantity, Raw, Unit
 
-LABEL, PARTS = "LP1", 6
 LONGEST_CODE, LONGEST_WHOLE = 60, 5
 ENDS = {"I": End.INNER, "O": End.OUTER, "inner": End.INNER, "outer": End.OUTER}
 

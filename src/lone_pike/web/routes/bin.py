@@ -19,6 +19,7 @@ from lone_pike.web.pages import page, redirect, units_of
 from lone_pike.web.requests import Data, Fields, InShop
 from lone_pike.web.views.places.bin import bin_view, makes_of, uses_of
 from lone_pike.web.views.places.listing import ForListing, Listing
+from lone_pike.wording.label import label_of
 from lone_pike.wording.render import fault_at_label, render
 from lone_pike.workshop import bin as shelf
 from lone_pike.workshop.clock import now
@@ -72,7 +73,13 @@ def one_piece(request: Request, data: Data, shop: InShop, piece_id: RowId) -> Re
     """What a piece will make: which jobs in hand, and which counts."""
     row = shelf.piece_there(data, piece_id)
     context = {"row": row, "makes": makes_of(row), "uses": uses_of(data, row, shop)}
-    return page(request, "bin_piece.html", shop, context)
+    return page(request, "bin_piece.html", shop, context | {"label": label_of(row, units_of(shop))})
+
+
+@router.get("/{piece_id}/label.svg")
+def label(data: Data, shop: InShop, piece_id: RowId) -> Response:
+    """Its label to print."""
+    return Response(label_of(shelf.piece_there(data, piece_id), units_of(shop)), media_type="image/svg+xml")
 
 
 @router.post("/{piece_id}/take")
