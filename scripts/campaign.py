@@ -13,6 +13,7 @@ from campaign_kills import kills, kills_of_commands
 from campaign_odd import odd
 from campaign_service import disk_and_lock, requests, slow_clients
 from campaign_soak import soak
+from campaign_tls import over_tls
 from campaign_tried import SHORT, Tried
 from rich.console import Console
 from rich.table import Table
@@ -46,6 +47,7 @@ def main() -> None:
         disk_and_lock,
         images,
         slow_clients,
+        lambda: over_tls(seed),
         lambda: growth(150 if short else 10_000),
         lambda: network(seed, 12 if short else 3000),
     ]

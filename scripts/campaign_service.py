@@ -25,6 +25,8 @@ from lone_pike.store.audit import audit
 from lone_pike.store.database import Database
 from lone_pike.store.keeping import problems_of
 from lone_pike.web import guard, serving
+from lone_pike.workshop.access import set_passcode
+from lone_pike.workshop.clock import now
 
 PATHS = [
     "/", "/bikes", "/bin", "/shop", "/healthz", "/jobs", "/jobs/{n}", "/jobs/{n}/measure", "/jobs/{n}/size",
@@ -36,6 +38,9 @@ PATHS = [
     "/bin/{n}/take", "/bin/scan", "/bin/joiners", "/devices/counter", "/devices/scale", "/shop/undo",
     "/static/app.css", "/nowhere", "/static/../app.py", "/jobs/{n}/{n}",
 ]  # fmt: skip
+USUAL_FILES = 1024
+"""Files that a process may have open where nobody says otherwise."""
+
 NAMES = [
     "saw", "chainstay_mm", "rings", "cogs", "take_up.cage_mm", "take_up.class", "suspension.type",
     "suspension.points", "idlers", "chain.box_links", "links", "ring", "cog", "travel", "then", "stage", "find",
@@ -89,17 +94,24 @@ def requests(seed: int, count: int) -> Tried:
 class serving_process:
     """A workshop served by a process of its own; stopped, or killed, at the end. Limits on slow clients are short."""
 
-    def __init__(self, data: Path | None = None, most_bytes: int = 0) -> None:
+    def __init__(self, data: Path | None = None, most_bytes: int = 0, *, passcode: str = "") -> None:
+        """Parameters: passcode, of the bench, where it is served to a network over TLS."""
+        self.passcode = passcode
         self.folder = tempfile.TemporaryDirectory(prefix="campaign-")
         self.data = data or Path(self.folder.name) / "workshop.sqlite3"
         self.most_bytes = most_bytes
         if not self.data.exists():
             with closing(Database(self.data)) as database:
                 fill(database)
+        if passcode:
+            with closing(Database(self.data)) as database:
+                set_passcode(database, "bench", passcode, now())
 
     def __enter__(self) -> tuple[multiprocessing.Process, int]:
         port = free_port()
-        self.process = multiprocessing.Process(target=_serve, args=(self.data, port, self.most_bytes))
+        self.process = multiprocessing.Process(
+            target=_serve, args=(self.data, port, self.most_bytes, bool(self.passcode))
+        )
         self.process.start()
         until = time.monotonic() + 20
         while time.monotonic() < until:
@@ -122,13 +134,17 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def _serve(data: Path, port: int, most_bytes: int) -> None:
+def _serve(data: Path, port: int, most_bytes: int, to_network: bool) -> None:
     serving.HEAD_SECONDS, guard.BODY_SECONDS, guard.HEARD_OUT_SECONDS = 2, 2.0, 2.0
     sys.stdout = sys.stderr = Path(os.devnull).open("w")  # noqa: SIM115
     if most_bytes:
         signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
         resource.setrlimit(resource.RLIMIT_FSIZE, (most_bytes, most_bytes))
-    serving.serve_workshop(data, "127.0.0.1", port)
+    if to_network:
+        resource.setrlimit(resource.RLIMIT_NOFILE, (USUAL_FILES, resource.getrlimit(resource.RLIMIT_NOFILE)[1]))
+        serving.serve_network(data, serving.NetworkRequest("127.0.0.1", port))
+    else:
+        serving.serve_workshop(data, "127.0.0.1", port)
 
 
 def keep(line: http.client.HTTPConnection, text: str) -> int:

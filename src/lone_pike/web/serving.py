@@ -1,12 +1,14 @@
 """Starting the server on a data file, or on a fresh copy of the sample workshop."""
 
 import asyncio
+import asyncio.constants
 import ipaddress
 import signal
 import socket
 import sys
 import tempfile
 from collections import Counter
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
@@ -135,6 +137,7 @@ def _on_loopback(database: Database, host: str, port: int, *, backs_up: bool = F
 
 def _run(app: FastAPI, serving: Serving) -> None:
     _check_port(serving.host, serving.port)
+    _make_room()
     print(f"Lone Pike: {serving.address}  (stop with Ctrl-C)", flush=True)
     # The server hands a signal on when it has stopped: leaving by it, the data file and a demo's folder are closed.
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
@@ -153,6 +156,16 @@ def _run(app: FastAPI, serving: Serving) -> None:
         ssl_keyfile=key,
     )
     WorkshopServer(config, app.state.dear).run()
+
+
+def _make_room() -> None:
+    """Lets many clients stop half way into TLS, and not for long: they count as files, not as connections yet."""
+    asyncio.constants.SSL_HANDSHAKE_TIMEOUT = HEAD_SECONDS  # the server takes no other way
+    with suppress(ImportError):  # where there is no such limit
+        import resource
+
+        most = resource.getrlimit(resource.RLIMIT_NOFILE)[1]
+        resource.setrlimit(resource.RLIMIT_NOFILE, (most, most))
 
 
 def _check_port(host: str, port: int) -> None:
