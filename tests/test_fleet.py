@@ -11,6 +11,7 @@ import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.count.answer import answer
+from lone_pike.core.count.schools import SCHOOLS
 from lone_pike.core.practice.making import made
 from lone_pike.fleet import FleetRequest, column_lines, fleet
 from lone_pike.formats.files.bike_file import bike_from_document, document_of
@@ -66,6 +67,8 @@ def test_each_row_is_answered_as_its_file_is(bikes: Path, documents: list[dict[s
     for row, document in zip(answers, documents, strict=True):
         bike = bike_from_document(document)
         assert not row["faults"] and int(row["links"]) == answer(bike).links
+        by_method = {vote.school: str(vote.links) for vote in answer(bike).votes}
+        assert by_method == {name: row[f"{name}_links"] for name in SCHOOLS if row[f"{name}_links"]}
         orders[str(bike.speeds), str(bike.joiner), row["links"]] += 1
     with request.order.open() as file:
         ordered = {(one["speeds"], one["joiner"], one["links"]): int(one["bikes"]) for one in csv.DictReader(file)}

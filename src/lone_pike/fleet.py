@@ -205,10 +205,10 @@ def _begin(request: FleetRequest) -> int:
 
 
 def _mark(request: FleetRequest) -> dict[str, Any]:
-    """What a table is known by: its size and its beginning."""
+    """What a table is known by, its size and its beginning; and what is answered of it."""
     with request.bikes.open("rb") as data:
         begins = sha256(data.read(READ_AGAIN_BYTES)).hexdigest()
-    return {"bytes": request.bikes.stat().st_size, "begins": begins, "sure": request.sure}
+    return {"bytes": request.bikes.stat().st_size, "begins": begins, "columns": answer_columns(sure=request.sure)}
 
 
 def _finish(request: FleetRequest) -> None:

@@ -16,6 +16,7 @@ from lone_pike.web.certificate import certificate_of, fingerprint_of, read_certi
 from lone_pike.web.guard import LOOPBACK, Hosts
 from lone_pike.web.network import COOKIE, FREE_TRIES, Network, Tries
 from lone_pike.workshop.access import let_passcode_go, make_token, session_of, set_passcode, sign_in
+from lone_pike.workshop.edits import job_there
 
 NOW = datetime(2026, 5, 1, 8, tzinfo=UTC)
 BENCH, COUNTER = "heron and reed", "grebe at the quay"
@@ -88,10 +89,14 @@ def test_a_cookie_that_was_not_signed_here_is_none(tablet: TestClient, forged: s
     assert tablet.get("/bikes").status_code == 303
 
 
-def test_the_counter_looks_and_begins_jobs(tablet: TestClient) -> None:
+def test_the_counter_looks_begins_jobs_and_says_what_is_wrong(tablet: TestClient, shop: Database) -> None:
     assert come_in(tablet, COUNTER) == 303
     assert tablet.get("/bikes").status_code == 200
     assert tablet.post("/jobs", data={"name": "Snipe", "complaint": "slaps"}).headers["location"].startswith("/jobs/")
+    said = {"observed.complaint": "slaps; rubs", "chainstay_mm": "444"}
+    assert tablet.post("/jobs/4/complaint", data=said).status_code == 303
+    job = job_there(shop, 4)
+    assert job.complaint == "slaps; rubs" and job.document["chainstay_mm"] != 444
     for path in ("/bin", "/jobs/4/measure", "/shop", "/shop/access/passcode", "/shop/access/tokens", "/bin/1/take"):
         answer = tablet.post(path, data={"role": "bench", "passcode": "mine from now on"})
         assert answer.status_code == 403 and "bench" in answer.text, path

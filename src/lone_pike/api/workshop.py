@@ -117,7 +117,8 @@ def job(data: Data, job_id: RowId) -> JobOut:
 
 @router.post("/jobs", status_code=201, responses=responses(404, 422))
 def new_job(data: Data, told: NewJob) -> Made:
-    """Begins a job with its complaint. A bike whose job is in hand has no second one: that one is answered."""
+    """Begins a job with its complaint. A bike whose job is in hand has no second one: that one is answered,
+    and the complaint stands there too."""
     if told.bike_id is None:
         return Made(id=start_new(data, now(), name=told.name, complaint=told.complaint, kind=told.kind))
     return Made(id=start_on(data, told.bike_id, now(), Observed(complaint=told.complaint.strip())))

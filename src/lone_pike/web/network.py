@@ -32,8 +32,8 @@ OPEN = ("/static/", SIGN_IN, "/healthz", "/sw.js", "/manifest.webmanifest")
 FEEDS = re.compile(rf"{API}/(due\.ics|bin/\d+/label(\.svg)?)$")
 """What a calendar or a printer asks for with its token in the address; the API looks at that itself."""
 
-AT_COUNTER = re.compile(r"/jobs$|/sign-out$")
-"""What the counter may send: a new job with its complaint, and its goodbye."""
+AT_COUNTER = re.compile(r"/jobs$|/jobs/\d+/complaint$|/sign-out$")
+"""What the counter may send: a new job, what is wrong with a bike in hand, and its goodbye."""
 
 TO_SIGN_IN = Way(SIGN_IN, Term("way", "sign_in"))
 READS = frozenset({"GET", "HEAD"})

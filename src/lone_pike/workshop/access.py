@@ -31,7 +31,7 @@ Role = Literal["bench", "counter"]
 BENCH: Role = "bench"
 COUNTER: Role = "counter"
 ROLES = (BENCH, COUNTER)
-"""Who comes in: the bench does everything; the counter looks, and begins jobs with their complaints."""
+"""Who comes in: the bench does everything; the counter looks, begins jobs, and says what is wrong."""
 
 TokenKind = Literal["program", "device"]
 TOKEN_KINDS: tuple[TokenKind, ...] = ("program", "device")

@@ -5,10 +5,10 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
 from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
-from lone_pike.core.messages import LengthUnit, Message, Raw, links
+from lone_pike.core.messages import LengthUnit, Message, Quantity, Raw, Unit, links
 from lone_pike.core.refusals import Conflict
 from lone_pike.core.stages import FIRST_STAGE
 from lone_pike.core.take_up.kinds import KINDS
@@ -65,7 +65,25 @@ def start_on(database: Database, bike_id: int, now: str, observed: Observed | No
     document, fitted = bike_there(database, bike_id).document, chain_on(database.connection, bike_id)
     if fitted and document.get("old_chain", {}).get("links") != fitted.life.links:
         document = document | {"old_chain": {"links": fitted.life.links, "was_right": True}}
-    return _start(database, document, now, observed, bike_id=bike_id, stage=FIRST_STAGE)
+    job_id = _start(database, document, now, observed, bike_id=bike_id, stage=FIRST_STAGE)
+    return add_complaint(database, job_id, observed.complaint, now).id if observed else job_id
+
+
+def add_complaint(database: Database, job_id: int, complaint: str, now: str) -> JobRow:
+    """What is wrong as well, told beside what stands there; nothing where it says so already.
+
+    Returns: the job as it then is. Raises: InvalidInput where there is no room for it; NotThere, NotOpen.
+    """
+
+    def told(base: JobState) -> JobState:
+        said = base.observed.complaint
+        both = said if complaint in said else "; ".join(filter(None, (said, complaint)))
+        if len(both) > LONGEST_NOTE:
+            most = Quantity(LONGEST_NOTE, Unit.LETTERS)
+            raise invalid("observed.complaint", Quantity(len(both), Unit.LETTERS), Message("up_to", most=most))
+        return replace(base, observed=replace(base.observed, complaint=both))
+
+    return edit_job(database, job_id, None, told, now)
 
 
 def start_on_copy(database: Database, bike_id: int, now: str) -> int:

@@ -11,6 +11,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
 from lone_pike.core.bike.fields import ROWS, FieldSpec, Kind, fields_of
 from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.count.schools import SCHOOLS
 from lone_pike.core.messages import Message, Raw
 from lone_pike.formats.files.bike_file import bike_from_document
 
@@ -20,8 +21,10 @@ OWN, VERSION = "id", "lone_pike"
 ANSWERED = (
     *("row", OWN, "name", "links", "pairs", "min_links", "max_links", "decided_by", "bare_wrap_links", "speeds"),
     *("joiner", "warnings", "faults"),
+    *(f"{school}_links" for school in SCHOOLS),
 )
-"""Columns of the answers. warnings holds codes; faults says what is wrong with a row that has no answer."""
+"""Columns of the answers. warnings holds codes; faults says what is wrong with a row that has no answer; then what
+each method gives, where it applies."""
 
 HOW_SURE = ("chainstay_min_mm", "chainstay_max_mm")
 """Columns that say from which chainstay to which a count holds: more than half of the work, so only where asked for."""
@@ -146,6 +149,7 @@ def _answered(answer: Answer) -> dict[str, str]:
         "speeds": answer.bike.speeds,
         "joiner": answer.bike.joiner,
         "warnings": " ".join(notice.code for notice in answer.notices),
+        **{f"{vote.school}_links": vote.links for vote in answer.votes},
     }
     return {name: "" if value is None else str(value) for name, value in values.items()}
 

@@ -28,6 +28,14 @@ def keep(job_request: ForJob, form: Fields) -> Response:
     return redirect(_url(job_request))
 
 
+@router.post("/complaint")
+def complain(job_request: ForJob, form: Fields) -> Response:
+    """Keeps what is wrong, and nothing else: this the counter may as well."""
+    told = {name: form[name] for name in ("observed.complaint",) if name in form}
+    jobs.keep_measures(job_request.data, job_request.job.id, seen_by(form), told, job_request.shop.unit, now())
+    return redirect(_url(job_request))
+
+
 @router.get("/count-old")
 def count_old(request: Request, job_request: ForJob, at: str = "0") -> Response:
     """The old chain counted along in tens and ones."""

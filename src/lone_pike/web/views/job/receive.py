@@ -30,7 +30,7 @@ from lone_pike.wording.receive import symptom_told
 from lone_pike.wording.terms import tells_of_motor
 
 MOST_TURNS = 40.0
-PRESSES = ("/receive", "/gauge", "/reading-out", "/pictures", "/picture-out")
+PRESSES = ("/receive", "/complaint", "/gauge", "/reading-out", "/pictures", "/picture-out")
 """What can be pressed here, by the end of its address."""
 
 
