@@ -1,6 +1,7 @@
 """Templates, and rendering a whole page or only the block that changed."""
 
 from datetime import date
+from types import SimpleNamespace
 from typing import Any
 
 from jinja2 import Environment, PackageLoader, PrefixLoader, StrictUndefined, Template
@@ -29,29 +30,21 @@ PLACES = (
 )
 
 
-PICTURES = (
-    "chain",
-    "side_view",
-    "rail",
-    "dials",
-    "growth",
-    "strip",
-    "tool",
-    "fits",
-    "clip",
-    "boom",
-    "pieces",
-    "clock",
-    "level",
-    "symptoms",
-    "wear",
-    "ruler",
-)
-MACROS = (
-    *(f"pages/_{name}.html" for name in ("icons", "ui", "field", "side", "ledger", "gauge", "chain_line", "question")),
-    *(f"drawing/{name}.svg" for name in (*PICTURES, "ways", "joiners")),
-)
-"""What every template can call. Known to all instead of imported, for an import costs a page as much as a sentence."""
+MACROS = {
+    **{
+        name: (f"pages/_{name}.html",)
+        for name in ("icons", "ui", "boxes", "sides", "ledger", "gauges", "chain_lines", "posed")
+    },
+    "drawn": tuple(
+        f"drawing/{name}.svg"
+        for name in (
+            *("chain", "side_view", "rail", "dials", "growth", "strip", "tool", "fits", "clip", "boom", "pieces"),
+            *("clock", "level", "symptoms", "wear", "ruler", "ways", "joiners"),
+        )
+    ),
+}
+"""What every template can call, by the room that it is called in: `ui.wrong()` stands in `_ui.html`, and what is drawn
+in the templates of drawing. Known to all instead of imported, for an import costs a page as much as a sentence."""
 
 
 def macros_of(template: Template) -> dict[str, Any]:
@@ -111,8 +104,10 @@ environment.filters.update(
 environment.globals.update(
     joiner_table=JOINERS, version=__version__, places=PLACES, today=lambda: date.today().isoformat()
 )
-for source in MACROS:
-    environment.globals.update(macros_of(environment.get_template(source)))
+environment.globals.update({room: SimpleNamespace() for room in MACROS})
+for room, sources in MACROS.items():
+    for source in sources:
+        vars(environment.globals[room]).update(macros_of(environment.get_template(source)))
 
 
 def redirect(url: str) -> RedirectResponse:

@@ -1,30 +1,33 @@
-"""The label of a piece of chain: a square code for the scanner, words for the hand; 62 by 29 mm, black on white."""
+"""The label of a piece of chain: a square code for the scanner, words for the hand; black on white."""
 
 from collections.abc import Sequence
-
-from markupsafe import Markup
+from xml.etree.ElementTree import Element, SubElement, fromstring, register_namespace, tostring
 
 from lone_pike.drawing.charts.code import square_code
 
-LABEL = Markup(
-    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 62 29" width="62mm" height="29mm" role="img"'
-    ' aria-label="{name}" font-family="\'B612\', sans-serif"><rect width="62" height="29" fill="#fff"/>'
-    '<svg x="1" y="2" width="25" height="25">{code}</svg>{words}</svg>\n'
-)
-WORDS = Markup('<text x="28" y="{y}" font-size="{size}" font-weight="{weight}">{text}</text>')
+SVG = "http://www.w3.org/2000/svg"
+WIDTH_MM, HEIGHT_MM = 62, 29
+CODE_AT = {"x": "1", "y": "2", "width": "25", "height": "25"}
 NAME_Y, LINES_Y, LINE = 10.0, 15.5, 4.8
-NAME_SIZE, SIZE, ROOM, LETTER = 7.5, 3.4, 33.0, 0.52
-"""How large name and words are; how wide their room is, mm; how wide a letter is of its size."""
+NAME_SIZE, SIZE, WORDS_X, ROOM, LETTER = 7.5, 3.4, 28, 33.0, 0.52
+"""How large name and words are; where they begin and how wide their room is, mm; how wide a letter is of its size."""
 
 
 def piece_label(line: str, name: str, words: Sequence[str]) -> str:
     """The label as SVG. Parameters: line, what the scanner reads; name, the largest on it; words, one a line below."""
-    lines = [_words(name, NAME_Y, NAME_SIZE, 700)]
-    lines += [_words(text, LINES_Y + LINE * i, SIZE) for i, text in enumerate(words)]
-    return str(LABEL.format(code=Markup(square_code(line)), name=name, words=Markup("").join(lines)))
+    register_namespace("", SVG)
+    box = {"viewBox": f"0 0 {WIDTH_MM} {HEIGHT_MM}", "width": f"{WIDTH_MM}mm", "height": f"{HEIGHT_MM}mm"}
+    label = Element(f"{{{SVG}}}svg", box | {"role": "img", "aria-label": name, "font-family": "'B612', sans-serif"})
+    SubElement(label, f"{{{SVG}}}rect", {"width": str(WIDTH_MM), "height": str(HEIGHT_MM), "fill": "#fff"})
+    SubElement(label, f"{{{SVG}}}svg", CODE_AT).append(fromstring(square_code(line)))
+    _write(label, name, NAME_Y, NAME_SIZE, "bold")
+    for i, text in enumerate(words):
+        _write(label, text, LINES_Y + LINE * i, SIZE, "normal")
+    return tostring(label, encoding="unicode")
 
 
-def _words(text: str, y: float, size: float, weight: int = 400) -> Markup:
-    """A line of words, smaller where it is too long for its room."""
+def _write(label: Element, text: str, y: float, size: float, weight: str) -> None:
+    """Adds a line of words, smaller where it is too long for its room."""
     fitting = min(size, ROOM / (LETTER * max(len(text), 1)))
-    return WORDS.format(y=f"{y:g}", size=f"{fitting:.3g}", weight=weight, text=text)
+    look = {"x": str(WORDS_X), "y": f"{y:g}", "font-size": f"{fitting:.3g}", "font-weight": weight}
+    SubElement(label, f"{{{SVG}}}text", look).text = text
