@@ -93,10 +93,10 @@ def test_the_counter_looks_begins_jobs_and_says_what_is_wrong(tablet: TestClient
     assert come_in(tablet, COUNTER) == 303
     assert tablet.get("/bikes").status_code == 200
     assert tablet.post("/jobs", data={"name": "Snipe", "complaint": "slaps"}).headers["location"].startswith("/jobs/")
-    said = {"observed.complaint": "slaps; rubs", "chainstay_mm": "444"}
+    said = {"observed.complaint": "slaps; rubs", "observed.symptom": "slaps", "chainstay_mm": "444"}
     assert tablet.post("/jobs/4/complaint", data=said).status_code == 303
     job = job_there(shop, 4)
-    assert job.complaint == "slaps; rubs" and job.document["chainstay_mm"] != 444
+    assert (job.complaint, job.observed.symptom) == ("slaps; rubs", "slaps") and job.document["chainstay_mm"] != 444
     for path in ("/bin", "/jobs/4/measure", "/shop", "/shop/access/passcode", "/shop/access/tokens", "/bin/1/take"):
         answer = tablet.post(path, data={"role": "bench", "passcode": "mine from now on"})
         assert answer.status_code == 403 and "bench" in answer.text, path

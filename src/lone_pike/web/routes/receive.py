@@ -19,6 +19,8 @@ from lone_pike.workshop import jobs, receiving
 from lone_pike.workshop.clock import now
 
 router = APIRouter(prefix="/jobs/{job_id}")
+WRONG = ("observed.complaint", "observed.symptom")
+"""What is wrong, in words and as it is pressed."""
 
 
 @router.post("/receive")
@@ -31,7 +33,7 @@ def keep(job_request: ForJob, form: Fields) -> Response:
 @router.post("/complaint")
 def complain(job_request: ForJob, form: Fields) -> Response:
     """Keeps what is wrong, and nothing else: this the counter may as well."""
-    told = {name: form[name] for name in ("observed.complaint",) if name in form}
+    told = {name: form[name] for name in WRONG if name in form}
     jobs.keep_measures(job_request.data, job_request.job.id, seen_by(form), told, job_request.shop.unit, now())
     return redirect(_url(job_request))
 
