@@ -4,9 +4,13 @@ import argparse
 import gc
 import os
 import sys
+from typing import TYPE_CHECKING
 
 from lone_pike import __version__, commands
 from lone_pike.filed import DONE, WRONG_FILE
+
+if TYPE_CHECKING:
+    Verbs = argparse._SubParsersAction[argparse.ArgumentParser]
 
 DEFAULT_PORT = 8765
 START_FAST = {"OPENBLAS_NUM_THREADS": "1", "PYDANTIC_DISABLE_PLUGINS": "__all__"}
@@ -44,13 +48,16 @@ def main() -> None:
 
 
 def _parser() -> argparse.ArgumentParser:
-    from lone_pike.devices.declared import DEVICES
-    from lone_pike.practised import EXERCISES, FAMILIES
-
     parser = argparse.ArgumentParser("lone-pike", description="The right chain, worked out at the stand.")
     parser.add_argument("--version", action="version", version=__version__)
     verbs = parser.add_subparsers(required=True, metavar="COMMAND")
+    for add in (_answering, _practising, _serving, _keeping, _standing_in):
+        add(verbs)
+    return parser
 
+
+def _answering(verbs: "Verbs") -> None:
+    """What answers files."""
     sizing = verbs.add_parser("size", help="work out the count for bike files")
     sizing.add_argument("files", nargs="+", metavar="FILE", help="a bike file, or - for standard input")
     sizing.add_argument("--json", action="store_true", help="the whole answer as JSON; of several files one a line")
@@ -60,13 +67,6 @@ def _parser() -> argparse.ArgumentParser:
     wearing.add_argument("files", nargs="+", metavar="FILE", help="a chain file, or - for standard input")
     wearing.add_argument("--json", action="store_true", help="the whole forecast as JSON; of several files one a line")
     wearing.set_defaults(run=commands.wear)
-
-    practising = verbs.add_parser("practice", help="make up a bike and a question about it, from a seed")
-    practising.add_argument("--seed", type=_seed, default=1, help="the same seed gives the same question")
-    practising.add_argument("--kind", choices=tuple(FAMILIES), help="kind of bike; by the seed where none is named")
-    practising.add_argument("--exercise", choices=tuple(EXERCISES), help="exercise; by the seed where none is named")
-    practising.add_argument("--json", action="store_true", help="all of it as JSON, with what is right")
-    practising.set_defaults(run=commands.practice)
 
     fleeting = verbs.add_parser("fleet", help="size a table of bikes, a row a bike")
     fleeting.add_argument("bikes", nargs="?", metavar="BIKES", help="the table, CSV; columns as the bike file's keys")
@@ -81,6 +81,21 @@ def _parser() -> argparse.ArgumentParser:
     describing.add_argument("of", nargs="?", choices=("bike", "chain"), default="bike", help="which file; the bike's")
     describing.set_defaults(run=commands.print_schema)
 
+
+def _practising(verbs: "Verbs") -> None:
+    """What asks."""
+    from lone_pike.practised import EXERCISES, FAMILIES
+
+    practising = verbs.add_parser("practice", help="make up a bike and a question about it, from a seed")
+    practising.add_argument("--seed", type=_seed, default=1, help="the same seed gives the same question")
+    practising.add_argument("--kind", choices=tuple(FAMILIES), help="kind of bike; by the seed where none is named")
+    practising.add_argument("--exercise", choices=tuple(EXERCISES), help="exercise; by the seed where none is named")
+    practising.add_argument("--json", action="store_true", help="all of it as JSON, with what is right")
+    practising.set_defaults(run=commands.practice)
+
+
+def _serving(verbs: "Verbs") -> None:
+    """What serves, and says who comes in."""
     serving = verbs.add_parser("serve", help="serve a workshop")
     serving.add_argument("--data", required=True, help="the workshop's data file; made if it is not there")
     serving.add_argument("--network", action="store_true", help="serve the shop's network: over TLS, by passcode")
@@ -96,6 +111,13 @@ def _parser() -> argparse.ArgumentParser:
     coming_in.add_argument("--end", action="store_true", help="take it away; nobody comes in by it any more")
     coming_in.set_defaults(run=commands.passcode)
 
+    demonstration = verbs.add_parser("demo", help="serve the sample workshop from a fresh copy")
+    demonstration.add_argument("--port", type=_port, default=DEFAULT_PORT, help="port to listen on")
+    demonstration.set_defaults(run=commands.demo)
+
+
+def _keeping(verbs: "Verbs") -> None:
+    """What keeps a data file, and looks through it."""
     for command, what in (
         (commands.backup, "copy a data file whole"),
         (commands.restore, "put a backup in a data file's place"),
@@ -118,6 +140,11 @@ def _parser() -> argparse.ArgumentParser:
     checking.add_argument("--data", required=True, help="the workshop's data file")
     checking.set_defaults(run=commands.check)
 
+
+def _standing_in(verbs: "Verbs") -> None:
+    """What plays a device."""
+    from lone_pike.devices.declared import DEVICES
+
     playing = verbs.add_parser("stand-in", help="play a device at a workshop that runs on this machine")
     playing.add_argument("device", choices=tuple(DEVICES), help="which one")
     playing.add_argument("--links", type=int, default=57, help="links that the wheel counts, or that a label has")
@@ -129,11 +156,6 @@ def _parser() -> argparse.ArgumentParser:
     playing.add_argument("--token", default="", help="the device's token, made in Shop")
     playing.add_argument("--cert", help="the workshop's certificate, PEM")
     playing.set_defaults(run=commands.stand_in)
-
-    demonstration = verbs.add_parser("demo", help="serve the sample workshop from a fresh copy")
-    demonstration.add_argument("--port", type=_port, default=DEFAULT_PORT, help="port to listen on")
-    demonstration.set_defaults(run=commands.demo)
-    return parser
 
 
 def _cores() -> int:

@@ -70,6 +70,9 @@ def test_every_cut_of_every_box_closes_into_its_count(joiner: JoinerKind, ends: 
             for joint, trial in trials.items():
                 assert trial and (trial.rest.first, trial.rest.last) == (plates[joint], plates[-1])
                 assert trial.rest.links == box - joint
+                only_trims = joint <= cut.trim_links
+                assert (trial.verdict is Verdict.TRIM) == only_trims
+                assert trial.kept.links == joint - (0 if only_trims else cut.trim_links)
 
 
 @pytest.mark.parametrize(("speeds", "refused"), [(8, False), (9, True)])

@@ -1,0 +1,93 @@
+"""What is answered where something is wrong: a page that says so in words, with what was sent and the way on."""
+
+import sqlite3
+from collections.abc import Mapping
+
+from fastapi import FastAPI
+from fastapi.exceptions import RequestValidationError
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+from starlette.responses import HTMLResponse
+
+from lone_pike.api.problems import data_trouble, status_of
+from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.messages import Message
+from lone_pike.core.refusals import Refusal
+from lone_pike.formats.records.shop import Shop
+from lone_pike.web.dear import Busy
+from lone_pike.web.guard import TooLarge
+from lone_pike.web.pages import page, units_of
+from lone_pike.web.requests import sent_again
+from lone_pike.web.ways import TO_THE_STAND, Way, way_on
+from lone_pike.wording.render import fault_at_label, render
+
+NEXT_STEPS = {404: "nothing_here", 405: "not_taken_here", 413: "too_large"}
+"""What is said where a status comes without words of its own."""
+
+
+def add_handlers(app: FastAPI) -> None:
+    """Has an application answer whatever goes wrong."""
+    app.add_exception_handler(HTTPException, http_error)  # type: ignore[arg-type]  # each takes its own kind alone
+    app.add_exception_handler(RequestValidationError, not_an_address)
+    app.add_exception_handler(InvalidInput, invalid_input)  # type: ignore[arg-type]
+    app.add_exception_handler(Refusal, refused)  # type: ignore[arg-type]
+    app.add_exception_handler(TooLarge, too_large)
+    app.add_exception_handler(Busy, busy)
+    app.add_exception_handler(sqlite3.Error, not_kept)  # type: ignore[arg-type]
+
+
+def http_error(request: Request, error: HTTPException) -> HTMLResponse:
+    """An address or a method that there is not."""
+    return _error(request, error.status_code, Message(NEXT_STEPS.get(error.status_code, "nothing_here")))
+
+
+def not_an_address(request: Request, _: Exception) -> HTMLResponse:
+    """An address with something else than a number where one must stand."""
+    return _error(request, 404, Message(NEXT_STEPS[404]))
+
+
+def invalid_input(request: Request, error: InvalidInput) -> HTMLResponse:
+    """What was typed has faults, and no page of its own that shows them."""
+    lines = " ".join(fault_at_label(fault, units_of(Shop())) for fault in error.faults)
+    return _error(request, 422, Message("as_written", text=lines))
+
+
+async def refused(request: Request, error: Refusal) -> HTMLResponse:
+    """What was sent stands on the page: it can be sent again once what is in the way is gone."""
+    again, way = await _sent_again(request), way_on(request.url.path, error)
+    return _error(request, status_of(error), error.message, again, way)
+
+
+def too_large(request: Request, _: Exception) -> HTMLResponse:
+    """A request that is larger than its page takes."""
+    return _error(request, 413, Message(NEXT_STEPS[413]))
+
+
+async def busy(request: Request, _: Exception) -> HTMLResponse:
+    """Dear work for which there is no room just now."""
+    answer = _error(request, 503, Message("busy_now"), await _sent_again(request))
+    answer.headers["Retry-After"] = "5"
+    return answer
+
+
+async def not_kept(request: Request, error: sqlite3.Error) -> HTMLResponse:
+    """What was sent stands on the page, so that it can be sent again."""
+    return _error(request, *data_trouble(request, error), await _sent_again(request))
+
+
+async def _sent_again(request: Request) -> Mapping[str, object] | None:
+    """What a form sent and where to, so that nothing typed is lost; None where nothing was sent."""
+    if request.method != "POST":
+        return None
+    return {"action": str(request.url.path), "fields": await sent_again(request)}
+
+
+def _error(
+    request: Request,
+    status: int,
+    message: Message,
+    again: Mapping[str, object] | None = None,
+    way: Way = TO_THE_STAND,
+) -> HTMLResponse:
+    text = render(message, units_of(Shop()))
+    return page(request, "error.html", Shop(), {"text": text, "again": again, "way": way}, status)
