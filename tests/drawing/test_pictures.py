@@ -15,7 +15,7 @@ from lone_pike.core.motion.poses import all_gears
 from lone_pike.drawing.charts.dials import dials
 from lone_pike.drawing.charts.growth import growth_plot
 from lone_pike.drawing.charts.rail import TOGETHER, rail
-from lone_pike.drawing.charts.strip import close_up, strip
+from lone_pike.drawing.charts.strip import close_up, strip, strip_pages
 from lone_pike.drawing.scene.chain import ChainShapes, rivets
 from lone_pike.drawing.scene.side_view import resting_loop, side_view, slack_run
 from lone_pike.formats.files.bike_file import bike_from_document
@@ -138,6 +138,17 @@ def test_the_strip_lays_out_the_whole_box_and_pushes_the_planned_rivet(box: int,
     assert len(set(tens)) == 1
     near = close_up(cut)
     assert near and cut.push_from_start in [push.joint for push in near.pushes]
+
+
+@pytest.mark.parametrize("box", [117, 400])
+def test_the_pages_of_a_strip_show_every_link_once_and_say_where_they_meet(box: int) -> None:
+    cut = plan_cut(wide_bike(chain={"speeds": 11, "box_links": box, "joiner": "locking_link"}), 112)
+    assert cut
+    pages = strip_pages(cut)
+    rivets = [[number.joint for number in page.strip.numbers] for page in pages]
+    assert [joint for page in rivets for joint in page] == list(range(1, box + 1))
+    assert [page.goes_on_from for page in pages] == [None, *(each[-1] for each in rivets[:-1])]
+    assert [page.goes_on_at for page in pages] == [*(each[-1] for each in rivets[:-1]), None]
 
 
 @pytest.mark.parametrize("travel_mm", [1, 7, 150, 351, 400])
