@@ -2,10 +2,9 @@
 
 import asyncio
 import json
-from collections.abc import AsyncIterator, Callable, Collection
+from collections.abc import AsyncIterator, Callable, Collection, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
-from itertools import count
 
 from sse_starlette import ServerSentEvent
 
@@ -30,21 +29,19 @@ Revisions = dict[int, int]
 
 @dataclass(eq=False)
 class Listener:
-    """One tablet that listens: what it is known by and called, and the revision it was told last of each of its jobs.
+    """One tablet that listens, by its session, and the revision it was told last of each of its jobs.
 
     told holds 0 of a job that it was told nothing of yet. Without a session each stream is a tablet of its own.
     """
 
-    name: str
     session: SessionRow | None
     told: Revisions
     is_over: bool = False
     events: asyncio.Queue[ServerSentEvent] = field(default_factory=lambda: asyncio.Queue(MOST_WAITING))
 
-    @property
-    def tablet(self) -> str:
-        """What the tablet is known by."""
-        return tablet_of(self.session) or self.name
+    def is_same_tablet(self, other: "Listener") -> bool:
+        """Whether another stream goes to the same tablet."""
+        return self is other or tablet_of(self.session) == tablet_of(other.session) != ""
 
     def tell(self, event: str, job_id: int, what: int | str) -> None:
         """Puts an event in the queue; one that is not fetched in time is dropped, for the next one says more."""
@@ -65,7 +62,6 @@ class Live:
 
     def __init__(self) -> None:
         self.listeners: list[Listener] = []
-        self._numbers = count(1)
         self._database: Database | None = None
         self._loop: asyncio.AbstractEventLoop | None = None
 
@@ -82,8 +78,7 @@ class Live:
         They end with its session.
         """
         self._watch(database)
-        name = session.name if session else str(next(self._numbers))
-        listener = Listener(name, session, dict.fromkeys(job_ids, 0))
+        listener = Listener(session, dict.fromkeys(job_ids, 0))
         self.listeners.append(listener)
         try:
             self._look()
@@ -137,16 +132,23 @@ class Live:
         for job_id in job_ids:
             here = self._at(job_id)
             for listener in here:
-                others = sorted({one.name for one in here if one.tablet != listener.tablet})
-                listener.tell("here", job_id, ", ".join(others))
+                others = [one for one in here if not one.is_same_tablet(listener)]
+                listener.tell("here", job_id, _names_of(others))
 
     def _say_counted(self, job_id: int, reached: int, tablet: str) -> None:
         for listener in self._at(job_id):
-            if listener.tablet != tablet:
+            if not tablet or tablet_of(listener.session) != tablet:
                 listener.tell("counted", job_id, reached)
 
     def _at(self, job_id: int) -> list[Listener]:
         return [one for one in self.listeners if job_id in one.told]
+
+
+def _names_of(tablets: Sequence[Listener]) -> str:
+    """What tablets are called; of those that nobody signed in at, how many they are."""
+    names = sorted({one.session.name for one in tablets if one.session})
+    nameless = sum(one.session is None for one in tablets)
+    return ", ".join([*names, *([str(nameless)] if nameless else [])])
 
 
 def tablet_of(session: SessionRow | None) -> str:
