@@ -3,6 +3,8 @@
 // that their pages hold: the browser lets go of those of a page that is gone, however it went.
 const LISTENER = "lone-pike listener", AT_JOB = "lone-pike job ";
 const AGAIN_MS = 30000, LET_GO_MS = 100;
+// So many jobs one stream tells of; whoever has more open hears of the rest when a page of them is opened anew.
+const MOST_JOBS = 20;
 const between = navigator.locks ? new BroadcastChannel("lone-pike live") : undefined;
 
 // Of this page: the job that it shows, what it does with what is told of it, and its two locks.
@@ -22,7 +24,8 @@ function hold(name, mode, begun) {
 
 async function jobsOpen() {
   const { held } = await navigator.locks.query();
-  return [...new Set(held.map(({ name }) => name).filter((name) => name.startsWith(AT_JOB)))].map((name) => name.slice(AT_JOB.length)).sort();
+  const jobs = held.map(({ name }) => name).filter((name) => name.startsWith(AT_JOB)).map((name) => name.slice(AT_JOB.length));
+  return [...new Set(jobs)].sort().slice(0, MOST_JOBS);
 }
 
 function take(told) {
