@@ -243,7 +243,7 @@ def _code_is_there(connection: sqlite3.Connection, code: str) -> bool:
 def _drop_doubled_code(connection: sqlite3.Connection, piece_id: int) -> None:
     """A piece that comes back has lost its code where another piece has it by now."""
     connection.execute(
-        "UPDATE piece SET code = NULL WHERE id = ?1 AND EXISTS (SELECT 1 FROM piece AS other"
+        "UPDATE piece SET code = NULL WHERE id = ?1 AND code IS NOT NULL AND EXISTS (SELECT 1 FROM piece AS other"
         " WHERE other.code = piece.code COLLATE NOCASE AND other.place IN ('bin', 'job') AND other.id <> ?1)",
         (piece_id,),
     )
