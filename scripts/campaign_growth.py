@@ -38,7 +38,7 @@ LOOP = Loop(BOXED, 112, cuts_for(BOXED, 112))
 PROCESS_CLOCK = 2
 """What tells the kernel that a process is meant, and all of its threads."""
 
-PATHS = ("/", "/bikes", "/bikes?find=Otter+7", "/bin")
+PATHS = ("/", "/bikes", "/bikes?find=Otter", "/bin")
 MOST_TIMES = 1.5
 """How much more of the processor a page may take of many jobs than of a hundred."""
 
