@@ -1,10 +1,14 @@
-"""Answers that need no workshop: a bike is sized, a chain forecast, a cut planned, the files described."""
+"""Answers that need no workshop: a bike is sized, a chain forecast, a cut planned, the files described.
+
+They are plain data already and are sent as they are: to have them checked first would take two more changes of thread.
+"""
 
 from dataclasses import asdict
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Query
 from starlette.requests import Request
+from starlette.responses import JSONResponse
 
 from lone_pike.api.problems import responses
 from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
@@ -63,15 +67,15 @@ def say(message: Message) -> str:
 
 
 @router.post("/size", responses=responses(422), openapi_extra=takes("Bike", BIKE), summary="Size a bike")
-def size(body: Body) -> dict[str, Any]:
+def size(body: Body) -> JSONResponse:
     """The count for a bike file, its safe window, every method's vote, every gear, and how sure it is."""
-    return answer_json(answer(read_bike(body)), say)
+    return JSONResponse(answer_json(answer(read_bike(body)), say))
 
 
 @router.post("/wear", responses=responses(422), openapi_extra=takes("ChainFile", CHAIN), summary="Forecast a chain")
-def wear(body: Body) -> dict[str, Any]:
+def wear(body: Body) -> JSONResponse:
     """How worn a chain is by its readings, and when it is due."""
-    return forecast_json(forecast(read_chain(body)), say)
+    return JSONResponse(forecast_json(forecast(read_chain(body)), say))
 
 
 @router.post("/cut", responses=responses(422), openapi_extra=takes("Bike", BIKE), summary="Plan the cut")
@@ -80,21 +84,21 @@ def cut(
     links: Annotated[
         int | None, Query(ge=LEAST_LINKS, le=MOST_LINKS, description="The count; the bike's own where left out.")
     ] = None,
-) -> dict[str, Any]:
+) -> JSONResponse:
     """Which rivets to push so that box and pieces at hand make a count, and what each end must be."""
     bike = read_bike(body)
     count = links or answer(bike).links
     cuts = [asdict(one) for one in cuts_for(bike, count)]
-    return {"links": count, "missing_links": missing_links(bike, count), "cuts": cuts}
+    return JSONResponse({"links": count, "missing_links": missing_links(bike, count), "cuts": cuts})
 
 
 @router.get("/schema", summary="The bike file's schema")
-def bike_schema() -> dict[str, Any]:
+def bike_schema() -> JSONResponse:
     """JSON Schema of the bike file."""
-    return schema()
+    return JSONResponse(schema())
 
 
 @router.get("/schema/chain", summary="The chain file's schema")
-def chain_file_schema() -> dict[str, Any]:
+def chain_file_schema() -> JSONResponse:
     """JSON Schema of the chain file."""
-    return chain_schema()
+    return JSONResponse(chain_schema())
