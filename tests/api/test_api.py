@@ -94,6 +94,8 @@ def test_a_till_begins_a_job_lays_a_box_in_and_adds_a_reading_once(till: TestCli
         again = till.post(at("jobs"), json={"bike_id": job["bike_id"], "complaint": "rubs"}).json()
         assert again["id"] == job["id"], "a bike has one job in hand"
     assert till.get(at(f"jobs/{job['id']}")).json()["complaint"] == "slaps; rubs"
+    till.post(at("jobs"), json={"bike_id": job["bike_id"], "complaint": "rub"})
+    assert till.get(at(f"jobs/{job['id']}")).json()["complaint"] == "slaps; rubs; rub", "a part of a word is no word"
     full = till.post(at("jobs"), json={"bike_id": job["bike_id"], "complaint": "x" * 200})
     assert full.status_code == 422 and "complaint" in full.json()["faults"][0]["field"]
     box = {"links": 116, "speeds": 11, "kind": "box", "code": "B-1"}

@@ -115,7 +115,7 @@ def job(data: Data, job_id: RowId) -> JobOut:
     return _job(job_there(data, job_id))
 
 
-@router.post("/jobs", status_code=201, responses=responses(404, 422))
+@router.post("/jobs", status_code=201, responses=responses(404, 409, 422))
 def new_job(data: Data, told: NewJob) -> Made:
     """Begins a job with its complaint. A bike whose job is in hand has no second one: that one is answered,
     and the complaint stands there too."""

@@ -66,18 +66,17 @@ def start_on(database: Database, bike_id: int, now: str, observed: Observed | No
     if fitted and document.get("old_chain", {}).get("links") != fitted.life.links:
         document = document | {"old_chain": {"links": fitted.life.links, "was_right": True}}
     job_id = _start(database, document, now, observed, bike_id=bike_id, stage=FIRST_STAGE)
-    return add_complaint(database, job_id, observed.complaint, now).id if observed else job_id
+    return add_complaint(database, job_id, observed.complaint, now).id if observed and observed.complaint else job_id
 
 
 def add_complaint(database: Database, job_id: int, complaint: str, now: str) -> JobRow:
-    """What is wrong as well, told beside what stands there; nothing where it says so already.
+    """What is wrong as well, told beside what stands there; nothing is told twice.
 
     Returns: the job as it then is. Raises: InvalidInput where there is no room for it; NotThere, NotOpen.
     """
 
     def told(base: JobState) -> JobState:
-        said = base.observed.complaint
-        both = said if complaint in said else "; ".join(filter(None, (said, complaint)))
+        both = "; ".join(dict.fromkeys(filter(None, f"{base.observed.complaint}; {complaint}".split("; "))))
         if len(both) > LONGEST_NOTE:
             most = Quantity(LONGEST_NOTE, Unit.LETTERS)
             raise invalid("observed.complaint", Quantity(len(both), Unit.LETTERS), Message("up_to", most=most))
