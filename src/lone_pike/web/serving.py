@@ -161,7 +161,7 @@ def _run(app: FastAPI, serving: Serving) -> None:
 def _make_room() -> None:
     """Lets many clients stop half way into TLS, and not for long: they count as files, not as connections yet."""
     asyncio.constants.SSL_HANDSHAKE_TIMEOUT = HEAD_SECONDS  # the server takes no other way
-    with suppress(ImportError):  # where there is no such limit
+    with suppress(ImportError, OSError, ValueError):  # where there is no such limit, or it may not be raised
         import resource
 
         most = resource.getrlimit(resource.RLIMIT_NOFILE)[1]

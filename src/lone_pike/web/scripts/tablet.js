@@ -3,7 +3,7 @@
 // that their pages hold: the browser lets go of those of a page that is gone, however it went.
 const LISTENER = "lone-pike listener", AT_JOB = "lone-pike job ";
 const AGAIN_MS = 30000, LET_GO_MS = 100;
-// So many jobs one stream tells of; whoever has more open hears of the rest when a page of them is opened anew.
+// So many jobs one stream tells of. Of more nothing is heard: such a page shows what others kept once it is opened anew.
 const MOST_JOBS = 20;
 const between = navigator.locks ? new BroadcastChannel("lone-pike live") : undefined;
 

@@ -10,7 +10,7 @@ from lone_pike.core.messages import Term
 from lone_pike.drawing.charts.code import square_code
 from lone_pike.store.access import SessionRow, TokenRow, sessions, tokens
 from lone_pike.store.database import Database
-from lone_pike.workshop.access import ROLES, TOKEN_KINDS, has_passcode
+from lone_pike.workshop.access import BENCH, ROLES, TOKEN_KINDS, has_passcode
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ def access_view(database: Database, session: SessionRow | None, secret: str, pro
     return AccessView(
         tokens=tuple((one, Term("token_kind", one.kind)) for one in tokens(database)),
         kinds=tuple((kind, Term("token_kind", kind)) for kind in TOKEN_KINDS),
-        benches=tuple(sorted({one.name for one in sessions(database)})),
+        benches=tuple(sorted({one.name for one in sessions(database) if one.role == BENCH})),
         here=session.name if session else "",
         roles=tuple((role, Term("role", role), has_passcode(database, role)) for role in ROLES),
         secret=secret,
