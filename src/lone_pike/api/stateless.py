@@ -14,16 +14,11 @@ from lone_pike.api.problems import responses
 from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
 from lone_pike.core.chain.plan import cuts_for, missing_links
 from lone_pike.core.count.answer import answer
-from lone_pike.core.messages import Message
-from lone_pike.core.wear.forecast import forecast
-from lone_pike.formats.files.answer_json import answer_json
+from lone_pike.filed import forecast_of, sized
 from lone_pike.formats.files.bike_file import read_bike, schema
-from lone_pike.formats.files.chain_file import chain_schema, forecast_json, read_chain
-from lone_pike.wording.render import render
-from lone_pike.wording.units import DisplayUnits
+from lone_pike.formats.files.chain_file import chain_schema
 
 router = APIRouter(tags=["Without a workshop"])
-UNITS = DisplayUnits()
 BIKE: dict[str, Any] = {
     "lone_pike": 1,
     "name": "Otter",
@@ -61,21 +56,16 @@ def takes(schema_name: str, example: dict[str, Any]) -> dict[str, Any]:
     return {"requestBody": {"required": True, "content": {"application/json": content}}}
 
 
-def say(message: Message) -> str:
-    """A message in words."""
-    return render(message, UNITS)
-
-
 @router.post("/size", responses=responses(422), openapi_extra=takes("Bike", BIKE), summary="Size a bike")
 def size(body: Body) -> JSONResponse:
     """The count for a bike file, its safe window, every method's vote, every gear, and how sure it is."""
-    return JSONResponse(answer_json(answer(read_bike(body)), say))
+    return JSONResponse(sized(body).whole())
 
 
 @router.post("/wear", responses=responses(422), openapi_extra=takes("ChainFile", CHAIN), summary="Forecast a chain")
 def wear(body: Body) -> JSONResponse:
     """How worn a chain is by its readings, and when it is due."""
-    return JSONResponse(forecast_json(forecast(read_chain(body)), say))
+    return JSONResponse(forecast_of(body).whole())
 
 
 @router.post("/cut", responses=responses(422), openapi_extra=takes("Bike", BIKE), summary="Plan the cut")

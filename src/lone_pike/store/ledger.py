@@ -11,7 +11,7 @@ from itertools import pairwise
 from lone_pike.core.chain.cutting import End, link_kind
 from lone_pike.core.chain.moves import MOVES, Move, Place
 from lone_pike.core.refusals import CodeTwice
-from lone_pike.store.paging import within_rows
+from lone_pike.store.paging import row_id
 
 
 @dataclass(frozen=True)
@@ -76,7 +76,7 @@ class Owner:
 
 
 NOBODY = Owner()
-NUMBERED, LONGEST_NUMBER = "PIECE-", 18
+NUMBERED = "PIECE-"
 HAS_CODE = "(code = :code COLLATE NOCASE OR (id = :id AND coalesce(code, '') = ''))"
 """Whether a piece's label says a code; one without a code of its own is labelled by its number."""
 
@@ -92,8 +92,7 @@ def numbered(code: str) -> int:
     >>> numbered("piece-12"), numbered("CUT-0057"), numbered("PIECE-٣")
     (12, 0, 0)
     """
-    digits = code.upper().removeprefix(NUMBERED) if code.upper().startswith(NUMBERED) else ""
-    return within_rows(int(digits)) if digits.isascii() and digits.isdecimal() and len(digits) < LONGEST_NUMBER else 0
+    return row_id(code[len(NUMBERED) :]) if code.upper().startswith(NUMBERED) else 0
 
 
 def piece_at(connection: sqlite3.Connection, piece_id: int) -> PieceRow | None:

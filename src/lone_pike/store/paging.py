@@ -6,10 +6,11 @@ from typing import Annotated, Generic, TypeVar
 
 from pydantic import AfterValidator
 
+from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.database import Database
 
 Row = TypeVar("Row")
-LARGEST_ID = 2**63 - 1
+LARGEST_ID, LONGEST_ID = 2**63 - 1, 18
 MOST_PAGES = 100_000
 LONGEST_SEARCH = 80
 
@@ -44,6 +45,11 @@ def within_rows(number: int) -> int:
 
 RowId = Annotated[int, AfterValidator(within_rows)]
 """The number of a row in an address."""
+
+
+def row_id(text: str) -> int:
+    """The number of a row as a form or a label has it; 0, which no row has, where it is none."""
+    return within_rows(whole_number(text, LONGEST_ID) or 0)
 
 
 def within_pages(page: int) -> int:

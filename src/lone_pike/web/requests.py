@@ -22,7 +22,7 @@ from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.access import SessionRow
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow
-from lone_pike.store.paging import RowId, within_rows
+from lone_pike.store.paging import RowId
 from lone_pike.web.dear import dear_work
 from lone_pike.web.live import Live
 from lone_pike.web.view_state import ViewState, view_state_of
@@ -199,11 +199,6 @@ class JobRequest:
     def at_newest(self) -> "JobRequest":
         """The same on the job as it stands by now."""
         return replace(self, job=job_there(self.data, self.job.id))
-
-
-def row_id(text: str) -> int:
-    """The number of a row as a form has it; 0, which no row has, where it is none."""
-    return within_rows(whole_number(text, 18) or 0)
 
 
 async def job_request(request: Request, job_id: RowId) -> JobRequest:

@@ -19,11 +19,11 @@ from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.bikes import bike_by_id, bikes_named
 from lone_pike.store.chains import ChainRow
 from lone_pike.store.database import Database
-from lone_pike.store.paging import RowId
+from lone_pike.store.paging import RowId, row_id
 from lone_pike.web.dear import dear_work
 from lone_pike.web.pages import attached, page, redirect, units_of
 from lone_pike.web.pictures import drawn
-from lone_pike.web.requests import Data, Fields, InShop, SentRides, TypedForm, row_id, seen_by
+from lone_pike.web.requests import Data, Fields, InShop, SentRides, TypedForm, seen_by
 from lone_pike.web.views.places.chain import Asked, chain_view, line_of
 from lone_pike.workshop import chain_places, chain_use
 from lone_pike.workshop.chain_use import RidesAdded

@@ -13,9 +13,10 @@ from lone_pike.core.refusals import NotThere
 from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.database import Database
+from lone_pike.store.paging import row_id
 from lone_pike.store.practice import answers_of, mechanics
 from lone_pike.web.pages import page, redirect, units_of
-from lone_pike.web.requests import Data, Fields, InShop, Listed, row_id
+from lone_pike.web.requests import Data, Fields, InShop, Listed
 from lone_pike.web.views.places.practice import (
     at_question,
     practice_view,

@@ -7,11 +7,11 @@ from starlette.responses import Response
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.formats.files.photo_file import read_photo
 from lone_pike.formats.typed.parsing import whole_number
-from lone_pike.store.paging import RowId
+from lone_pike.store.paging import RowId, row_id
 from lone_pike.store.pictures import picture_of
 from lone_pike.web.dear import dear_work
 from lone_pike.web.pages import page, redirect, unchanging_jpeg
-from lone_pike.web.requests import Fields, ForJob, JobRequest, SentPhoto, TypedForm, row_id, seen_by
+from lone_pike.web.requests import Fields, ForJob, JobRequest, SentPhoto, TypedForm, seen_by
 from lone_pike.web.routes.job import shown_stage
 from lone_pike.web.views.job.receive import count_old_view
 from lone_pike.web.views.job.work import work_of

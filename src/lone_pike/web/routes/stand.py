@@ -11,8 +11,9 @@ from lone_pike.store.bikes import bikes_like
 from lone_pike.store.chains import due_count
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import open_jobs
+from lone_pike.store.paging import row_id
 from lone_pike.web.pages import page, redirect, units_of
-from lone_pike.web.requests import Data, InShop, SentForm, row_id
+from lone_pike.web.requests import Data, InShop, SentForm
 from lone_pike.web.views.places.chains import count_messages
 from lone_pike.web.views.places.listing import ForListing, Listing
 from lone_pike.web.views.places.stand import stand_view
