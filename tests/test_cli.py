@@ -60,30 +60,30 @@ def test_several_files_answer_a_line_each_in_order(tmp_path: Path) -> None:
     assert spread.stdout.splitlines() == done.stdout.splitlines() * 30, "many files are shared out, in order"
 
 
-@pytest.mark.parametrize(
-    ("change", "line"),
-    [
-        ({"boom": {"from_mm": 40, "to_mm": -20}}, "boom.to_mm: “-20 mm” won’t do here: more than 40 mm"),
-        ({"suspension": {"type": "coil"}}, "suspension.type: “coil” won’t do here: pivot, table or growth."),
-        (
-            {"take_up": {"type": "spring"}},
-            "take_up.type: “spring” won’t do here: derailleur, arm, slot, eccentric or",
-        ),
-        ({"rings": [0]}, "rings.0: “0 teeth” won’t do here: 1 to 3 rings of 16 to 70 teeth."),
-        (
-            {"cogs": list(range(11, 25))},
-            "cogs: “11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24” won’t do here: a list",
-        ),
-        ({"wheels": 2}, "wheels: “2” won’t do here: no such key here."),
-        ({"chainstay_mm": "431,5"}, "chainstay_mm: “431,5” won’t do here: 150 to 2500 mm."),
-    ],
-)
-def test_a_wrong_file_ends_with_2_and_one_line_a_fault(change: dict[str, Any], line: str) -> None:
-    done = run("size", "-", given=json.dumps(wide_document(**change)).encode())
-    assert done.returncode == 2
-    assert done.stdout == b""
-    assert done.stderr.decode().startswith(line)
-    assert done.stderr.count(b"\n") == 1
+WRONG: list[tuple[dict[str, Any], str]] = [
+    ({"boom": {"from_mm": 40, "to_mm": -20}}, "boom.to_mm: “-20 mm” won’t do here: more than 40 mm"),
+    ({"suspension": {"type": "coil"}}, "suspension.type: “coil” won’t do here: pivot, table or growth."),
+    ({"take_up": {"type": "spring"}}, "take_up.type: “spring” won’t do here: derailleur, arm, slot, eccentric or"),
+    ({"rings": [0]}, "rings.0: “0 teeth” won’t do here: 1 to 3 rings of 16 to 70 teeth."),
+    (
+        {"cogs": [*range(11, 25)]},
+        "cogs: “11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24” won’t do here: a list",
+    ),
+    ({"wheels": 2}, "wheels: “2” won’t do here: no such key here."),
+    ({"chainstay_mm": "431,5"}, "chainstay_mm: “431,5” won’t do here: 150 to 2500 mm."),
+]
+
+
+def test_wrong_files_end_with_2_and_one_line_a_fault(tmp_path: Path) -> None:
+    files = [tmp_path / f"{i}.json" for i in range(len(WRONG))]
+    for file, (change, _) in zip(files, WRONG, strict=True):
+        file.write_text(json.dumps(wide_document(**change)))
+    done = run("size", *map(str, files))
+    assert (done.returncode, done.stdout) == (2, b"")
+    for said, file, (_, line) in zip(done.stderr.decode().splitlines(), files, WRONG, strict=True):
+        assert said.startswith(f"{file}: {line}")
+    alone = run("size", "-", given=files[0].read_bytes())
+    assert alone.returncode == 2 and alone.stderr.decode().startswith(WRONG[0][1])
 
 
 def test_a_file_that_is_not_there_is_one_line() -> None:

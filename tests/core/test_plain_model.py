@@ -57,8 +57,7 @@ def agree(document: dict[str, Any]) -> None:
         assert cage.air_mm(count) == pytest.approx(plain.clearances[count], abs=0.05), (document, count)
 
 
-@pytest.mark.parametrize("seed", SEEDS)
-@pytest.mark.parametrize("kind", ["rigid", "idler"])
+@pytest.mark.parametrize(("kind", "seed"), [*(("rigid", seed) for seed in SEEDS), ("idler", SEEDS[0])])
 def test_random_bikes_agree_with_the_plain_way(kind: str, seed: int) -> None:
     agree(random_bike(seed, kind))
 
@@ -73,7 +72,7 @@ def test_random_long_bikes_agree_or_are_refused_for_their_route(seed: int) -> No
         assert {fault.field.partition(".")[0] for fault in error.faults} == {"idlers"}, document
 
 
-@pytest.mark.parametrize("seed", SEEDS[:2])
+@pytest.mark.parametrize("seed", SEEDS[:1])
 @pytest.mark.parametrize("kind", ["pivot", "growth", "table"])
 def test_random_sprung_bikes_agree_with_the_plain_way(kind: str, seed: int) -> None:
     agree(random_bike(seed, kind))

@@ -1,6 +1,7 @@
 """Backup, restore and check, as commands; a stop by signal leaves one file, or none."""
 
 import os
+import shutil
 import signal
 import sqlite3
 import subprocess
@@ -14,7 +15,6 @@ from pathlib import Path
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
-from lone_pike.demo.workshop import fill
 from lone_pike.store.bikes import add_bike, bikes_like
 from lone_pike.store.database import Database, copy_whole
 from lone_pike.web.serving import backup_lines
@@ -25,13 +25,9 @@ from tests.test_cli import COMMAND, run
 
 
 @pytest.fixture
-def workshop(tmp_path: Path) -> Path:
+def workshop(tmp_path: Path, filled_file: Path) -> Path:
     """A data file with the sample workshop, closed."""
-    path = tmp_path / "workshop.sqlite3"
-    database = Database(path)
-    fill(database)
-    database.close()
-    return path
+    return Path(shutil.copy(filled_file, tmp_path / "workshop.sqlite3"))
 
 
 def names_in(path: Path) -> list[str]:
