@@ -44,13 +44,15 @@ Row = Mapping[str, str]
 
 @dataclass(frozen=True)
 class FleetRequest:
-    """What is asked: the table of bikes, where the answers go, how many processors, a cluster's address, how sure."""
+    """What is asked: the table of bikes, where the answers go, how many processors, a cluster's address, how sure, and
+    how many rows a processor takes at once."""
 
     bikes: Path
     out: Path
     workers: int
     scheduler: str = ""
     sure: bool = False
+    chunk_rows: int = CHUNK_ROWS
 
     @property
     def part(self) -> Path:
@@ -102,7 +104,7 @@ def fleet(request: FleetRequest) -> int:
     numbered = enumerate(rows, start=done + 1)
     with _executor(request) as executor, request.part.open("a", encoding="utf-8", newline="") as out:
         writer = csv.writer(out, lineterminator="\n")
-        for answers in _in_order(executor, _chunks(numbered), request):
+        for answers in _in_order(executor, _chunks(numbered, request.chunk_rows), request):
             writer.writerows(answers)
             out.flush()
             progress.say(len(answers))
@@ -129,8 +131,8 @@ def answer_chunk(numbered: tuple[tuple[int, Row], ...], sure: bool) -> list[tupl
     return [answer_row(number, row, lambda fault: fault_line(fault, units), sure=sure) for number, row in numbered]
 
 
-def _chunks(numbered: Iterator[tuple[int, Row]]) -> Iterator[tuple[tuple[int, Row], ...]]:
-    return iter(lambda: tuple(islice(numbered, CHUNK_ROWS)), ())
+def _chunks(numbered: Iterator[tuple[int, Row]], rows: int) -> Iterator[tuple[tuple[int, Row], ...]]:
+    return iter(lambda: tuple(islice(numbered, rows)), ())
 
 
 def _header(bikes: Path) -> list[str]:

@@ -1,8 +1,25 @@
 """What a reader of a page finds by role and label."""
 
+from html.parser import HTMLParser
+
 from playwright.sync_api import Locator, Page
 
 from lone_pike.wording.terms import LABELS
+
+
+class Texts(HTMLParser):
+    """What stands on a page and what its parts are called, read without a browser."""
+
+    def __init__(self, html: str) -> None:
+        super().__init__()
+        self.text, self.names = "", list[str]()
+        self.feed(html[html.index("<main") :])
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:  # noqa: ARG002 - the parser gives it
+        self.names += [value for name, value in attrs if name == "aria-label" and value]
+
+    def handle_data(self, data: str) -> None:
+        self.text += data
 
 
 def settled(page: Page) -> None:
