@@ -28,9 +28,18 @@ def number(value: float) -> str:
     return "0" if text == "-0.0" else text.removesuffix(".0")
 
 
-def xy(x_mm: float, y_mm: float) -> str:
-    """A point of the frame as SVG coordinates."""
-    return f"{number(x_mm)} {number(-y_mm)}"
+def drawn(pattern: str, *lengths_mm: float) -> str:
+    """Path data or a view box from a pattern that has a %g for each of its coordinates; y is down here already.
+
+    >>> drawn("M%g %gh%g", -0.04, 12.5, 3.0)
+    'M0 12.5h3'
+    """
+    return pattern % tuple((np.round(lengths_mm, 1) + 0.0).tolist())
+
+
+def view_box(left: float, top: float, width: float, height: float) -> str:
+    """The room of a drawing, mm, y down."""
+    return drawn("%g %g %g %g", left, top, width, height)
 
 
 def polyline(points: Sequence[Point] | Points, *, closed: bool = False) -> str:
@@ -74,7 +83,7 @@ def hand_xy(hand_deg: float, length: float) -> tuple[float, float]:
 def circles(centre: Point, radii_mm: Iterable[float]) -> str:
     """Path data of circles about one centre, in tenths."""
     around = "".join(map(_circle, radii_mm))
-    return f"M{tenths(float(centre[0]))} {tenths(-float(centre[1]))}{around}"
+    return f"M{round(10 * float(centre[0]))} {round(-10 * float(centre[1]))}{around}"
 
 
 @lru_cache(maxsize=256)

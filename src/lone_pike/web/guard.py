@@ -231,7 +231,7 @@ def _is_part_of_foreign_page(headers: Headers) -> bool:
 def _charset(content_type: str) -> str:
     """The charset that a content type names; utf-8 where it names none."""
     parameters = EmailMessage()
-    parameters["Content-Type"] = "".join(char for char in content_type if char.isprintable())
+    parameters["Content-Type"] = "".join(filter(str.isprintable, content_type))
     return str(parameters.get_param("charset", "utf-8")).lower()
 
 

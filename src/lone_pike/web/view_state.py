@@ -2,7 +2,9 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from urllib.parse import quote
+from functools import cached_property
+from operator import itemgetter
+from urllib.parse import quote, urlencode
 
 from starlette.datastructures import QueryParams
 
@@ -12,6 +14,7 @@ from lone_pike.core.motion.poses import all_gears
 from lone_pike.formats.typed.parsing import whole_number
 
 NUMBERS = ("ring", "cog", "links", "travel", "piece", "rivet")
+TEXTS = ("clamped", "near", "counted", "step", "tick")
 WHAT_IF = {
     "if_rings": "rings",
     "if_cogs": "cogs",
@@ -64,22 +67,23 @@ class ViewState:
 
     def url(self, path: str, **changes: int | None) -> str:
         """The path with this state, some of it changed."""
-        numbers = {**vars(self), **changes}
-        query = [f"{name}={numbers[name]}" for name in NUMBERS if numbers[name] is not None]
-        query += [f"{name}={quote(text)}" for name, text in self.what_if]
-        query += [f"clamped={quote(self.clamped)}"] if self.clamped else []
-        query += [f"near={quote(self.near)}"] if self.near else []
-        query += [f"counted={quote(self.counted)}"] if self.counted else []
-        query += [f"step={quote(self.step)}"] if self.step else []
-        query += [f"tick={quote(self.tick)}"] if self.tick else []
-        query += [f"if_unit={self.unit}"] if self.what_if and self.unit is not LengthUnit.MM else []
-        return path + ("?" + "&".join(query) if query else "")
+        numbers = {name: getattr(self, name) for name in NUMBERS} | changes
+        asked = [(name, number) for name, number in numbers.items() if number is not None]
+        query = urlencode([*asked, *self._texts], safe="/", quote_via=quote)
+        return f"{path}?{query}" if query else path
+
+    @cached_property
+    def _texts(self) -> list[tuple[str, str]]:
+        """What the address says beside its numbers."""
+        texts = [(name, getattr(self, name)) for name in TEXTS]
+        unit = self.unit if self.what_if and self.unit is not LengthUnit.MM else ""
+        return [*self.what_if, *filter(itemgetter(1), [*texts, ("if_unit", str(unit))])]
 
     def urls(self, path: str, names: tuple[str, ...], rows: Iterable[tuple[int, ...]]) -> tuple[str, ...]:
         """Addresses that differ in the values of some names alone, such as every count on the rail."""
         rest = self.url(path, **dict.fromkeys(names)).replace("%", "%%")
         pattern = with_query(rest, "=%d&".join(names), "%d")
-        return tuple(pattern % row for row in rows)
+        return tuple([pattern % row for row in rows])
 
 
 def with_query(address: str, name: str, value: object) -> str:
@@ -110,8 +114,10 @@ def view_state_of(query: QueryParams) -> ViewState:
 
 def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:
     """The gear looked at: the address's where the bike has it, else one with its ring or its cog, else big/big."""
-    gears = all_gears(bike)
-    return max(gears, key=lambda gear: (gear[0] == state.ring) + (gear[1] == state.cog))
+    gears, asked = all_gears(bike), (state.ring, state.cog)
+    if asked == (None, None):
+        return gears[0]
+    return asked if asked in gears else max(gears, key=lambda gear: (gear[0] == state.ring) + (gear[1] == state.cog))
 
 
 def neighbour(sizes: tuple[int, ...], size: int, step: int) -> int:

@@ -101,12 +101,12 @@ class Path:
                 return float(values)
             shape = values.shape
             if shape not in places:
-                places[shape] = tuple(min(at, size - 1) for at, size in zip(place, shape, strict=True))
+                places[shape] = tuple([min(at, size - 1) for at, size in zip(place, shape, strict=True)])
             return float(values.item(places[shape]))
 
-        stops = (Stop(s.name, one(s.x_mm), one(s.y_mm), one(s.teeth), s.wind, s.idler) for s in self.stops)
+        stops = [Stop(s.name, one(s.x_mm), one(s.y_mm), one(s.teeth), s.wind, s.idler) for s in self.stops]
         spans, headings, wraps = (tuple(map(one, run)) for run in (self.spans_mm, self.headings_rad, self.wraps_rad))
-        return Path(tuple(stops), spans, headings, wraps, tuple(bool(one(touched)) for touched in self.touched))
+        return Path(tuple(stops), spans, headings, wraps, tuple(map(bool, map(one, self.touched))))
 
     @property
     def links(self) -> Number:
@@ -116,7 +116,7 @@ class Path:
         two circles overlap. Range: 9 teeth and up within a hundredth of a link whatever the teeth's phase.
         Source: rollers seated tooth by tooth and a taut hull round them, counted in the tests.
         """
-        wrapped = sum(stop.teeth * wrap for stop, wrap in zip(self.stops, self.wraps_rad, strict=True))
+        wrapped = sum([stop.teeth * wrap for stop, wrap in zip(self.stops, self.wraps_rad, strict=True)])
         return sum(self.spans_mm) / PITCH_MM + wrapped / TURN_RAD
 
 
@@ -243,10 +243,8 @@ def wraps_rad(stops: Sequence[Stop], headings_rad: Sequence[Number]) -> tuple[Nu
     Equation: the turn between incoming and outgoing heading, in the wind's sense, modulo 2 pi (model, section 1).
     Returns: radians, 0 to 2 pi.
     """
-    return tuple(
-        within_turn(stop.wind * (into - out_of))
-        for stop, (into, out_of) in zip(stops, pairwise(headings_rad), strict=True)
-    )
+    turned = zip(stops, pairwise(headings_rad), strict=True)
+    return tuple([within_turn(stop.wind * (into - out_of)) for stop, (into, out_of) in turned])
 
 
 def within_turn(angle_rad: Number) -> Number:

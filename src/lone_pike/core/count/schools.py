@@ -263,16 +263,18 @@ SCHOOLS: dict[str, School] = {
 def votes_of(sizing: Sizing) -> tuple[Vote, ...]:
     """All schools that apply, judged at both ends of this bike. Source: trade, section 4."""
     says = [(name, say) for name in sizing.take_up.schools if (say := SCHOOLS[name](sizing))]
-    return tuple(
+    step = sizing.step_links
+    votes = [
         Vote(
             name,
             say.links,
-            inside=sizing.safety(say.links) is Safety.SAFE and say.links % sizing.step_links == 0,
+            inside=sizing.safety(say.links) is Safety.SAFE and say.links % step == 0,
             rule=say.rule,
             meaning=sizing.take_up.meaning(say.links),
         )
         for name, say in says
-    )
+    ]
+    return tuple(votes)
 
 
 def _gear(ring: int, cog: int) -> Message:

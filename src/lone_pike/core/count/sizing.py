@@ -42,7 +42,7 @@ class Sizing:
     troubles: tuple[RouteTrouble, ...] = ()
     """What a mechanic should look at on the chain's route over its idlers."""
 
-    @property
+    @cached_property
     def cage(self) -> Cage:
         """Its cage, for the pictures and schools of what turns. Raises: TypeError where it has none."""
         return as_a(Cage, self.take_up)
@@ -93,7 +93,7 @@ class Sizing:
 
     def margins(self, counts: Sequence[int]) -> Margins:
         """What any counts keep at both ends: read off where they are in reach."""
-        if all(count in self.in_reach.counts for count in counts):
+        if set(counts).issubset(self.in_reach.counts):
             return self.in_reach.of(counts)
         return self.take_up.margins(counts)
 

@@ -6,6 +6,7 @@ them.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import product
 
 import numpy as np
 
@@ -71,7 +72,7 @@ def all_gears(bike: Bike) -> tuple[tuple[int, int], ...]:
     """
     if bike.take_up.family is Family.STANDS and len(bike.rings) == len(bike.cogs):
         return tuple(zip(sorted(bike.rings, reverse=True), sorted(bike.cogs), strict=True))
-    return tuple((r, c) for r in sorted(bike.rings, reverse=True) for c in sorted(bike.cogs, reverse=True))
+    return tuple(product(sorted(bike.rings, reverse=True), sorted(bike.cogs, reverse=True)))
 
 
 def end_gears(bike: Bike) -> Gears:

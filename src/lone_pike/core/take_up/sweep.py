@@ -105,7 +105,7 @@ class Settled:
 
     def at(self, which: slice) -> "Settled":
         """The same for some of the counts, chosen by their places."""
-        return Settled(*(values[..., which] for values in vars(self).values()))
+        return Settled(*[values[..., which] for values in vars(self).values()])
 
 
 def sweep_of(loop: CagedLoop) -> Sweep:

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from operator import itemgetter
 
 from lone_pike.core.count.answer import Answer
 from lone_pike.core.messages import Message
@@ -64,24 +65,20 @@ def rail(answer: Answer, chosen_links: int, names: Mapping[str, str], other: Ans
     margins = answer.sizing.margins(counts)
     width = round(WIDTH / len(counts), 1)
     flags = _flags(answer, counts, width, names)
-    return Rail(
-        WIDTH,
-        HEIGHT,
-        width,
-        tuple(
-            RailPlace(
-                links=links,
-                x=round(i * width, 1),
-                safety=margins.safety(links),
-                chosen=links == chosen_links,
-                recommended=links == answer.links,
-                flags=tuple(flags.get(links, ())),
-                other_safe=links in beside,
-                other=other is not None and links == other.links,
-            )
-            for i, links in enumerate(counts)
-        ),
-    )
+    places = [
+        RailPlace(
+            links=links,
+            x=round(i * width, 1),
+            safety=margins.safety(links),
+            chosen=links == chosen_links,
+            recommended=links == answer.links,
+            flags=tuple(flags.get(links, ())),
+            other_safe=links in beside,
+            other=other is not None and links == other.links,
+        )
+        for i, links in enumerate(counts)
+    ]
+    return Rail(WIDTH, HEIGHT, width, tuple(places))
 
 
 def _counts(answer: Answer, chosen_links: int, wanted: list[int]) -> list[int]:
@@ -92,7 +89,7 @@ def _counts(answer: Answer, chosen_links: int, wanted: list[int]) -> list[int]:
         min(low, chosen_links, answer.links, *wanted) - 2 * step,
         max(high, chosen_links, answer.links, *wanted) + 2 * step,
     )
-    for links in sorted((vote.links for vote in answer.votes), key=lambda links: abs(links - answer.links)):
+    for links in sorted({vote.links for vote in answer.votes}, key=lambda links: abs(links - answer.links)):
         if (max(high, links) - min(low, links)) // step < MOST:
             low, high = min(low, links), max(high, links)
     middle = answer.recommended_links
@@ -113,7 +110,7 @@ def _flags(answer: Answer, counts: list[int], place: float, names: Mapping[str, 
         for vote in answer.votes
         if vote.school not in TOGETHER or vote.links not in taken
     ]
-    for count, vote in sorted(planted, key=lambda one: one[0]):
+    for count, vote in sorted(planted, key=itemgetter(0)):
         left, beyond = place * counts.index(count), not counts[0] <= vote.links <= counts[-1]
         width = round(LETTER_WIDE * (len(names[vote.school]) + 2 * beyond) + FLAG_ENDS, 1)
         row = next((row for row, end in enumerate(ends) if end <= left), FLAGS_HIGH - 1)

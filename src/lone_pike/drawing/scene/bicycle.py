@@ -4,12 +4,13 @@ Nothing here is measured but the crank, the axle, a pivot and the guide pulley; 
 """
 
 from dataclasses import dataclass
+from functools import cache
 from math import cos, hypot, radians, sin
 
 import numpy as np
 
 from lone_pike.core.bike.document import Bike
-from lone_pike.drawing.svg import Point, number, polyline, xy
+from lone_pike.drawing.svg import Point, drawn, polyline
 
 TYRE_MM, RIM_MM, TYRE_SHOWN_RAD = 340.0, 306.0, radians(19)
 SHELL_MM, DROPOUT_MM, HANGER_MM = 21.0, 13.0, (-5.0, -30.0)
@@ -30,18 +31,18 @@ class Bicycle:
 
 def bicycle(bike: Bike, axle: Point, guide: Point | None = None) -> Bicycle:
     """The bike about its crank at (0, 0) and its axle; guide is the guide pulley's centre, where there is one."""
-    crank_end = (CRANK_MM * cos(CRANK_RAD), CRANK_MM * sin(CRANK_RAD))
-    pedal = ((crank_end[0] - PEDAL_MM, crank_end[1]), (crank_end[0] + PEDAL_MM, crank_end[1]))
-    parts = [
-        *(_tyre(axle, radius_mm) for radius_mm in (TYRE_MM, RIM_MM)),
-        *_tubes(bike, axle),
-        outlined((0.0, 0.0), SHELL_MM),
-        outlined(axle, DROPOUT_MM),
-        capsule((0.0, 0.0), crank_end, 10.0),
-        capsule(*pedal, 6.0),
-    ]
+    tyre = _tyre(axle, TYRE_MM) + _tyre(axle, RIM_MM)
+    parts = [tyre, *_tubes(bike, axle), outlined(axle, DROPOUT_MM), _crank()]
     bolt = (axle[0] + HANGER_MM[0], axle[1] + HANGER_MM[1])
     return Bicycle("".join(parts), "" if guide is None else capsule(bolt, guide, 8.0))
+
+
+@cache
+def _crank() -> str:
+    """The shell with crank and pedal, which stand the same on every bike."""
+    x, y = CRANK_MM * cos(CRANK_RAD), CRANK_MM * sin(CRANK_RAD)
+    arm, pedal = capsule((0.0, 0.0), (x, y), 10.0), capsule((x - PEDAL_MM, y), (x + PEDAL_MM, y), 6.0)
+    return outlined((0.0, 0.0), SHELL_MM) + arm + pedal
 
 
 def _tubes(bike: Bike, axle: Point) -> list[str]:
@@ -72,18 +73,17 @@ def _tube(start: Point, towards: Point, first_mm: float, last_mm: float, half_mm
 def _tyre(axle: Point, radius_mm: float) -> str:
     """The part of a circle about the axle that faces the crank."""
     towards = np.arctan2(-axle[1], -axle[0])
-    first, last = (
-        xy(axle[0] + radius_mm * cos(towards + turn), axle[1] + radius_mm * sin(towards + turn))
-        for turn in (TYRE_SHOWN_RAD, -TYRE_SHOWN_RAD)
-    )
-    return f"M{first}A{number(radius_mm)} {number(radius_mm)} 0 0 1 {last}"
+    first, last = towards + TYRE_SHOWN_RAD, towards - TYRE_SHOWN_RAD
+    (x, y), r = axle, radius_mm
+    begins, ends = (x + r * cos(first), -y - r * sin(first)), (x + r * cos(last), -y - r * sin(last))
+    return drawn("M%g %gA%g %g 0 0 1 %g %g", *begins, r, r, *ends)
 
 
 def outlined(centre: Point, radius_mm: float) -> str:
     """A circle, mm."""
-    r = number(radius_mm)
-    left, right = (xy(centre[0] + side * radius_mm, centre[1]) for side in (-1, 1))
-    return f"M{left}A{r} {r} 0 1 1 {right}A{r} {r} 0 1 1 {left}Z"
+    (x, y), r = centre, radius_mm
+    left, right = (x - r, -y), (x + r, -y)
+    return drawn("M%g %gA%g %g 0 1 1 %g %gA%g %g 0 1 1 %g %gZ", *left, r, r, *right, r, r, *left)
 
 
 def capsule(start: Point, end: Point, half_mm: float) -> str:
@@ -91,11 +91,7 @@ def capsule(start: Point, end: Point, half_mm: float) -> str:
     (x, y), (to_x, to_y) = start, end
     share = half_mm / max(hypot(to_x - x, to_y - y), 1e-9)
     up_x, up_y = -(to_y - y) * share, (to_x - x) * share
-    r = number(half_mm)
-    a, b, c, d = (
-        xy(x + up_x, y + up_y),
-        xy(to_x + up_x, to_y + up_y),
-        xy(to_x - up_x, to_y - up_y),
-        xy(x - up_x, y - up_y),
-    )
-    return f"M{a}L{b}A{r} {r} 0 0 1 {c}L{d}A{r} {r} 0 0 1 {a}Z"
+    above, below = (x + up_x, -y - up_y), (x - up_x, -y + up_y)
+    to_above, to_below, r = (to_x + up_x, -to_y - up_y), (to_x - up_x, -to_y + up_y), half_mm
+    pattern = "M%g %gL%g %gA%g %g 0 0 1 %g %gL%g %gA%g %g 0 0 1 %g %gZ"
+    return drawn(pattern, *above, *to_above, r, r, *to_below, *below, r, r, *above)

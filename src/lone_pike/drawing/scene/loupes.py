@@ -8,7 +8,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.messages import Term
 from lone_pike.drawing.scene.bicycle import LONG_BIKE_MM
-from lone_pike.drawing.svg import number
+from lone_pike.drawing.svg import view_box
 
 AROUND_MM, APART_MM = 26.0, 260.0
 
@@ -56,4 +56,4 @@ def _square(circles: list[tuple[float, float, float]]) -> str:
 
 def _box(x_mm: float, y_mm: float, half_mm: float) -> str:
     half = half_mm + AROUND_MM
-    return f"{number(x_mm - half)} {number(-y_mm - half)} {number(2 * half)} {number(2 * half)}"
+    return view_box(x_mm - half, -y_mm - half, 2 * half, 2 * half)

@@ -25,7 +25,7 @@ from lone_pike.drawing.scene.loupes import Loupe, loupes_of
 from lone_pike.drawing.scene.standing import dropout, reach_of, standing_box, standing_letters
 from lone_pike.drawing.scene.tubes import TubeShape, tube_shapes
 from lone_pike.drawing.scene.wheel import Wheel, wheels_of
-from lone_pike.drawing.svg import circles, number, xy
+from lone_pike.drawing.svg import circles, drawn, view_box
 
 MARGIN_MM = 16
 LETTER_MM = 24
@@ -202,7 +202,7 @@ def _view_box(bike: Bike) -> str:
     right = max([ring_mm, *(x + r for x, _, r in idlers)]) + MARGIN_MM
     top = max(axle_y + bike.travel_mm + cog_mm, ring_mm, *(y + r for _, y, r in idlers)) + MARGIN_MM + LETTER_MM
     bottom = min(lowest, -ring_mm, *(y - r for _, y, r in idlers)) - MARGIN_MM
-    return f"{number(left)} {number(-top)} {number(right - left)} {number(top - bottom)}"
+    return view_box(left, -top, right - left, top - bottom)
 
 
 def _other_wheels(sizing: Sizing, gear: Gear, loop: Loop) -> str:
@@ -266,10 +266,9 @@ def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str
     if not 0.02 < end - cage_rad < ARC_AT_MOST_RAD:
         return ""
     length_mm = sizing.bike.caged.cage_length_mm
-    start_xy, end_xy = (
-        xy(guide[0] + length_mm * np.sin(angle), guide[1] - length_mm * np.cos(angle)) for angle in (cage_rad, end)
-    )
-    return f"M{start_xy}A{number(length_mm)} {number(length_mm)} 0 0 0 {end_xy}"
+    (x, y), r = guide.tolist(), length_mm
+    begins, ends = (x + r * sin(cage_rad), -y + r * cos(cage_rad)), (x + r * sin(end), -y + r * cos(end))
+    return drawn("M%g %gA%g %g 0 0 0 %g %g", *begins, r, r, *ends)
 
 
 def _touch(loop: Loop, gear: Gear) -> tuple[float, float] | None:

@@ -10,7 +10,7 @@ from lone_pike.core.take_up.crank import axle_from_shell_xy_mm
 from lone_pike.drawing.scene.bicycle import capsule, outlined
 from lone_pike.drawing.scene.instruments import caliper, ruler
 from lone_pike.drawing.scene.letters import Letter
-from lone_pike.drawing.svg import Points, number, polyline
+from lone_pike.drawing.svg import Points, polyline, view_box
 
 MARGIN_MM, LETTER_MM, CRANK_BELOW_MM = 16.0, 52.0, 158.0
 SLOT_HALF_MM, PLATE_HALF_MM, SHELL_MM = 5.5, 15.0, 12.0
@@ -23,7 +23,7 @@ def standing_box(bike: Bike, part: Standing) -> str:
     left, right = far[0] - max(cog_mm, PLATE_HALF_MM + 14) - MARGIN_MM, ring_mm + MARGIN_MM
     top = max(ring_mm, far[1] + cog_mm) + MARGIN_MM + LETTER_MM
     bottom = -max(CRANK_BELOW_MM, ring_mm) - MARGIN_MM
-    return f"{number(left)} {number(-top)} {number(right - left)} {number(top - bottom)}"
+    return view_box(left, -top, right - left, top - bottom)
 
 
 def _ends(bike: Bike, part: Standing) -> tuple[Points, Points]:

@@ -16,7 +16,7 @@ from lone_pike.drawing.scene.bicycle import capsule
 from lone_pike.drawing.scene.chain import ChainShapes, chain_shapes, loop_of, parted_shapes, rivets
 from lone_pike.drawing.scene.side_view import SideView, box_of, resting_loop, side_view, slack_run
 from lone_pike.drawing.scene.wheel import Wheel, wheels_of
-from lone_pike.drawing.svg import circles, number, polyline
+from lone_pike.drawing.svg import circles, polyline, view_box
 
 AROUND_MM = 34.0
 TAB_HALF_MM, FRONT_MM = 9.0, (54.0, 15.0)
@@ -118,7 +118,7 @@ def led_view(sizing: Sizing, gear: Gear, links: int, wrong: str) -> Led:
     way = _way(led_path(sizing, gear, links, wrong), _guard(right, tab), over=wrong != TAB, is_right=wrong == NOTHING)
     return Led(
         _with_cage(box_of(sizing), x - half),
-        f"{number(x - half)} {number(-y - half)} {number(2 * half)} {number(2 * half)}",
+        view_box(x - half, -y - half, 2 * half, 2 * half),
         way,
         _cage(right),
     )
@@ -128,7 +128,7 @@ def _with_cage(box: str, left: float) -> str:
     """A box made wider, so that it begins no later than so far to the left."""
     x, y, width, height = map(float, box.split())
     more = max(x - left, 0.0)
-    return f"{number(x - more)} {number(y)} {number(width + more)} {number(height)}"
+    return view_box(x - more, y, width + more, height)
 
 
 def _resting(sizing: Sizing, gear: Gear, links: int) -> Path:
@@ -161,7 +161,7 @@ def _box(path: Path, step: WalkStep, at: StopId) -> str:
     if step.key == FRONT:
         y, half = y + abs(float(stop.signed_radius_mm)), 62.0
         x -= 20.0
-    return f"{number(x - half)} {number(-y - half)} {number(2 * half)} {number(2 * half)}"
+    return view_box(x - half, -y - half, 2 * half, 2 * half)
 
 
 def _between_pulleys(path: Path) -> tuple[float, float]:

@@ -61,31 +61,39 @@ class Paper:
 
 
 @dataclass(frozen=True)
-class Frame:
+class Upshot:
+    """What follows the measures on every stage, also while they are being typed.
+
+    to_do are the fields that are needed and still empty; fault what is wrong and belongs to no field.
+    """
+
+    stage: str
+    announcements: tuple[Message, ...]
+    fault: Fault | None
+    to_do: tuple[Term, ...]
+    foot: Foot | None
+
+
+@dataclass(frozen=True)
+class Frame(Upshot):
     """What stands round every stage.
 
-    parts is the name of the templates that stand in it; to_do the fields that are needed and still empty, first the
-    path of the first of them; wrong the fields that cannot be so; left_out those of them that the count does without;
-    fault what belongs to no field.
+    parts is the name of the templates that stand in it; first the path of the first field that is still empty; wrong
+    the fields that cannot be so; left_out those of them that the count does without.
     """
 
     job_id: int
     saw: int
-    stage: str
     stands_at: str
     parts: str
     name: str
     complaint: str
     stages: tuple[StageLink, ...]
-    announcements: tuple[Message, ...]
     undo: Undo | None
-    fault: Fault | None
-    to_do: tuple[Term, ...]
     first: str
     wrong: tuple[Term, ...]
     left_out: tuple[tuple[Term, Fault], ...]
     measure_url: str
-    foot: Foot | None
     booked_at: str | None
     bike_url: str
     paper: Paper
@@ -94,6 +102,20 @@ class Frame:
     def goes_to(self) -> str:
         """The field that is to be put right first: one that cannot be so, else one that is still empty."""
         return (*self.wrong, *self.to_do, Term("field", ""))[0].key
+
+
+def upshot_of(
+    work: Work, stage: str, announcements: tuple[Message, ...] = (), beside: SizedWork | None = None
+) -> Upshot:
+    """What follows the measures: what is said, what is still to do, the count and its rail."""
+    loose = work.faults.get("")
+    return Upshot(
+        stage=stage,
+        announcements=(*announcements, *work.messages),
+        fault=loose if loose and not loose.is_missing else None,
+        to_do=tuple([Term("field", path) for path, fault in work.faults.items() if fault.is_missing]),
+        foot=_foot(work.sized, stage, beside) if work.sized else None,
+    )
 
 
 def frame_of(
@@ -106,11 +128,10 @@ def frame_of(
     """
     stands_at = "measure" if stage in ASIDE else stage
     here = list(STAGES).index(stands_at)
-    loose = work.faults.get("")
     return Frame(
+        **vars(upshot_of(work, stage, announcements, beside)),
         job_id=work.job.id,
         saw=work.job.revision_id,
-        stage=stage,
         stands_at=stands_at,
         parts=parts or stage,
         name=str(work.document.get("name") or "New bike"),
@@ -119,15 +140,11 @@ def frame_of(
             StageLink(name, Term("stage", name), i + 1, work.at(name), here=i == here, driven=i < here)
             for i, name in enumerate(STAGES)
         ),
-        announcements=(*announcements, *work.messages),
         undo=_undo(work),
-        fault=loose if loose and not loose.is_missing else None,
-        to_do=tuple(Term("field", path) for path, fault in work.faults.items() if fault.is_missing),
         first=next((path for path, fault in work.faults.items() if fault.is_missing), "") if stage == "measure" else "",
         wrong=tuple(Term("field", path) for path, fault in work.faults.items() if path and not fault.is_missing),
         left_out=tuple((Term("field", path), fault) for path, fault in work.faults.items()) if work.sized else (),
         measure_url=work.at("measure"),
-        foot=_foot(work.sized, stage, beside) if work.sized else None,
         booked_at=work.job.booked_at,
         bike_url=f"/bikes/{work.job.bike_id}",
         paper=Paper(work.job.owner_word, cut_of(work)[0]),
@@ -151,7 +168,7 @@ def _foot(sized: SizedWork, stage: str, beside: SizedWork | None) -> Foot:
         advised=sized.answer.links if sized.links != sized.answer.links else None,
         unsafe=unsafe_message(sized),
         rail=drawn,
-        urls=sized.work.each(stage, ("links",), ((place.links,) for place in drawn.places)),
+        urls=sized.work.each(stage, ("links",), [(place.links,) for place in drawn.places]),
         less_url=less,
         more_url=more,
     )

@@ -18,7 +18,7 @@ from lone_pike.formats.typed.idler_form import rows_of
 from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.web.views.job.costs import costs_of
-from lone_pike.web.views.job.frame import Frame, frame_of, side_of
+from lone_pike.web.views.job.frame import Frame, Upshot, frame_of, side_of, upshot_of
 from lone_pike.web.views.job.measure_fields import Cell, as_count, cells_of, folded
 from lone_pike.web.views.job.route import unsized_side
 from lone_pike.web.views.job.stages import StageRequest
@@ -171,7 +171,7 @@ def _is_unmeasured(work: Work) -> bool:
 class TypedView:
     """What changes on the page while a measure is being typed; nothing of it is kept yet."""
 
-    frame: Frame
+    frame: Upshot
     side: SideView | None
     notes: tuple[FieldNote, ...]
     sure_url: str
@@ -189,7 +189,7 @@ def typed_view(work: Work, sent: Mapping[str, str]) -> TypedView:
     paths = dict.fromkeys(path for path in (*sent, *noted, *work.faults) if path in fields)
     sized = work.sized
     return TypedView(
-        frame=frame_of(work, "measure"),
+        frame=upshot_of(work, "measure"),
         side=side_of(sized, lettered=True) if sized else unsized_side(work, lettered=True),
         notes=tuple(_note(work, fields[path]) for path in paths if fields[path].kind not in TICKED_KINDS),
         sure_url=work.at("sure"),

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from lone_pike.core.bike.fields import FieldSpec
 from lone_pike.core.messages import Message, links
 from lone_pike.core.take_up.kinds import TakeUpKind
+from lone_pike.formats.typed.measure_form import reading_at
 from lone_pike.web.views.job.work import Work
 
 SPANS = {
@@ -81,7 +82,9 @@ def folded(kind: TakeUpKind, *, is_led: bool, may_change: bool) -> tuple[tuple[s
 
 def as_count(work: Work, spec: FieldSpec) -> Message | None:
     """What asks whether a large whole angle is the box's count, typed into the wrong field."""
-    value = work.readings[spec.path].value if spec.path == "take_up.crank_deg" else None
-    if work.form["chain.box_links"] or not isinstance(value, int | float) or value < FEWEST_LIKE_BOX or value % 1:
+    if spec.path != "take_up.crank_deg" or work.text("chain.box_links"):
+        return None
+    value = reading_at(work.document, spec.path).value
+    if not isinstance(value, int | float) or value < FEWEST_LIKE_BOX or value % 1:
         return None
     return Message("is_it_the_box", count=links(int(value)))

@@ -112,7 +112,7 @@ class SizedWork:
         """The bike."""
         return self.answer.bike
 
-    @property
+    @cached_property
     def links(self) -> int:
         """The count under test: the address's, else the chosen one, else the advised."""
         return count_of(self.work.job, self.answer, self.work.state.links)
