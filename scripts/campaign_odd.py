@@ -268,9 +268,12 @@ def judge(told: tuple[int, str]) -> tuple[str, str, Judged]:
 
 
 def odd(seed: int, count: int, processes: int = 2) -> Tried:
-    """Bikes of every kind by both ways, each wrong one named by its kind and seed; one of each kind at the least."""
+    """Bikes of every kind by both ways, each wrong one named by its kind and seed; one of each kind as far as it goes."""
     lot = random.Random(seed)
-    kinds_drawn = [*WEIGHTS, *lot.choices(list(WEIGHTS), list(WEIGHTS.values()), k=max(0, count - len(WEIGHTS)))]
+    kinds_drawn = [
+        *lot.sample(list(WEIGHTS), min(count, len(WEIGHTS))),
+        *lot.choices(list(WEIGHTS), list(WEIGHTS.values()), k=max(0, count - len(WEIGHTS))),
+    ]
     drawn = [(lot.randrange(10**9), kind) for kind in kinds_drawn]
     tried, kinds = Tried("bikes by both ways"), Counter[str]()
     with multiprocessing.get_context("spawn").Pool(processes) as pool:

@@ -154,7 +154,7 @@ def test_every_operation_is_as_it_is_described(application: FastAPI, till: TestC
 
         @given(case=operation.as_strategy())
         @settings(
-            max_examples=6,
+            max_examples=4,
             database=None,
             derandomize=True,
             phases=[Phase.generate],

@@ -19,7 +19,7 @@ def counts_of(bike: dict[str, Any]) -> list[int]:
     if kind == "arm":
         return [arm_count(whole)]
     part = {"guide_teeth": 11, "tension_teeth": 11, "lean_deg": 12.0} | bike["take_up"]
-    return list(plain_model.size(whole | {"take_up": part}).safe)
+    return list(plain_model.size(whole | {"take_up": part}, fewer_gears=True).safe)
 
 
 def _by_slack(bike: dict[str, Any]) -> list[int]:

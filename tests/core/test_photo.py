@@ -1,6 +1,7 @@
 """Measures off a photo: a projected bike gives its own measures back, and the doubt covers honest errors."""
 
 import math
+from functools import cache
 
 import numpy as np
 import pytest
@@ -16,6 +17,7 @@ SIZE_PX, PX_PER_MM, CRANK_PX = (1600, 1200), 1.5, (1100.0, 520.0)
 PIVOT_MM = (8.0, 52.0)
 
 
+@cache
 def projected(cog: int, ruler_mm: float = 300.0) -> dict[Mark, Point]:
     """Where the wide check bike's parts would lie in a photo, its cage straight down; axle level with the crank."""
     bike, poses = wide_bike(), poses_of(wide_bike(), np.zeros(1))

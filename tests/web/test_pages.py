@@ -252,7 +252,7 @@ TEXTS = [
 TEXTS += ["0 430\n50 440", "8, 52", "drive over 18 -14 82", "yes", "rivet", "null", "432 ± 3", "± 5", "2500", "70", "9"]
 
 
-@settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=10, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     form=st.dictionaries(
         st.sampled_from([*form_fields(), "saw", "whole"]), st.sampled_from(TEXTS), min_size=1, max_size=8
