@@ -268,7 +268,7 @@ def judge(told: tuple[int, str]) -> tuple[str, str, Judged]:
 
 
 def odd(seed: int, count: int, processes: int = 2) -> Tried:
-    """Bikes of every kind by both ways, each wrong one named by its kind and seed; one of each kind as far as it goes."""
+    """Bikes of every kind by both ways, each wrong one named by its kind and seed; of few each has its own kind."""
     lot = random.Random(seed)
     kinds_drawn = [
         *lot.sample(list(WEIGHTS), min(count, len(WEIGHTS))),

@@ -210,14 +210,14 @@ def _counted(check: "Check") -> dict[str, int]:
     from lone_pike.workshop.checking import Outcome
 
     counts = dict.fromkeys(map(str, Outcome), 0)
-    told = monotonic()
+    said_at = monotonic()
     for done, one in enumerate(check.checked, start=1):
         counts[one.outcome] += 1
         if one.error:
             print(f"broken: {one.name}: {one.error}", file=sys.stderr)
-        if monotonic() - told > SECONDS_BETWEEN_LINES:
+        if monotonic() - said_at > SECONDS_BETWEEN_LINES:
             print(f"{done} of {check.total} bikes", file=sys.stderr, flush=True)
-            told = monotonic()
+            said_at = monotonic()
     return counts
 
 

@@ -14,7 +14,7 @@ MANY_FILES = 64
 
 
 @dataclass(frozen=True)
-class Told:
+class Printed:
     """What is printed of one file, and whether it was a right one."""
 
     code: int
@@ -57,23 +57,23 @@ def forecast_of(data: bytes) -> Answered:
     from lone_pike.wording.units import DisplayUnits
     from lone_pike.wording.wear import forecast_lines
 
-    told, units = forecast(read_chain(data)), DisplayUnits()
+    printed, units = forecast(read_chain(data)), DisplayUnits()
     return Answered(
-        lambda: forecast_lines(told, units), lambda: forecast_json(told, lambda message: render(message, units))
+        lambda: forecast_lines(printed, units), lambda: forecast_json(printed, lambda message: render(message, units))
     )
 
 
 def answer_files(ask: Ask, files: list[str], *, as_json: bool) -> int:
     """Answers files in the order they are named. Returns: 0, or 2 where one was faulty."""
     code = DONE
-    for told in _in_order(partial(_told, ask, as_json=as_json, several=len(files) > 1), files):
-        print(*told.out, sep="\n", end="\n" if told.out else "")
-        print(*told.err, sep="\n", end="\n" if told.err else "", file=sys.stderr)
-        code = max(code, told.code)
+    for printed in _in_order(partial(_printed, ask, as_json=as_json, several=len(files) > 1), files):
+        print(*printed.out, sep="\n", end="\n" if printed.out else "")
+        print(*printed.err, sep="\n", end="\n" if printed.err else "", file=sys.stderr)
+        code = max(code, printed.code)
     return code
 
 
-def _in_order(work: Callable[[str], Told], files: list[str]) -> Iterator[Told]:
+def _in_order(work: Callable[[str], Printed], files: list[str]) -> Iterator[Printed]:
     """The files' answers; many files share all processors."""
     if len(files) < MANY_FILES or "-" in files:
         yield from map(work, files)
@@ -84,7 +84,7 @@ def _in_order(work: Callable[[str], Told], files: list[str]) -> Iterator[Told]:
         yield from pool.imap(work, files, chunksize=MANY_FILES // 4)
 
 
-def _told(ask: Ask, file: str, *, as_json: bool, several: bool) -> Told:
+def _printed(ask: Ask, file: str, *, as_json: bool, several: bool) -> Printed:
     from lone_pike.core.bike.faults import InvalidInput
     from lone_pike.formats.files.answer_json import fault_json
     from lone_pike.wording.render import fault_line, fault_words
@@ -96,14 +96,14 @@ def _told(ask: Ask, file: str, *, as_json: bool, several: bool) -> Told:
     except InvalidInput as error:
         if as_json and several:
             faults = [fault_json(fault, fault_words(fault, units)) for fault in error.faults]
-            return Told(WRONG_FILE, [_compact({"file": file, "faults": faults})], [])
+            return Printed(WRONG_FILE, [_compact({"file": file, "faults": faults})], [])
         lines = [fault_line(fault, units) for fault in error.faults]
-        return Told(WRONG_FILE, [], [f"{file}: {line}" if several else line for line in lines])
+        return Printed(WRONG_FILE, [], [f"{file}: {line}" if several else line for line in lines])
     if not as_json:
-        return Told(DONE, [*([f"{file}:"] if several else []), *answered.lines()], [])
+        return Printed(DONE, [*([f"{file}:"] if several else []), *answered.lines()], [])
     if several:
-        return Told(DONE, [_compact({"file": file} | answered.whole())], [])
-    return Told(DONE, [json.dumps(answered.whole(), ensure_ascii=False, indent=1)], [])
+        return Printed(DONE, [_compact({"file": file} | answered.whole())], [])
+    return Printed(DONE, [json.dumps(answered.whole(), ensure_ascii=False, indent=1)], [])
 
 
 def _compact(document: dict[str, Any]) -> str:

@@ -79,15 +79,15 @@ class Progress:
     rows_before: int
     read_bytes: int = 0
     begun: float = field(default_factory=monotonic)
-    told: float = 0.0
+    said_at: float = 0.0
 
     def say(self, rows: int) -> None:
         """Counts rows, and says how many are done and what is left of the time."""
         self.rows += rows
         now = monotonic()
-        if not sys.stderr.isatty() or now - self.told < SECONDS_BETWEEN_LINES:
+        if not sys.stderr.isatty() or now - self.said_at < SECONDS_BETWEEN_LINES:
             return
-        self.told = now
+        self.said_at = now
         share = max(self.read_bytes / max(self.total_bytes, 1), 1e-9)
         seconds_a_row = (now - self.begun) / max(self.rows - self.rows_before, 1)
         left_s = seconds_a_row * self.rows * (1 - share) / share

@@ -29,7 +29,7 @@ def question_of(seed: int, kind: str | None, exercise: str | None) -> dict[str, 
     if kind not in DECLARED[exercise].kinds:
         raise invalid("kind", Raw(kind), Message("one_of", keys=DECLARED[exercise].kinds))
     asked, units = question(seed, exercise, kind), DisplayUnits()
-    told = [message_json(message, lambda one: render(one, units)) for message in asked.told]
+    beside = [message_json(message, lambda one: render(one, units)) for message in asked.beside]
     return {
         "seed": seed,
         "version": VERSION,
@@ -37,7 +37,7 @@ def question_of(seed: int, kind: str | None, exercise: str | None) -> dict[str, 
         "exercise": exercise,
         "level": asked.level,
         "question": {
-            "told": told,
+            "told": beside,
             "parts": [
                 {"key": part.key, "options": list(part.options), "several": part.several, "most": part.most}
                 for part in asked.parts

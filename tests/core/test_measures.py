@@ -8,7 +8,7 @@ import pytest
 
 from lone_pike.core.bike.measures import Errors, Measure, spreads_of, values_of
 from lone_pike.core.count.answer import answer
-from lone_pike.core.motion.poses import poses_as_told
+from lone_pike.core.motion.poses import poses_as_given
 from lone_pike.core.take_up.caged_loop import cage_measures
 from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import wide_document
@@ -48,7 +48,7 @@ def with_error(document: dict[str, Any], measure: Measure, error: float) -> dict
 def parts_of(document: dict[str, Any], travels_mm: np.ndarray, errors: Errors | None = None) -> dict[str, np.ndarray]:
     """Where the axle stands and what the cage measures, in every pose."""
     bike = bike_from_document(document)
-    poses = poses_as_told(bike, travels_mm, errors)
+    poses = poses_as_given(bike, travels_mm, errors)
     cage = cage_measures(bike, poses, errors)
     axle = {name: getattr(poses, name) for name in ("axle_x_mm", "axle_y_mm", "swing_rad")}
     everywhere = np.zeros_like(poses.axle_x_mm)

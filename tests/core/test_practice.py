@@ -142,7 +142,7 @@ def test_where_nothing_is_sprung_a_little_nearer_is_much_slack() -> None:
     """A millimetre of spare chain moves the run by near 30 mm (trade, section 6), and wheels 0.5 mm nearer spare it."""
     for seed in range(20):
         asked = question(seed, "fixed", "slot")
-        told = asked.told[1].values
+        told = asked.beside[1].values
         nearer_mm, count = (one.value for one in (told["nearer"], told["count"]) if isinstance(one, Quantity))
         spare_mm, span_mm = 2 * nearer_mm, asked.sizing.fixed.places(int(count))[0].centre_mm
         assert asked.truth["moves_mm"] == pytest.approx(29 * (spare_mm * span_mm / 420) ** 0.5, rel=0.03)

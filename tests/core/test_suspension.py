@@ -12,7 +12,7 @@ from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.bike.measures import spreads_of
 from lone_pike.core.count.answer import answer
 from lone_pike.core.count.sizing import size_at, size_bike, size_in, travels_to_size
-from lone_pike.core.motion.poses import end_gears, poses_as_told
+from lone_pike.core.motion.poses import end_gears, poses_as_given
 from lone_pike.core.motion.suspension import axle_path
 from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import said, told, wide_document
@@ -65,7 +65,7 @@ def test_a_table_without_the_turn_carries_the_doubt_and_says_so() -> None:
     turned = size_in(
         full.bike,
         full.travels_mm,
-        poses_as_told(full.bike, full.travels_mm, {"turn_deg": np.array([6.0])}),
+        poses_as_given(full.bike, full.travels_mm, {"turn_deg": np.array([6.0])}),
         end_gears(full.bike),
     )
     shortest = [sizing.take_up.sweep.stretched_links[-1, 0, 0] for sizing in (full, turned)]

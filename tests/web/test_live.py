@@ -45,7 +45,7 @@ def test_what_one_keeps_the_other_sees_and_what_is_typed_there_stays(tablets: tu
 def tablets_listen(live: Live, *jobs: list[int]) -> None:
     """Waits until the tablets that listen are these, each with its jobs: a stream's end is noticed a moment later."""
     ends = monotonic() + 15
-    while (now := sorted(sorted(one.told) for one in live.listeners)) != list(jobs):
+    while (now := sorted(sorted(one.known) for one in live.listeners)) != list(jobs):
         assert monotonic() < ends, now
         sleep(0.01)
 

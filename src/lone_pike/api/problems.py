@@ -82,9 +82,9 @@ def responses(*statuses: int) -> dict[int | str, dict[str, Any]]:
 def problem(status: int, detail: str, code: str = "", faults: Sequence[dict[str, Any]] = ()) -> JSONResponse:
     """The answer to what went wrong."""
     kind = "invalid-input" if faults else code.replace("_", "-") or "about:blank"
-    told = {"type": kind, "title": TITLES.get(status, "Problem"), "status": status, "detail": detail, "code": code}
+    body = {"type": kind, "title": TITLES.get(status, "Problem"), "status": status, "detail": detail, "code": code}
     headers = {"WWW-Authenticate": "Bearer"} if status == 401 else None
-    return JSONResponse(told | {"faults": list(faults)}, status, headers, MEDIA_TYPE)
+    return JSONResponse(body | {"faults": list(faults)}, status, headers, MEDIA_TYPE)
 
 
 def status_of(refusal: Refusal) -> int:
@@ -132,9 +132,9 @@ def add_handlers(api: FastAPI) -> None:
 
 def _invalid(faults: Sequence[Fault]) -> JSONResponse:
     units = DisplayUnits()
-    told = [fault_json(fault, fault_words(fault, units)) for fault in faults]
-    first = told[0]
-    return problem(422, f"{first['field']}: {first['allowed']}", faults=told)
+    listed = [fault_json(fault, fault_words(fault, units)) for fault in faults]
+    first = listed[0]
+    return problem(422, f"{first['field']}: {first['allowed']}", faults=listed)
 
 
 def _fault_of(error: dict[str, Any]) -> dict[str, Any]:

@@ -116,12 +116,12 @@ def job(data: Data, job_id: RowId) -> JobOut:
 
 
 @router.post("/jobs", status_code=201, responses=responses(404, 409, 422))
-def new_job(data: Data, told: NewJob) -> Made:
+def new_job(data: Data, sent: NewJob) -> Made:
     """Begins a job with its complaint. A bike whose job is in hand has no second one: that one is answered,
     and the complaint stands there too."""
-    if told.bike_id is None:
-        return Made(id=start_new(data, now(), name=told.name, complaint=told.complaint, kind=told.kind))
-    return Made(id=start_on(data, told.bike_id, now(), Observed(complaint=told.complaint.strip())))
+    if sent.bike_id is None:
+        return Made(id=start_new(data, now(), name=sent.name, complaint=sent.complaint, kind=sent.kind))
+    return Made(id=start_on(data, sent.bike_id, now(), Observed(complaint=sent.complaint.strip())))
 
 
 @router.get("/bin", responses=responses(422))
@@ -132,10 +132,10 @@ def pieces(data: Data, cursor: Cursor = None, limit: Limit = 50) -> Page[PieceOu
 
 
 @router.post("/bin", status_code=201, responses=responses(409, 422))
-def lay_in(data: Data, told: NewPiece) -> Made:
+def lay_in(data: Data, sent: NewPiece) -> Made:
     """Lays a box or a piece into the bin. A code that is in the bin already is refused: nothing is laid in twice."""
     piece = TypedPiece(
-        told.links, End(told.first_end), told.speeds, told.wear_percent, told.kind, told.width, told.code
+        sent.links, End(sent.first_end), sent.speeds, sent.wear_percent, sent.kind, sent.width, sent.code
     )
     return Made(id=add_piece(data, piece, BY_PROGRAM, now()))
 
@@ -168,11 +168,11 @@ def chain(data: Data, chain_id: RowId) -> ChainOut:
 
 
 @router.post("/chains/{chain_id}/readings", status_code=201, responses=responses(404, 409, 422))
-def new_reading(data: Data, chain_id: RowId, told: NewReading) -> ChainOut:
+def new_reading(data: Data, chain_id: RowId, sent: NewReading) -> ChainOut:
     """Adds a reading to a chain. Sent twice with the same saw, it is added once."""
-    given = told.model_dump(mode="json", exclude_none=True, exclude={"saw", "same_way"})
-    form = {name: str(value) for name, value in given.items()} | ({"same_way": "1"} if told.same_way else {})
-    return _chain(gauge(data, chain_id, form, LengthUnit.MM, told.saw, now()))
+    given = sent.model_dump(mode="json", exclude_none=True, exclude={"saw", "same_way"})
+    form = {name: str(value) for name, value in given.items()} | ({"same_way": "1"} if sent.same_way else {})
+    return _chain(gauge(data, chain_id, form, LengthUnit.MM, sent.saw, now()))
 
 
 @router.get("/due")

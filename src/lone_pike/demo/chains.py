@@ -28,8 +28,8 @@ def fill_chains(database: Database, bike_ids: Mapping[str, int]) -> None:
 
 def prices() -> dict[str, Any]:
     """What parts cost the sample workshop."""
-    told: dict[str, Any] = _sample()["prices"]
-    return told
+    loaded: dict[str, Any] = _sample()["prices"]
+    return loaded
 
 
 def _sample() -> dict[str, Any]:
@@ -37,29 +37,29 @@ def _sample() -> dict[str, Any]:
     return loaded
 
 
-def _hung(database: Database, row: ChainRow, told: dict[str, Any], now: datetime) -> None:
+def _hung(database: Database, row: ChainRow, sample: dict[str, Any], now: datetime) -> None:
     """A chain that waits for its turn, gauged on the day it came off."""
     off = row.life.stays[-1].until
     when = {"date": off.isoformat() if off else ""}
-    keep_words(database, row.id, told["told"], LengthUnit.MM, _iso(now))
-    gauge(database, row.id, told["gauged"] | when | {"km": str(told["km"])}, LengthUnit.MM, None, _iso(now))
+    keep_words(database, row.id, sample["told"], LengthUnit.MM, _iso(now))
+    gauge(database, row.id, sample["gauged"] | when | {"km": str(sample["km"])}, LengthUnit.MM, None, _iso(now))
 
 
-def _chain(database: Database, bike_id: int, told: dict[str, Any], now: datetime) -> None:
-    if "found" in told:
-        when = {"date": _day(now, told["found_days_ago"])}
-        chain_id = find_on_bike(database, bike_id, told["found"] | when, _iso(now))
+def _chain(database: Database, bike_id: int, sample: dict[str, Any], now: datetime) -> None:
+    if "found" in sample:
+        when = {"date": _day(now, sample["found_days_ago"])}
+        chain_id = find_on_bike(database, bike_id, sample["found"] | when, _iso(now))
     else:
         on = chain_on(database.connection, bike_id)
         chain_id = on.id if on else 0
-    keep_words(database, chain_id, told["told"], LengthUnit.MM, _iso(now))
-    for row in told["rows"]:
+    keep_words(database, chain_id, sample["told"], LengthUnit.MM, _iso(now))
+    for row in sample["rows"]:
         day = {"date": _day(now, row["days_ago"])}
         tell_distance(database, chain_id, day | {"by": Source.TOTAL, "km": str(row["km"])}, _iso(now))
         for reading in row["gauged"]:
             gauge(database, chain_id, day | reading, LengthUnit.MM, None, _iso(now))
-    if "ended" in told:
-        how = {"ending": told["ended"]["ending"], "date": _day(now, told["ended"]["days_ago"])}
+    if "ended" in sample:
+        how = {"ending": sample["ended"]["ending"], "date": _day(now, sample["ended"]["days_ago"])}
         end(database, chain_id, how, _iso(now))
 
 

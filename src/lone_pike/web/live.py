@@ -31,11 +31,11 @@ Revisions = dict[int, int]
 class Listener:
     """One tablet that listens, by its session, and the revision it was told last of each of its jobs.
 
-    told holds 0 of a job that it was told nothing of yet. Without a session each stream is a tablet of its own.
+    known holds 0 of a job that it was told nothing of yet. Without a session each stream is a tablet of its own.
     """
 
     session: SessionRow | None
-    told: Revisions
+    known: Revisions
     is_over: bool = False
     events: asyncio.Queue[ServerSentEvent] = field(default_factory=lambda: asyncio.Queue(MOST_WAITING))
 
@@ -97,11 +97,11 @@ class Live:
         """A count-along has come so far on one tablet; the others at that job are told."""
         self._soon(self._say_counted, job_id, reached, tablet_of(session))
 
-    def _soon(self, act: Callable[..., None], *told: object) -> None:
+    def _soon(self, act: Callable[..., None], *known: object) -> None:
         """Has the event loop do something, where anybody listens; a loop that ends just now tells nobody any more."""
         if self._loop and self.listeners:
             with suppress(RuntimeError):
-                self._loop.call_soon_threadsafe(act, *told)
+                self._loop.call_soon_threadsafe(act, *known)
 
     def _watch(self, database: Database) -> None:
         self._loop = asyncio.get_running_loop()
@@ -114,12 +114,12 @@ class Live:
         if self._database is None:
             return
         self._end_signed_out(self._database)
-        now = revisions_of(self._database, {job_id for one in self.listeners for job_id in one.told})
+        now = revisions_of(self._database, {job_id for one in self.listeners for job_id in one.known})
         for listener in self.listeners:
-            for job_id, told in listener.told.items():
+            for job_id, known in listener.known.items():
                 revision = now.get(job_id, 0)
-                if revision != told:
-                    listener.told[job_id] = revision
+                if revision != known:
+                    listener.known[job_id] = revision
                     listener.tell("revision", job_id, revision)
 
     def _end_signed_out(self, database: Database) -> None:
@@ -141,7 +141,7 @@ class Live:
                 listener.tell("counted", job_id, reached)
 
     def _at(self, job_id: int) -> list[Listener]:
-        return [one for one in self.listeners if job_id in one.told]
+        return [one for one in self.listeners if job_id in one.known]
 
 
 def _names_of(tablets: Sequence[Listener]) -> str:

@@ -19,7 +19,11 @@ def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
     said = [render(message, units) for message in (*why, *_learned(answer), *fits, *_boom(answer), *_rivet(answer))]
     warnings = [render(notice.message, units) for notice in answer.warnings]
     unsafe = "" if answer.safety(answer.links) is Safety.SAFE else ", not safe"
-    return [units.format_count(answer.links) + unsafe, *said, *(f"! {told}" for told in warnings if told not in said)]
+    return [
+        units.format_count(answer.links) + unsafe,
+        *said,
+        *(f"! {warning}" for warning in warnings if warning not in said),
+    ]
 
 
 def _learned(answer: Answer) -> tuple[Message, ...]:

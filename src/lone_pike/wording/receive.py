@@ -13,7 +13,7 @@ SYMPTOM_WORDS = {
     "comes_off": "Chain comes off",
     "broke": "Chain broke",
 }
-TOLD_AS = {
+SAID_OF = {
     "backwards": ("backward",),
     "broke": ("broke", "snapped", "parted", "tore"),
     "comes_off": ("comes off", "came off", "chain off", "drops", "dropped", "falls off"),
@@ -174,11 +174,11 @@ RECEIVE_SENTENCES = {
 }
 
 
-def symptom_told(text: str) -> str:
+def symptom_in(text: str) -> str:
     """The picture that says what a typed complaint says; none where no word of it is known.
 
-    >>> symptom_told("Jumps under load since the new cassette."), symptom_told("Blue")
+    >>> symptom_in("Jumps under load since the new cassette."), symptom_in("Blue")
     ('jumps', '')
     """
-    told = text.lower()
-    return next((symptom for symptom, words in TOLD_AS.items() if any(word in told for word in words)), "")
+    lowered = text.lower()
+    return next((symptom for symptom, words in SAID_OF.items() if any(word in lowered for word in words)), "")

@@ -9,14 +9,17 @@ from lone_pike.wording.units import DisplayUnits
 DUE_CODES = {"fine": "chain_is_fine", "soon": "chain_is_soon", "due": "chain_is_due", "past": "chain_is_past"}
 
 
-def forecast_lines(told: Forecast, units: DisplayUnits) -> list[str]:
+def forecast_lines(forecast: Forecast, units: DisplayUnits) -> list[str]:
     """The wear, how it stands to the limit, when it is due, what to replace, and what is odd."""
-    due = {name: Quantity(round(value), Unit.KM) for name, value in vars(told.due_km).items()}
+    due = {name: Quantity(round(value), Unit.KM) for name, value in vars(forecast.due_km).items()}
     messages = [
-        Message("wears_now", wear=percent(told.wear_percent), spread=percent(2 * told.spread_percent)),
-        Message(DUE_CODES[told.state], most=percent(told.limit_percent)),
+        Message("wears_now", wear=percent(forecast.wear_percent), spread=percent(2 * forecast.spread_percent)),
+        Message(DUE_CODES[forecast.state], most=percent(forecast.limit_percent)),
         Message("due_at", **due),
     ]
-    if told.replace:
-        messages.append(Message("replace_parts", parts=tuple(Term("part", part) for part in told.replace)))
-    return [*(render(message, units) for message in messages), *(f"! {render(one, units)}" for one in told.warnings)]
+    if forecast.replace:
+        messages.append(Message("replace_parts", parts=tuple(Term("part", part) for part in forecast.replace)))
+    return [
+        *(render(message, units) for message in messages),
+        *(f"! {render(one, units)}" for one in forecast.warnings),
+    ]

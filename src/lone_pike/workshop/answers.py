@@ -87,11 +87,11 @@ def _overlaps_beside(document: Document, faults: tuple[Fault, ...]) -> tuple[Fau
     What is wrong is taken as on a typical bike, and only what was judged by none of it is told.
     """
     wrong = {_measure_of(fault.field) for fault in faults}
-    told = document.get("take_up")
-    if not isinstance(told, dict) or wrong & set(JUDGED_BY) == set(JUDGED_BY):
+    part = document.get("take_up")
+    if not isinstance(part, dict) or wrong & set(JUDGED_BY) == set(JUDGED_BY):
         return ()
-    typical = kind_named(str(told.get("type"))).typical
-    take_up = _with_typical(told, {field.partition(".")[2] for field in wrong}, typical["take_up"])
+    typical = kind_named(str(part.get("type"))).typical
+    take_up = _with_typical(part, {field.partition(".")[2] for field in wrong}, typical["take_up"])
     whole = _with_typical(document, {field.partition(".")[0] for field in wrong} - {"take_up"}, typical)
     try:
         bike = bike_from_document({**whole, "take_up": take_up})

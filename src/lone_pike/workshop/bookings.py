@@ -66,8 +66,8 @@ def book(
         shock = _shock_message(job.observed, pressure_after)
         causes = tuple(Term("cause", one) for one in job.observed.causes)
         found = [Message("causes_found", causes=causes)] if causes else []
-        told = (*found, *([shock] if shock else []), *proof_messages(job, answer, loop.links))
-        message = Message("booked_with", told=told)
+        findings = (*found, *([shock] if shock else []), *proof_messages(job, answer, loop.links))
+        message = Message("booked_with", told=findings)
         joiners = max(len(loop.cuts), 1)
         fitting = Fitting(
             *(loop.links, loop.bike.joiner, loop.bike.speeds),

@@ -54,7 +54,7 @@ from lone_pike.workshop.settings import shop_of
 from lone_pike.workshop.sorting import day_of, mark_unsorted, sort_anew
 
 
-def put_on(database: Database, chain_id: int, bike_id: int, told: Mapping[str, str], now: str) -> ChainRow:
+def put_on(database: Database, chain_id: int, bike_id: int, form: Mapping[str, str], now: str) -> ChainRow:
     """Puts a chain on a bike again; the one that is on it comes off and is hung up.
 
     A joiner that holds only once is used anew. Raises: InvalidInput for the date; Conflict where the chain is not hung
@@ -67,7 +67,7 @@ def put_on(database: Database, chain_id: int, bike_id: int, told: Mapping[str, s
         other = chain_on(connection, bike_id)
         off = chain.life.stays[-1].until if chain.life.stays else None
         first = max(filter(None, [off, other.life.stays[-1].since if other else None]), default=None)
-        day = read_day(told.get("date", ""), day_of(now), first)
+        day = read_day(form.get("date", ""), day_of(now), first)
         joiner = chain.life.joiner
         needed = chain.life.joiners if JOINERS[joiner].once and JOINERS[joiner].in_bin else 0
         used = min(joiners_there(connection, joiner, chain.life.speeds), needed)
@@ -84,7 +84,7 @@ def put_on(database: Database, chain_id: int, bike_id: int, told: Mapping[str, s
         return there_now(connection, chain_id)
 
 
-def take_off(database: Database, chain_id: int, told: Mapping[str, str], now: str) -> ChainRow:
+def take_off(database: Database, chain_id: int, form: Mapping[str, str], now: str) -> ChainRow:
     """Takes a chain off its bike; it hangs until it goes on again. Raises: InvalidInput for the date; Conflict where it
     is on none; NotThere."""
 
@@ -92,24 +92,24 @@ def take_off(database: Database, chain_id: int, told: Mapping[str, str], now: st
         life = chain.life
         if life.bike_id is None:
             raise Conflict("chain_not_on")
-        day = read_day(told.get("date", ""), day_of(now), life.stays[-1].since)
+        day = read_day(form.get("date", ""), day_of(now), life.stays[-1].since)
         bike = bike_by_id(database, life.bike_id)
         return off_bike(life, day), Message("chain_taken_off", bike=bike.name if bike else "")
 
     return keep_change(database, chain_id, hung, now)
 
 
-def end(database: Database, chain_id: int, told: Mapping[str, str], now: str) -> ChainRow:
+def end(database: Database, chain_id: int, form: Mapping[str, str], now: str) -> ChainRow:
     """Ends a chain's life: thrown away worn or broken, or taken apart into the bin. Raises: InvalidInput, NotThere."""
 
     def ended(chain: ChainRow) -> tuple[ChainLife, Message]:
         life = chain.life
-        how = next((one for one in Ending if one == told.get("ending")), None)
+        how = next((one for one in Ending if one == form.get("ending")), None)
         if how is None:
-            raise invalid("ending", Raw(told.get("ending") or None), Message("one_of", keys=tuple(Ending)))
+            raise invalid("ending", Raw(form.get("ending") or None), Message("one_of", keys=tuple(Ending)))
         if life.ending:
             raise Conflict("chain_ended")
-        day = read_day(told.get("date", ""), day_of(now), life.stays[-1].since if life.stays else None)
+        day = read_day(form.get("date", ""), day_of(now), life.stays[-1].since if life.stays else None)
         return with_ending(life, how, day), Message("chain_ended_as", how=Term("ending", how))
 
     return keep_change(database, chain_id, ended, now)
@@ -230,6 +230,6 @@ def hand_readings_over(connection: sqlite3.Connection, job: JobRow, now: str) ->
 def with_readings_of(life: ChainLife, job: JobRow) -> ChainLife:
     """The life with what was gauged at a job; of a job that ends once more, as it is told now."""
     day = max(day_of(job.opened_at), life.stays[-1].since)
-    told = tuple(Gauged(**one.model_dump(exclude_none=True), date=day, job_id=job.id) for one in job.observed.gauged)
+    gauged = tuple(Gauged(**one.model_dump(exclude_none=True), date=day, job_id=job.id) for one in job.observed.gauged)
     others = life.model_copy(update={"gauged": tuple(one for one in life.gauged if one.job_id != job.id)})
-    return with_readings(others, told)
+    return with_readings(others, gauged)

@@ -37,7 +37,7 @@ MOST_ODOMETER = 999_999
 
 
 def gauge(
-    database: Database, chain_id: int, told: Mapping[str, str], unit: LengthUnit, saw: int | None, now: str
+    database: Database, chain_id: int, form: Mapping[str, str], unit: LengthUnit, saw: int | None, now: str
 ) -> ChainRow:
     """Adds a reading, with the chain's whole distance where that is typed beside it.
 
@@ -46,11 +46,11 @@ def gauge(
     today = day_of(now)
 
     def gauged(life: ChainLife) -> tuple[ChainLife, Message]:
-        day = read_day(told.get("date", ""), today, life.fitted)
-        row = read_gauged(told, unit, life.links).model_dump(exclude_none=True)
+        day = read_day(form.get("date", ""), today, life.fitted)
+        row = read_gauged(form, unit, life.links).model_dump(exclude_none=True)
         reading = Gauged(**row, date=day)
-        if told.get("km", "").strip():
-            life = with_total(life, day, read_km(told["km"], "km"))
+        if form.get("km", "").strip():
+            life = with_total(life, day, read_km(form["km"], "km"))
         return with_readings(life, (reading,)), Message("chain_gauged", way=Term("wear_way", reading.way))
 
     def gauged_once(chain: ChainRow) -> tuple[ChainLife, Message]:
@@ -77,17 +77,17 @@ def let_reading_go(database: Database, chain_id: int, place: int, saw: int | Non
     return keep_change(database, chain_id, without, now)
 
 
-def tell_distance(database: Database, chain_id: int, told: Mapping[str, str], now: str) -> ChainRow:
+def tell_distance(database: Database, chain_id: int, form: Mapping[str, str], now: str) -> ChainRow:
     """Keeps a whole distance, or what the odometer of its bike reads. Raises: InvalidInput by field; NotThere."""
     today = day_of(now)
 
     def ridden(chain: ChainRow) -> tuple[ChainLife, Message]:
         life = chain.life
-        day = read_day(told.get("date", ""), today, life.fitted)
-        if told.get("by") != Source.ODOMETER:
-            total_km = read_km(told.get("km", ""), "km")
+        day = read_day(form.get("date", ""), today, life.fitted)
+        if form.get("by") != Source.ODOMETER:
+            total_km = read_km(form.get("km", ""), "km")
             return with_total(life, day, total_km), Message("chain_total", km=km(total_km), day=day.isoformat())
-        odometer_km = read_km(told.get("km", ""), "odometer_km", MOST_ODOMETER)
+        odometer_km = read_km(form.get("km", ""), "odometer_km", MOST_ODOMETER)
         before = _last_odometer(database.connection, chain, day)
         read = with_odometer(life, day, odometer_km, before, life.last_bike_id)
         code = "odometer_set_back" if read.was_reset else "odometer_read" if before else "odometer_from_here"
@@ -151,7 +151,7 @@ def keep_words(database: Database, chain_id: int, form: Mapping[str, str], unit:
     """Keeps what a form changes of a chain. Raises: InvalidInput by field; NotThere."""
     specs = fields_of(ChainLife)
 
-    def told(chain: ChainRow) -> tuple[ChainLife, Message]:
+    def worded(chain: ChainRow) -> tuple[ChainLife, Message]:
         life = chain.life
         changes = {name: parse(specs[name], form[name], unit).value for name in WORDS if name in form}
         kept = content_of(life) | {name: value for name, value in changes.items() if value not in (None, [])}
@@ -160,4 +160,4 @@ def keep_words(database: Database, chain_id: int, form: Mapping[str, str], unit:
         changed = [name for name in WORDS if getattr(after, name) != getattr(life, name)]
         return after, Message("chain_told", fields=tuple(Term("chain_field", name) for name in changed))
 
-    return keep_change(database, chain_id, told, now)
+    return keep_change(database, chain_id, worded, now)

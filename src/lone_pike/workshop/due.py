@@ -110,6 +110,6 @@ def _worst_percent(life: ChainLife) -> float:
     if not life.gauged:
         return 0.0
     last = max(one.date for one in life.gauged)
-    told = standing(life, limit_percent(life.speeds), life.ended or last).forecast
+    forecast = standing(life, limit_percent(life.speeds), life.ended or last).forecast
     newest = newest_places(chain_file_of(life, limit_percent(life.speeds), last))
-    return max(told.wear_percent, newest.worst.percent if newest else 0.0)
+    return max(forecast.wear_percent, newest.worst.percent if newest else 0.0)

@@ -46,8 +46,8 @@ LONGEST_NAME = fields_of(Bike)["name"].most or 0
 def start_new(database: Database, now: str, *, name: str = "", complaint: str = "", kind: str = "") -> int:
     """A job on a bike that is not here yet; one of the usual kind where no kind is named. Returns: the job's id."""
     named = {"name": name.strip()[:LONGEST_NAME]} if name.strip() else {}
-    told = {"take_up": {"type": kind}} if kind in KINDS else {}
-    return _start(database, NEW_BIKE | named | told, now, Observed(complaint=complaint.strip()[:LONGEST_NOTE]))
+    of_kind = {"take_up": {"type": kind}} if kind in KINDS else {}
+    return _start(database, NEW_BIKE | named | of_kind, now, Observed(complaint=complaint.strip()[:LONGEST_NOTE]))
 
 
 def start_from_file(database: Database, file: bytes, now: str) -> int:
@@ -75,14 +75,14 @@ def add_complaint(database: Database, job_id: int, complaint: str, now: str) -> 
     Returns: the job as it then is. Raises: InvalidInput where there is no room for it; NotThere, NotOpen.
     """
 
-    def told(base: JobState) -> JobState:
+    def with_complaint(base: JobState) -> JobState:
         both = "; ".join(dict.fromkeys(filter(None, f"{base.observed.complaint}; {complaint}".split("; "))))
         if len(both) > LONGEST_NOTE:
             most = Quantity(LONGEST_NOTE, Unit.LETTERS)
             raise invalid("observed.complaint", Quantity(len(both), Unit.LETTERS), Message("up_to", most=most))
         return replace(base, observed=replace(base.observed, complaint=both))
 
-    return edit_job(database, job_id, None, told, now)
+    return edit_job(database, job_id, None, with_complaint, now)
 
 
 def start_on_copy(database: Database, bike_id: int, now: str) -> int:

@@ -27,17 +27,17 @@ from lone_pike.workshop.edits import keep_state, open_job
 from lone_pike.workshop.settings import shop_of
 
 
-def see(database: Database, job_id: int, step_key: str, told: Mapping[str, str], unit: LengthUnit, now: str) -> JobRow:
+def see(database: Database, job_id: int, step_key: str, form: Mapping[str, str], unit: LengthUnit, now: str) -> JobRow:
     """Keeps what was seen at a step, and the step is done. What was seen there before is replaced.
 
-    Parameters: told, by the file's keys, of which one is told; "as_drawn" for what the drawing predicts; none of them
+    Parameters: form, by the file's keys, of which one is given; "as_drawn" for what the drawing predicts; none of them
     for a step that is about no figure. Raises: InvalidInput by field; Unfit; NotThere, NotOpen.
     """
     with database.atomic() as connection:
         job = open_job(database, job_id)
         answer, step = _step(database, job, step_key)
         count = count_of(job, answer, None)
-        row = _row(answer, step, count, told, unit)
+        row = _row(answer, step, count, form, unit)
         if row is None:
             message = Message("step_done", step=_word(step_key))
             return keep_state(database, connection, job, _done(job.state, step_key), message, now)
@@ -50,16 +50,16 @@ def see(database: Database, job_id: int, step_key: str, told: Mapping[str, str],
 
 def skip(database: Database, job_id: int, step_key: str, word: str, now: str) -> JobRow:
     """Skips a step, with a word why. Raises: InvalidInput without one; Unfit; NotThere, NotOpen."""
-    told = word.strip()[:LONGEST_NOTE]
-    if not told:
+    why = word.strip()[:LONGEST_NOTE]
+    if not why:
         raise InvalidInput([Fault("skipped", Raw(None), Message("a_word_why"))])
     with database.atomic() as connection:
         job = open_job(database, job_id)
         _step(database, job, step_key)
         state = _undone(job.state, step_key)
-        skipped = (*state.observed.skipped, (step_key, told))
+        skipped = (*state.observed.skipped, (step_key, why))
         state = replace(state, observed=replace(state.observed, skipped=skipped))
-        message = Message("step_skipped", step=_word(step_key), word=told)
+        message = Message("step_skipped", step=_word(step_key), word=why)
         return keep_state(database, connection, job, state, message, now)
 
 
@@ -72,8 +72,8 @@ def open_again(database: Database, job_id: int, step_key: str, now: str) -> JobR
         job = open_job(database, job_id)
         answer, step = _step(database, job, step_key)
         count = count_of(job, answer, None)
-        told = [one.model_dump(mode="json", exclude_unset=True) for one in answer.bike.seen if step.shows(one, count)]
-        rows = [row for row in job.document.get("seen", []) if row not in told]
+        shown = [one.model_dump(mode="json", exclude_unset=True) for one in answer.bike.seen if step.shows(one, count)]
+        rows = [row for row in job.document.get("seen", []) if row not in shown]
         document = {key: value for key, value in job.document.items() if key != "seen"}
         state = _undone(replace(job.state, document=document | ({"seen": rows} if rows else {})), step_key)
         return keep_state(database, connection, job, state, Message("step_again", step=_word(step_key)), now)
@@ -83,16 +83,16 @@ def proof_messages(job: JobRow, answer: Answer, count: int) -> tuple[Message, ..
     """How far a bike was proved: how many of its steps, what was seen with this chain, what was skipped and why."""
     steps, observed = steps_of(answer.sizing), job.observed
     done = [step for step in steps if step.key in observed.proved]
-    told = [Message("proved_so_far", done=number(len(done)), all=number(len(steps)))]
+    messages = [Message("proved_so_far", done=number(len(done)), all=number(len(steps)))]
     for step in steps:
         seen = step.last_seen(answer.bike, count)
         if seen and step in done:
-            told.append(Message("proof_seen", step=_word(step.key), seen=seen_message(seen)))
+            messages.append(Message("proof_seen", step=_word(step.key), seen=seen_message(seen)))
     skipped = dict(observed.skipped)
-    told += [
+    messages += [
         Message("step_skipped", step=_word(step.key), word=skipped[step.key]) for step in steps if step.key in skipped
     ]
-    return tuple(told)
+    return tuple(messages)
 
 
 def _word(step_key: str) -> Term:
@@ -116,7 +116,7 @@ def _step(database: Database, job: JobRow, step_key: str) -> tuple[Answer, Proof
 
 
 def _row(
-    answer: Answer, step: ProofStep, count: int, told: Mapping[str, str], unit: LengthUnit
+    answer: Answer, step: ProofStep, count: int, form: Mapping[str, str], unit: LengthUnit
 ) -> dict[str, Any] | None:
     """What is told as a row of the bike's file; None for a step that is about no figure."""
     asked = [key for key in step.proof.asks if key in answer.bike.take_up.shows]
@@ -124,13 +124,13 @@ def _row(
         return None
     row: dict[str, Any] = {"links": count, "ring": step.gear[0], "cog": step.gear[1]}
     row |= {"travel_mm": step.travel_mm} if step.travel_mm else {}
-    if told.get("as_drawn"):
+    if form.get("as_drawn"):
         drawn = _as_drawn(answer, step, count, asked)
         return row | drawn if drawn else None
-    key = next((key for key in asked if told.get(key, "").strip()), None)
+    key = next((key for key in asked if form.get(key, "").strip()), None)
     if key is None:
         raise InvalidInput([Fault(f"seen.{asked[0]}", Raw(None), Message("what_was_seen"))])
-    text = told[key].strip()
+    text = form[key].strip()
     value: Any = text
     if key in SEEN_LENGTHS:
         value = parse_quantity(text, Unit.MM, unit).value

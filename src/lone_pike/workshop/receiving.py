@@ -14,12 +14,12 @@ from lone_pike.store.pictures import MOST_SHOWN, add_picture
 from lone_pike.workshop.edits import keep_state, open_job
 
 
-def gauge(database: Database, job_id: int, told: Mapping[str, str], unit: LengthUnit, now: str) -> JobRow:
+def gauge(database: Database, job_id: int, form: Mapping[str, str], unit: LengthUnit, now: str) -> JobRow:
     """Adds a reading of the old chain's wear; the oldest goes where there are too many.
 
-    Parameters: told, by the reading's keys. Raises: InvalidInput by field; NotThere, NotOpen.
+    Parameters: form, by the reading's keys. Raises: InvalidInput by field; NotThere, NotOpen.
     """
-    reading = read_gauged(told, unit)
+    reading = read_gauged(form, unit)
     with database.atomic() as connection:
         job = open_job(database, job_id)
         gauged = (*job.observed.gauged, reading)[-MOST_GAUGED:]
@@ -47,10 +47,10 @@ def take_picture_in(database: Database, job_id: int, file: PhotoFile, word: str,
         shown = [int(one) for one, _ in job.observed.pictures]
         if len(shown) >= MOST_SHOWN:
             raise Conflict("no_more_pictures", most=number(MOST_SHOWN))
-        told = word.strip()[:LONGEST_NOTE]
+        caption = word.strip()[:LONGEST_NOTE]
         picture_id = add_picture(connection, job_id, file.image, (file.width, file.height), now, shown)
-        state = _with_pictures(job, (*job.observed.pictures, (str(picture_id), told)))
-        message = Message("picture_added", word=told or str(picture_id))
+        state = _with_pictures(job, (*job.observed.pictures, (str(picture_id), caption)))
+        message = Message("picture_added", word=caption or str(picture_id))
         return keep_state(database, connection, job, state, message, now)
 
 

@@ -71,10 +71,13 @@ class Seen(Document):
 
     @model_validator(mode="after")
     def _is_one_thing(self) -> Self:
-        told = [name for name in WHAT if getattr(self, name) is not None]
-        if len(told) != 1:
+        given = [name for name in WHAT if getattr(self, name) is not None]
+        if len(given) != 1:
             raise trade_error(
-                Message("one_of_both", keys=WHAT), at=told[1] if told else "clock", read=told or None, missing=not told
+                Message("one_of_both", keys=WHAT),
+                at=given[1] if given else "clock",
+                read=given or None,
+                missing=not given,
             )
         return self
 

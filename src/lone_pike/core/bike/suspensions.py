@@ -49,7 +49,7 @@ class SuspensionDocument(Document):
         return False
 
     @property
-    def told_turn_deg(self) -> float | None:
+    def given_turn_deg(self) -> float | None:
         """How far the derailleur's part turns over the travel, where that was measured."""
         return None
 
@@ -149,7 +149,7 @@ class TableSuspension(SuspensionDocument):
         return not self.tells_turn
 
     @property
-    def told_turn_deg(self) -> float | None:
+    def given_turn_deg(self) -> float | None:
         """From the first row's turn to the last one's."""
         return self.points[-1][-1] - self.points[0][-1] if self.tells_turn else None
 

@@ -17,7 +17,7 @@ class Verdict(StrEnum):
     TRIM = "trim"
 
 
-TOLD = {Verdict.RIGHT: "try_right", Verdict.SHORT: "try_short", Verdict.LONG: "try_long"}
+CODES = {Verdict.RIGHT: "try_right", Verdict.SHORT: "try_short", Verdict.LONG: "try_long"}
 
 
 @dataclass(frozen=True)
@@ -80,4 +80,4 @@ def try_push(cut: Cut, joint: int, wanted_links: int) -> PushTrial | None:
     off = closes - wanted_links
     verdict = Verdict.RIGHT if off == 0 else Verdict.LONG if off > 0 else Verdict.SHORT
     more = {"closes": links(closes)} | ({"off": links(abs(off))} if off else {})
-    return PushTrial(joint, kept, rest, closes, verdict, Message(TOLD[verdict], **values, **more))
+    return PushTrial(joint, kept, rest, closes, verdict, Message(CODES[verdict], **values, **more))

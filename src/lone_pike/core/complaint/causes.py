@@ -76,9 +76,9 @@ def _off_window(known: Known, end: Safety, codes: tuple[str, str]) -> Evidence |
     sizing, old = known.sizing, known.old_links
     if sizing is None or old is None:
         return None
-    told = serves(sizing, old)
+    served = serves(sizing, old)
     beyond = sizing.window is None and end is Safety.LOOSE and old > sizing.recommended_links
-    pairs = abs(told.pairs) if told.safety is end else 0
+    pairs = abs(served.pairs) if served.safety is end else 0
     if beyond:
         pairs = (old - sizing.recommended_links) // LINKS_PER_PAIR
     is_so = pairs > 0 and (beyond or sizing.window is not None or end is Safety.SHORT)
@@ -131,13 +131,13 @@ def _worn(known: Known, limit_of: Callable[[int], float], codes: tuple[str, str]
 def gap_too_small(known: Known) -> Evidence | None:
     """The guide pulley stands too close to the largest cog."""
     bike = known.sizing.bike if known.sizing else None
-    told = bike.derailleur.b_gap_mm if bike and bike.take_up.serves_range else None
-    if told is None:
+    gap_mm = bike.derailleur.b_gap_mm if bike and bike.take_up.serves_range else None
+    if gap_mm is None:
         return None
     usual = limit("gap")
-    is_close = told < usual - limit("gap_close")
+    is_close = gap_mm < usual - limit("gap_close")
     code = "cause_gap_small" if is_close else "cause_gap_right"
-    return Evidence(UNSURE if is_close else HARDLY, Message(code, gap=mm(told), usual=mm(usual)))
+    return Evidence(UNSURE if is_close else HARDLY, Message(code, gap=mm(gap_mm), usual=mm(usual)))
 
 
 def runs_swapped(known: Known) -> Evidence | None:

@@ -10,7 +10,7 @@ import numpy as np
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.messages import Message, Term, mm, number
-from lone_pike.core.motion.poses import Gears, poses_as_told
+from lone_pike.core.motion.poses import Gears, poses_as_given
 from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.protocol import Trial
 
@@ -96,7 +96,7 @@ def have_windows(sizing: Sizing, trials: Sequence[Trial]) -> list[bool]:
         for ends in ([trial.rings for trial in trials], [trial.cogs for trial in trials])
     )
     with np.errstate(invalid="ignore"):
-        take_up = take_up_of(bike, poses_as_told(bike, travels_mm, errors), Gears(rings, cogs), errors)
+        take_up = take_up_of(bike, poses_as_given(bike, travels_mm, errors), Gears(rings, cogs), errors)
         counts = take_up.counts_of_all()
         if not counts:
             return [False] * len(trials)

@@ -67,13 +67,13 @@ def _turn_notices(bike: Bike) -> list[Notice]:
     if suspension.leaves_turn_open:
         worth = {"links": links(limit("linkage_links")), "travel": mm(limit("linkage_travel"))}
         return [Notice("turn_not_told", Message("turn_not_told", **worth))]
-    told_deg = suspension.told_turn_deg
-    if told_deg is None:
+    given_deg = suspension.given_turn_deg
+    if given_deg is None:
         return []
     end = axle_path(bike, np.array([0.0, suspension.travel_mm]))
     own_deg = float(np.diff(np.degrees(np.arctan2(end.y_mm, end.x_mm)) % 360).item())
-    if told_deg * own_deg < 0 and abs(told_deg) > limit("linkage_turn"):
-        return [Notice("turns_against", Message("turns_against", told=deg(told_deg), chainstay=deg(own_deg)))]
+    if given_deg * own_deg < 0 and abs(given_deg) > limit("linkage_turn"):
+        return [Notice("turns_against", Message("turns_against", told=deg(given_deg), chainstay=deg(own_deg)))]
     return []
 
 

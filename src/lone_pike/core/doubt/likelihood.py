@@ -9,7 +9,7 @@ import numpy as np
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Errors, Measure, most_too_much, spreads_of
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.motion.poses import end_gears, poses_as_told
+from lone_pike.core.motion.poses import end_gears, poses_as_given
 from lone_pike.core.take_up.kinds import take_up_of
 
 BIKES = 601
@@ -90,7 +90,7 @@ def evenly(count: int, dimensions: int) -> Array:
 
 
 def _best(bike: Bike, errors: Errors, counts: list[int], travels_mm: Array) -> Array:
-    take_up = take_up_of(bike, poses_as_told(bike, travels_mm, errors), end_gears(bike), errors)
+    take_up = take_up_of(bike, poses_as_given(bike, travels_mm, errors), end_gears(bike), errors)
     size = len(next(iter(errors.values())))
     return np.asarray(take_up.margins(counts, size).best)
 

@@ -10,7 +10,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import Measure, most_too_much, reach_of, spreads_of, values_of
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import step_links
-from lone_pike.core.motion.poses import Gears, end_gears, poses_as_told
+from lone_pike.core.motion.poses import Gears, end_gears, poses_as_given
 from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.protocol import Margins, TakeUp
 
@@ -155,7 +155,7 @@ def _margins(
         ring_more, cog_more = more.repeat(len(travels_mm), axis=0).T
         gears = Gears(_with_larger(gears.ring_teeth, ring_more), _with_larger(gears.cog_teeth, cog_more))
     off = dict(zip(measures or ("none",), apart, strict=True))
-    return take_up_of(bike, poses_as_told(bike, travels_mm, off), gears, off).margins(counts, size)
+    return take_up_of(bike, poses_as_given(bike, travels_mm, off), gears, off).margins(counts, size)
 
 
 def _with_larger(teeth: Array, more: Array) -> Array:

@@ -93,7 +93,7 @@ def poses_of(bike: Bike, travels_mm: Array) -> Poses:
     return _poses(bike, axle, travels_mm, None)
 
 
-def poses_as_told(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
+def poses_as_given(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
     """The same with errors added to the measures, and also for a bike whose wheels overlap or idlers are misplaced.
 
     Parameters: errors, what to add to each measure in doubt, all of one length V. Returns: V T poses, the travel
@@ -159,7 +159,7 @@ def _idlers(bike: Bike, run: Run, heights_mm: Sequence[Number]) -> tuple[Stop, .
 
 def boom_poses(bike: Bike, boom: Boom, settings_mm: Array, travels_mm: Array) -> Poses:
     """The bike at each setting of its boom and each travel, the travel running fastest."""
-    poses = poses_as_told(bike, travels_mm, {"none": np.zeros(len(settings_mm))})
+    poses = poses_as_given(bike, travels_mm, {"none": np.zeros(len(settings_mm))})
     moved = np.repeat(settings_mm, len(travels_mm)).reshape(-1, 1, 1)
     angle = np.radians(boom.angle_deg)
     return replace(poses, ring_x_mm=moved * np.cos(angle), ring_y_mm=moved * np.sin(angle))

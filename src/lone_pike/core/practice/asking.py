@@ -51,7 +51,7 @@ class Question:
     sizing: Sizing
     parts: tuple[Part, ...]
     right: Answers
-    told: tuple[Message, ...] = ()
+    beside: tuple[Message, ...] = ()
     because: tuple[Message, ...] = ()
     gears: tuple[Gear, ...] = ()
     shown_links: int = 0
@@ -73,11 +73,11 @@ class Question:
         right = self.right[part.name]
         return answered == right if part.several else len(answered) == 1 and answered <= right
 
-    def answers_in(self, told: Mapping[str, Sequence[str]]) -> Answers | None:
+    def answers_in(self, query: Mapping[str, Sequence[str]]) -> Answers | None:
         """What was told under the parts' names; None where a part lacks its answer, or has one that cannot be."""
         answers = {}
         for part in self.parts:
-            chosen = frozenset(one.strip() for one in told.get(f"a.{part.name}", ()))
+            chosen = frozenset(one.strip() for one in query.get(f"a.{part.name}", ()))
             if part.most:
                 chosen = frozenset(one for one in chosen if _is_within(one, part.most))
             elif not chosen <= set(part.options):
@@ -119,7 +119,7 @@ class Draft:
     @property
     def measures(self) -> Message:
         """What the bike measures, as a mechanic would have it before the chain goes on."""
-        return FAMILIES[self.kind].told(self.sizing.bike)
+        return FAMILIES[self.kind].measures(self.sizing.bike)
 
     def question(self, **parts: Any) -> Question:
         """The question, with the truth that every answer of the product gives."""
@@ -134,7 +134,7 @@ class Draft:
         return Question(*about, truth=truth, **parts)
 
 
-def safe_told(sizing: Sizing) -> Message:
+def safe_message(sizing: Sizing) -> Message:
     """The safe counts, in half a sentence."""
     low, high = window_of(sizing)
     return (

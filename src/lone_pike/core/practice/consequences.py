@@ -34,8 +34,8 @@ def count_said(asked: Question, answers: Answers) -> int | None:
 
 def _pushed(asked: Question, answers: Answers) -> int | None:
     """The chain that comes of pushing another rivet; None where its ends do not meet."""
-    cut, told = asked.cut, int(_first(answers, "rivet"))
-    more = told - (cut.push_from_start or 0) if cut else 0
+    cut, pushed = asked.cut, int(_first(answers, "rivet"))
+    more = pushed - (cut.push_from_start or 0) if cut else 0
     return None if more % LINKS_PER_PAIR else asked.shown_links + more
 
 

@@ -10,7 +10,7 @@ from typing import Any
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.messages import Message
-from lone_pike.core.practice.telling import caged_told, eccentric_told, slot_told, stands_told
+from lone_pike.core.practice.telling import caged_measures, eccentric_measures, slot_measures, stands_measures
 
 Document = dict[str, Any]
 Draw = Callable[[Random], Document]
@@ -53,7 +53,7 @@ class Family:
     share: int
     why: str
     draw: Draw
-    told: Callable[[Bike], Message] = caged_told
+    measures: Callable[[Bike], Message] = caged_measures
 
 
 def _about(lot: Random, middle: float, spread: float) -> float:
@@ -197,10 +197,10 @@ FAMILIES: dict[str, Family] = {
     "touring": Family(10, "Three rings and a wide cassette ask for the longest cage there is.", _touring),
     "suspension": Family(14, "One pivot: high, in line behind the crank, or below it.", _suspension),
     "high_pivot": Family(8, "The pivot stands high, so the chain goes over an idler beside it.", _high_pivot),
-    "slot": Family(12, "Single speed and small wheels: the axle slides in a slot.", _slot, slot_told),
-    "flip_flop": Family(6, "Two cogs on one count: the slot takes up their difference.", _flip_flop, slot_told),
-    "vertical": Family(6, "Nothing moves: only a lucky pair of ring and cog fits a stay.", _vertical, stands_told),
-    "eccentric": Family(4, "The crank turns in an eccentric shell.", _eccentric, eccentric_told),
+    "slot": Family(12, "Single speed and small wheels: the axle slides in a slot.", _slot, slot_measures),
+    "flip_flop": Family(6, "Two cogs on one count: the slot takes up their difference.", _flip_flop, slot_measures),
+    "vertical": Family(6, "Nothing moves: only a lucky pair of ring and cog fits a stay.", _vertical, stands_measures),
+    "eccentric": Family(4, "The crank turns in an eccentric shell.", _eccentric, eccentric_measures),
     "hub": Family(4, "A hub gear with a sprung arm below the cog.", _hub),
     "long": Family(4, "The chain runs over idlers to a crank far in front.", _long),
 }

@@ -7,7 +7,7 @@ from lone_pike.core.bike.limits import LINKS_PER_PAIR
 from lone_pike.core.bike.suspensions import PivotSuspension
 from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number
-from lone_pike.core.practice.asking import Draft, Part, Question, safe_told, window_of
+from lone_pike.core.practice.asking import Draft, Part, Question, safe_message, window_of
 from lone_pike.core.take_up.protocol import Gear, GearState, Safety
 
 MOST_PAIRS, NEAR_DEG, HALF_HOURS = 3, 15.0, 30
@@ -27,11 +27,11 @@ def judge(draft: Draft) -> Question:
         off = draft.lot.choice([-1, 1]) * draft.lot.randint(least, most)
     safe = range(window[0], window[1] + 1, sizing.step_links)
     count = draft.lot.choice(safe) if not off else window[off > 0] + LINKS_PER_PAIR * off
-    gears = _told_apart(sizing.take_up.gears(count))
+    gears = _distinct(sizing.take_up.gears(count))
     return draft.question(
         parts=(Part("pairs", tuple(str(pairs) for pairs in range(-MOST_PAIRS, MOST_PAIRS + 1))),),
         right={"pairs": frozenset({str(off)})},
-        because=(Message("practice_counts", safe=safe_told(sizing), count=links(count)),)
+        because=(Message("practice_counts", safe=safe_message(sizing), count=links(count)),)
         + ((Message("practice_meaning", meaning=sizing.take_up.meaning(count)),) if off else ()),
         gears=gears,
         shown_links=count,
@@ -56,7 +56,7 @@ def clock(draft: Draft) -> Question:
     return draft.question(
         parts=(Part("hand", tuple(hands)),),
         right={"hand": near},
-        told=(
+        beside=(
             draft.measures,
             Message("practice_gear", ring=number(gear.ring), cog=number(gear.cog), count=links(count)),
         ),
@@ -106,14 +106,14 @@ def suspension(draft: Draft) -> Question:
     return draft.question(
         parts=(Part("longest", tuple(map(str, TRAVELS))), Part("then", tuple(map(str, Safety)))),
         right={"longest": longest, "then": frozenset({str(safety)})},
-        told=(
+        beside=(
             draft.measures,
-            pivot_told(sizing),
+            pivot_message(sizing),
             Message("practice_travel", travel=Quantity(full_mm, Unit.MM), count=links(at_rest)),
         ),
         because=(
             Message("practice_longest", travel=Quantity(round(sizing.worst_travel_mm), Unit.MM)),
-            Message("practice_counts", safe=safe_told(sizing), count=links(at_rest)),
+            Message("practice_counts", safe=safe_message(sizing), count=links(at_rest)),
             Message("practice_meaning", meaning=sizing.take_up.meaning(at_rest)),
         ),
         gears=sizing.take_up.gears(sizing.recommended_links)[:1],
@@ -122,7 +122,7 @@ def suspension(draft: Draft) -> Question:
     )
 
 
-def pivot_told(sizing: Sizing) -> Message:
+def pivot_message(sizing: Sizing) -> Message:
     """Where the rear end turns."""
     part = sizing.bike.suspension
     x, y = part.pivot_mm if isinstance(part, PivotSuspension) else (0.0, 0.0)
@@ -130,7 +130,7 @@ def pivot_told(sizing: Sizing) -> Message:
     return Message("practice_pivot", forward=mm(abs(x)), side=side, up=mm(abs(y)), height=height)
 
 
-def _told_apart(gears: tuple[Gear, ...]) -> tuple[Gear, ...]:
+def _distinct(gears: tuple[Gear, ...]) -> tuple[Gear, ...]:
     """The gears that tell a chain's length: big/big, the second largest cog, small/small."""
     largest, smallest = max(one.ring for one in gears), min(one.ring for one in gears)
     by_cog = sorted((one for one in gears if one.ring == largest), key=lambda one: -one.cog)

@@ -3,7 +3,7 @@
 from lone_pike.core.bike.take_up import Moves
 from lone_pike.core.count.schools import Vote, votes_of
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm
-from lone_pike.core.practice.asking import Draft, Part, Question, safe_told, window_of
+from lone_pike.core.practice.asking import Draft, Part, Question, safe_message, window_of
 from lone_pike.core.take_up.protocol import Fit, Safety
 from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
 from lone_pike.core.take_up.wheels_apart import span_mm
@@ -31,9 +31,9 @@ def school(draft: Draft) -> Question:
     return draft.question(
         parts=tuple(parts),
         right=right,
-        told=(draft.measures, Message("practice_wrap", wrap=links(round(sizing.bare_wrap_links, 1)))),
+        beside=(draft.measures, Message("practice_wrap", wrap=links(round(sizing.bare_wrap_links, 1)))),
         because=(
-            Message("practice_safe", safe=safe_told(sizing)),
+            Message("practice_safe", safe=safe_message(sizing)),
             *(_said_of(votes[i]) for i in asked),
         ),
         gears=sizing.take_up.gears(sizing.recommended_links)[:1],
@@ -78,9 +78,9 @@ def fixed(draft: Draft) -> Question:
             Part("until", (*(f"{wear:g}" for wear in WEARS_PERCENT), LATER)),
         ),
         right={"counts": fitting, "moves": frozenset({str(nearest)}), "until": frozenset({worn})},
-        told=(draft.measures, Message("practice_nearer", count=links(fit.links), nearer=mm(nearer_mm))),
+        beside=(draft.measures, Message("practice_nearer", count=links(fit.links), nearer=mm(nearer_mm))),
         because=(
-            Message("practice_safe", safe=safe_told(sizing)),
+            Message("practice_safe", safe=safe_message(sizing)),
             Message(
                 "practice_moves",
                 moves=mm(moves_mm),

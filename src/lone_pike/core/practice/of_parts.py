@@ -32,7 +32,7 @@ def rivet(draft: Draft) -> Question:
         sizing=replace(draft.sizing, bike=bike),
         parts=(Part("rivet", most=cut.box_links - 1), Part("ends", ENDS)),
         right={"rivet": frozenset({str(cut.push_from_start)}), "ends": frozenset({_ends_of(cut)})},
-        told=(_told(bike, cuts, count),),
+        beside=(_chain_message(bike, cuts, count),),
         because=(
             Message(
                 "practice_push_piece" if len(cuts) > 1 else "practice_push",
@@ -54,7 +54,7 @@ def rivet(draft: Draft) -> Question:
     )
 
 
-def _told(bike: Bike, cuts: tuple[Cut, ...], count: int) -> Message:
+def _chain_message(bike: Bike, cuts: tuple[Cut, ...], count: int) -> Message:
     values: dict[str, Value] = {
         "count": links(count),
         "joiner": Term("joiner", bike.joiner),
@@ -99,5 +99,5 @@ BOX_AND_PIECE = [(0, False), (1, True)]
 """The box stays whole, and the piece is cut."""
 
 
-def _with_chain(bike: Bike, **told: object) -> Bike:
-    return bike.model_copy(update={"chain": bike.chain.model_copy(update=told)})
+def _with_chain(bike: Bike, **measures: object) -> Bike:
+    return bike.model_copy(update={"chain": bike.chain.model_copy(update=measures)})

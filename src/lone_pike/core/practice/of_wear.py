@@ -8,7 +8,7 @@ from lone_pike.core.complaint import causes
 from lone_pike.core.complaint.causes import CAUSES_OF, Known, causes_of
 from lone_pike.core.complaint.ticking import Drive, Turning, suspects_of
 from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, links, mm, number
-from lone_pike.core.practice.asking import Draft, Part, Question, safe_told, window_of
+from lone_pike.core.practice.asking import Draft, Part, Question, safe_message, window_of
 from lone_pike.core.wear.gauging import PERCENT, Way, Wear, WearReading, wear_of
 from lone_pike.core.wear.replacing import Replacing, cogs_percent, limit_percent, percent, what_to_replace
 
@@ -32,13 +32,13 @@ def _ticks(draft: Draft) -> Question:
     heard = Quantity(round(suspect.turns, 2), Unit.TURNS)
     values: dict[str, Value] = {"ring": number(gear.ring), "cog": number(gear.cog), "count": links(count)}
     teeth = tuple(number(one) for one in pulleys if one)
-    told = [Message("practice_gear", **values), Message("practice_tick", turns=heard)]
+    beside = [Message("practice_gear", **values), Message("practice_tick", turns=heard)]
     if teeth:
-        told.insert(1, Message("practice_pulleys", teeth=teeth))
+        beside.insert(1, Message("practice_pulleys", teeth=teeth))
     return draft.question(
         parts=(Part("part", tuple(map(str, parts))),),
         right={"part": frozenset(map(str, suspect.parts))},
-        told=tuple(told),
+        beside=tuple(beside),
         because=tuple(
             Message(
                 "practice_comes_round",
@@ -76,11 +76,11 @@ def _complains(draft: Draft) -> Question:
     known = Known(sizing, old_links, Wear(_wear_for(draft, wanted), WEAR_READ))
     ranked = causes_of(symptom, known)
     likely, wear = ranked[0], percent(known.wear.percent if known.wear else 0.0)
-    figures: dict[str, Value] = {"safe": safe_told(sizing), "count": links(old_links)}
+    figures: dict[str, Value] = {"safe": safe_message(sizing), "count": links(old_links)}
     return draft.question(
         parts=(Part("cause", CAUSES_OF[symptom]),),
         right={"cause": frozenset({likely.key})},
-        told=(
+        beside=(
             Message("practice_complaint", symptom=Term("symptom", symptom)),
             Message("practice_old", speeds=Quantity(sizing.bike.speeds, Unit.COGS), wear=wear, **figures),
         ),
@@ -100,7 +100,7 @@ def _wear_for(draft: Draft, wanted: str) -> float:
     return round(draft.lot.uniform(low, max(low, high)), 2)
 
 
-def read_told(reading: WearReading) -> Message:
+def reading_message(reading: WearReading) -> Message:
     """What was read, without what it says."""
     if reading.way is Way.GAUGE:
         return Message("practice_gauge", passes=percent(reading.passes or 0.0), stops=percent(reading.stops or 0.0))
@@ -117,14 +117,14 @@ HUNG_WEAR = (0.1, 1.1)
 
 def worn(draft: Draft) -> Question:
     """A reading by ruler or gauge, or an old chain hung beside a new one: to be replaced, near that, or good."""
-    (row, told, apart_mm), wear, found = _drawn_for(draft, draft.lot.choice(WORN))
+    (row, hung_message, apart_mm), wear, found = _drawn_for(draft, draft.lot.choice(WORN))
     reading = WearReading.model_validate(row)
     return draft.question(
         parts=(Part("worn", WORN),),
         right={"worn": frozenset({_verdict(found)})},
-        told=(
+        beside=(
             Message("practice_speeds", speeds=Quantity(draft.sizing.bike.speeds, Unit.COGS)),
-            told or read_told(reading),
+            hung_message or reading_message(reading),
         ),
         because=(found.why, *TRAPS.get(reading.way, ())),
         reading=reading,
@@ -181,8 +181,8 @@ def _hung(draft: Draft) -> Read:
     old_mm = round(old * PITCH_MM * (1 + draft.lot.uniform(*HUNG_WEAR) / PERCENT))
     apart_mm = old_mm - new * PITCH_MM
     side = Term("hangs", "lower" if apart_mm >= 0 else "higher")
-    told = Message("practice_hung", new=links(new), old=links(old), apart=mm(abs(apart_mm)), side=side)
-    return {"way": "whole", "pitches": old, "mm": old_mm}, told, apart_mm
+    hung_message = Message("practice_hung", new=links(new), old=links(old), apart=mm(abs(apart_mm)), side=side)
+    return {"way": "whole", "pitches": old, "mm": old_mm}, hung_message, apart_mm
 
 
 _READ = {"past": _past, "gauge": _gauged, "ruler": _ruled, "hung": _hung}

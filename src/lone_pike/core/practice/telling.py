@@ -6,24 +6,24 @@ from lone_pike.core.bike.take_ups import Eccentric, Slot
 from lone_pike.core.messages import Message, Value, mm, number
 
 
-def caged_told(bike: Bike) -> Message:
+def caged_measures(bike: Bike) -> Message:
     """Of a bike with a cage or a sprung arm."""
     return Message("practice_caged", cage=mm(bike.caged.cage_length_mm), **_wheels(bike), stay=_stay(bike))
 
 
-def slot_told(bike: Bike) -> Message:
+def slot_measures(bike: Bike) -> Message:
     """Of a bike whose axle slides."""
     slot = as_a(Slot, bike.take_up)
     return Message("practice_in_slot", low=mm(slot.min_mm), high=mm(slot.max_mm), **_wheels(bike))
 
 
-def eccentric_told(bike: Bike) -> Message:
+def eccentric_measures(bike: Bike) -> Message:
     """Of a bike whose crank turns in its shell."""
     radius = mm(as_a(Eccentric, bike.take_up).radius_mm)
     return Message("practice_eccentric", radius=radius, **_wheels(bike), stay=_stay(bike))
 
 
-def stands_told(bike: Bike) -> Message:
+def stands_measures(bike: Bike) -> Message:
     """Of a bike on which nothing moves."""
     return Message("practice_stands", **_wheels(bike), stay=_stay(bike))
 

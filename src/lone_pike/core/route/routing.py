@@ -22,7 +22,7 @@ from lone_pike.core.chain.path import Path, Stop
 from lone_pike.core.chain.stops import COG, GUIDE, RING, TENSION, StopId, idler_of
 from lone_pike.core.messages import Message, Raw, Term, deg, mm, number
 from lone_pike.core.motion.overlaps import overlaps_at_rest
-from lone_pike.core.motion.poses import boom_poses, end_gears, poses_as_told
+from lone_pike.core.motion.poses import boom_poses, end_gears, poses_as_given
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 from lone_pike.core.take_up.caged_loop import cage_measures, caged_loop
 
@@ -96,7 +96,7 @@ def _is_reached(path: Path, stop: StopId) -> bool:
 
 def drafted(bike: Bike) -> Draft:
     """The route of a bike as it is described, right or wrong, for a drawing that shows where it goes wrong."""
-    poses, gears = poses_as_told(bike, np.zeros(1)), end_gears(bike)
+    poses, gears = poses_as_given(bike, np.zeros(1)), end_gears(bike)
     with np.errstate(invalid="ignore"):
         running = caged_loop(poses, cage_measures(bike, poses), gears).turned(DRAFT_CAGE_RAD.reshape(1, 1, -1)).path
         hanging = [running.only(0, gear, DRAFT_PLUMB) for gear in (BIG, SMALL)]

@@ -11,7 +11,7 @@ from lone_pike.core.bike.measures import Errors, Measure, spreads_of, values_of
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.count.answer import answer
 from lone_pike.core.count.sizing import CACHE_SIZE, Sizing, Window
-from lone_pike.core.motion.poses import end_gears, poses_as_told
+from lone_pike.core.motion.poses import end_gears, poses_as_given
 from lone_pike.core.seen.lot import FEWEST_LEFT, Lot, lot_of, usual_spreads
 from lone_pike.core.seen.misfits import Misfit, misfits_of
 from lone_pike.core.seen.predicting import DEVIATIONS_OF_A_SPREAD, sighted
@@ -104,7 +104,7 @@ def _margins(sizing: Sizing, errors: Errors) -> Margins:
     count, step = sizing.recommended_links, sizing.step_links
     counts = [count + step * away for away in range(-COUNTS_EACH_WAY, COUNTS_EACH_WAY + 1)]
     bike, travels_mm = sizing.bike, sizing.worst_travels_mm(count)
-    take_up = take_up_of(bike, poses_as_told(bike, travels_mm, errors), end_gears(bike), errors)
+    take_up = take_up_of(bike, poses_as_given(bike, travels_mm, errors), end_gears(bike), errors)
     return take_up.margins(counts, len(next(iter(errors.values()))))
 
 

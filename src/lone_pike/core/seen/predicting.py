@@ -13,7 +13,7 @@ from lone_pike.core.bike.measures import Errors
 from lone_pike.core.bike.seen import Seen, SeenState
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.doubt.normal import normal_share
-from lone_pike.core.motion.poses import all_gears, gears_of, poses_as_told
+from lone_pike.core.motion.poses import all_gears, gears_of, poses_as_given
 from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.sights import Sights
 
@@ -62,7 +62,7 @@ def sights_of(bike: Bike, places: Sequence[Place], errors: Errors | None = None)
         # The largest cog stands among them: the guide pulley follows it.
         ends = all_gears(bike)
         pairs = list(dict.fromkeys([ends[0], *(places[i][:2] for i in indices)]))
-        poses = poses_as_told(bike, np.array([travel_mm]), errors)
+        poses = poses_as_given(bike, np.array([travel_mm]), errors)
         take_up = take_up_of(bike, poses, gears_of(pairs), errors)
         shown = take_up.sights([(pairs.index(places[i][:2]), places[i][2]) for i in indices])
         found |= dict(zip(indices, shown, strict=True))

@@ -11,7 +11,7 @@ from lone_pike.core.seen.misfits import Misfit
 SEEN_LENGTHS = {"clearance_mm": "seen_clearance", "slack_mm": "seen_slack", "axle_mm": "seen_axle"}
 """What is told as a length, with the code of what is said of it."""
 
-WORTH_TELLING, MOST_TOLD = 0.25, 2
+WORTH_TELLING, MOST_SAID = 0.25, 2
 """A measure that moved by less than this share of its spread is not spoken of, unless it is known much nearer now; and
 of how many measures is told."""
 
@@ -44,7 +44,7 @@ def learned_messages(bike: Bike, learned: Learned) -> tuple[Message, ...]:
         return (Message("learned_nothing_much"),)
     share = Quantity(learned.likelihood or 0.0, Unit.SHARE)
     return (
-        *map(_moved_message, moved[:MOST_TOLD]),
+        *map(_moved_message, moved[:MOST_SAID]),
         Message("learned_count", count=links(learned.links), share=share),
     )
 

@@ -74,29 +74,29 @@ class Cost:
         return self.chain + self.cassette + self.rings
 
 
-def costs(told: CostAssumptions, usual: Usual, in_turn: int = 1) -> tuple[Cost, ...]:
+def costs(assumed: CostAssumptions, usual: Usual, in_turn: int = 1) -> tuple[Cost, ...]:
     """What each limit costs. Empty without prices.
 
     Equation: life = (limit - w0) / r; of each part 1000 price / (life x chains that it lasts for). Parameters: in_turn,
     chains ridden in turn on one cassette; it is assumed to last until all of them are worn, and no shorter than it is
     told to.
     """
-    if not told.has_prices:
+    if not assumed.has_prices:
         return ()
-    return tuple(_cost(told, school, usual, in_turn) for school in LIMITS_SHOWN)
+    return tuple(_cost(assumed, school, usual, in_turn) for school in LIMITS_SHOWN)
 
 
-def _cost(told: CostAssumptions, school: WearSchool, usual: Usual, in_turn: int) -> Cost:
+def _cost(assumed: CostAssumptions, school: WearSchool, usual: Usual, in_turn: int) -> Cost:
     life_km = (AT[school] - limit("wear_new")) / usual.rate
-    cassette_chains = max(getattr(told, f"chains_{school}"), in_turn)
-    rings_chains = max(getattr(told, f"rings_{school}"), in_turn)
+    cassette_chains = max(getattr(assumed, f"chains_{school}"), in_turn)
+    rings_chains = max(getattr(assumed, f"rings_{school}"), in_turn)
     each = PER_KM / life_km
     return Cost(
         school,
         AT[school],
         life_km,
         cassette_chains,
-        each * (told.price_chain or 0.0),
-        each * (told.price_cassette or 0.0) / cassette_chains,
-        each * (told.price_rings or 0.0) / rings_chains,
+        each * (assumed.price_chain or 0.0),
+        each * (assumed.price_cassette or 0.0) / cassette_chains,
+        each * (assumed.price_rings or 0.0) / rings_chains,
     )

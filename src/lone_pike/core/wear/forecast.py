@@ -105,7 +105,7 @@ def usual_of(rates: Rates) -> Usual:
 
 def rate_of(chain: ChainFile) -> Rate:
     """How fast a chain wears, beside what all chains do."""
-    rates, _, weights = _learned(chain, _told(chain), OF_ALL)
+    rates, _, weights = _learned(chain, _read(chain), OF_ALL)
     logs = np.log(rates)
     mean = float((weights * logs).sum())
     return Rate(mean, float((weights * np.square(logs - mean)).sum()))
@@ -118,8 +118,8 @@ def forecast(chain: ChainFile, usual: Usual = OF_ALL) -> Forecast:
     Parameters: a chain with its readings; usual, what chains like it do. Returns: percent and km. Source: model,
     section 9.
     """
-    told = _told(chain)
-    rates, starts, weights = _learned(chain, told, usual)
+    read = _read(chain)
+    rates, starts, weights = _learned(chain, read, usual)
     now = starts + rates * chain.distance_km
     wear = float((weights * now).sum())
     spread = float(np.sqrt((weights * np.square(now - wear)).sum()))
@@ -127,25 +127,25 @@ def forecast(chain: ChainFile, usual: Usual = OF_ALL) -> Forecast:
     due = DueKm(*_quantiles((most - starts) / rates, weights, (EARLY, MIDDLE, LATE)))
     state = _by_worst(_state(due, chain.distance_km), chain)
     replace = _replace(float(weights[now >= cogs_percent(chain.speeds)].sum()), state)
-    return Forecast(wear, spread, most, due, state, replace, _warnings(told))
+    return Forecast(wear, spread, most, due, state, replace, _warnings(read))
 
 
 def band(chain: ChainFile, usual: Usual, kms: Sequence[float]) -> tuple[tuple[float, float, float], ...]:
     """The wear at each distance, percent: as low as in one of ten, in the middle, as high as in one of ten."""
-    rates, starts, weights = _learned(chain, _told(chain), usual)
+    rates, starts, weights = _learned(chain, _read(chain), usual)
     each = (_quantiles(starts + rates * km, weights, (EARLY, MIDDLE, LATE)) for km in kms)
     return tuple((low, middle, high) for low, middle, high in each)
 
 
-Told = tuple[ChainReading, Wear]
+ReadWear = tuple[ChainReading, Wear]
 """A reading, and what it says."""
 
 
-def _told(chain: ChainFile) -> list[Told]:
+def _read(chain: ChainFile) -> list[ReadWear]:
     return [(one, wear_of(one)) for one in chain.readings]
 
 
-def _learned(chain: ChainFile, told: Sequence[Told], usual: Usual) -> tuple[Array, Array, Array]:
+def _learned(chain: ChainFile, read: Sequence[ReadWear], usual: Usual) -> tuple[Array, Array, Array]:
     """Rates, first wears, and how likely each pair is by what is usual and by the chain's readings."""
     start, spread = (limit("wear_new"), limit("wear_new_spread"))
     if chain.worn_percent is not None:
@@ -153,8 +153,8 @@ def _learned(chain: ChainFile, told: Sequence[Told], usual: Usual) -> tuple[Arra
     elif not chain.from_new:
         start, spread = limit("wear_unknown"), limit("wear_unknown_spread")
     rates, starts, weights = _grid(usual, start, spread)
-    logs = np.log(weights) + _log_figures(told, rates, starts)
-    for reading, wear in told:
+    logs = np.log(weights) + _log_figures(read, rates, starts)
+    for reading, wear in read:
         if reading.way is Way.GAUGE:
             logs = logs + _log_gauge(reading, wear, starts + rates * reading.km)
     weights = np.exp(logs - logs.max())
@@ -172,12 +172,12 @@ def _grid(usual: Usual, start: float, spread: float) -> tuple[Array, Array, Arra
     return np.broadcast_to(rates, weights.shape), np.broadcast_to(starts, weights.shape), weights
 
 
-def _log_figures(told: Sequence[Told], rates: Array, starts: Array) -> Array:
+def _log_figures(read: Sequence[ReadWear], rates: Array, starts: Array) -> Array:
     """How likely the readings are that tell a figure, with each rate and first wear, as a logarithm.
 
     Equation: -1/2 sum ((w - w0 - r km) / s)^2, its square multiplied out, so that many readings cost what one does.
     """
-    figures = [(1 / wear.spread**2, wear.percent, one.km) for one, wear in told if one.way is not Way.GAUGE]
+    figures = [(1 / wear.spread**2, wear.percent, one.km) for one, wear in read if one.way is not Way.GAUGE]
     if not figures:
         return np.zeros_like(rates)
     weight, worn, km = np.array(figures).T
@@ -187,14 +187,14 @@ def _log_figures(told: Sequence[Told], rates: Array, starts: Array) -> Array:
     return logs
 
 
-def _log_gauge(reading: ChainReading, told: Wear, wear: Array) -> Array:
+def _log_gauge(reading: ChainReading, read: Wear, wear: Array) -> Array:
     """How likely it is with each wear that a gauge passes and stops where it did, as a logarithm."""
     off = limit("roller_play_spread") if not reading.same_way else SHARP
     chance = np.ones_like(wear)
     if reading.passes is not None:
-        chance = chance * normal_share((wear - told.low) / off)
+        chance = chance * normal_share((wear - read.low) / off)
     if reading.stops is not None:
-        chance = chance * normal_share((told.high - wear) / off)
+        chance = chance * normal_share((read.high - wear) / off)
     return np.log(np.maximum(chance, LEAST_CHANCE))
 
 
@@ -243,10 +243,10 @@ def _replace(cogs_gone: float, state: Due) -> tuple[Part, ...]:
 EVEN = 0.5
 
 
-def _warnings(told: Sequence[Told]) -> tuple[Message, ...]:
+def _warnings(read: Sequence[ReadWear]) -> tuple[Message, ...]:
     """What is odd: wear that falls by more than both are off, distances in another order than dates, far too much."""
     said = []
-    by_date = sorted(told, key=lambda one: one[0].date)
+    by_date = sorted(read, key=lambda one: one[0].date)
     for (before, was), (after, now) in pairwise(by_date):
         apart = MOST_SIGMAS * (was.spread**2 + now.spread**2) ** 0.5
         if after.km < before.km:
@@ -255,7 +255,7 @@ def _warnings(told: Sequence[Told]) -> tuple[Message, ...]:
             values = {"was": percent(was.percent), "now": percent(now.percent)}
             said.append(Message("reading_falls", date=after.date.isoformat(), **values))
     most = limit("another_chain")
-    far = [wear for _, wear in told if wear.percent > most]
+    far = [wear for _, wear in read if wear.percent > most]
     if far:
         said.append(Message("reading_too_much", readings=number(len(far)), most=percent(most)))
     return tuple(said)

@@ -142,7 +142,7 @@ class ChainLife(WholeDocument):
 class Basis(StrEnum):
     """What a pace rests on: it was told, it follows from what was ridden, or nobody knows and it is assumed."""
 
-    TOLD = "told"
+    GIVEN = "told"
     RIDDEN = "ridden"
     ASSUMED = "assumed"
 
@@ -181,7 +181,7 @@ def days_on(life: ChainLife, since: Day, until: Day) -> int:
 def pace_of(life: ChainLife) -> Pace:
     """How far a chain is ridden in a week on a bike: as told, else as it was ridden over two weeks or more."""
     if life.week_km is not None:
-        return Pace(life.week_km, Basis.TOLD)
+        return Pace(life.week_km, Basis.GIVEN)
     known, fitted = life.known_until, life.fitted
     days = days_on(life, fitted, known) if known and fitted else 0
     total_km = sum(one.km for one in life.ridden)

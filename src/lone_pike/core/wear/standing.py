@@ -35,10 +35,12 @@ class Standing:
 
 def standing(life: ChainLife, limit_percent: float, today: Day, usual: Usual = OF_ALL) -> Standing:
     """How a chain stands. Parameters: limit, at which the shop replaces chains of its cogs, percent."""
-    told = forecast(chain_file_of(life, limit_percent, today), usual)
+    expected = forecast(chain_file_of(life, limit_percent, today), usual)
     distance, pace = distance_at(life, today), pace_of(life)
     is_ridden = life.bike_id is not None and pace.week_km > 0
-    return Standing(told, distance, pace, usual, _due_on(told.due_km, distance.km, pace, today) if is_ridden else None)
+    return Standing(
+        expected, distance, pace, usual, _due_on(expected.due_km, distance.km, pace, today) if is_ridden else None
+    )
 
 
 def _due_on(due_km: DueKm, km: float, pace: Pace, today: Day) -> DueOn:

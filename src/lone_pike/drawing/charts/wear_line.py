@@ -66,7 +66,7 @@ class WearLine:
 
 
 @dataclass(frozen=True)
-class Told:
+class ReadWear:
     """What is drawn: a distance and what was read there, percent."""
 
     km: float
@@ -84,7 +84,7 @@ def curve_kms(reach: float) -> tuple[float, ...]:
 
 
 def wear_line(
-    told: Sequence[Told],
+    readings: Sequence[ReadWear],
     curve: Sequence[tuple[float, float, float]],
     due_km: DueKm,
     now_km: float,
@@ -94,7 +94,7 @@ def wear_line(
     """The picture. Parameters: curve, the wear at curve_kms of its reach: low, middle, high, percent."""
     reach = reach_km(due_km, now_km)
     most = max(
-        limit_percent * 1.35, curve[-1][1] * 1.05, *(_ends(one.wear)[1] * 1.05 for one in told), cogs_percent * 0.9
+        limit_percent * 1.35, curve[-1][1] * 1.05, *(_ends(one.wear)[1] * 1.05 for one in readings), cogs_percent * 0.9
     )
     x = _Axis(LEFT, WIDTH - RIGHT, reach)
     y = _Axis(HEIGHT - BOTTOM, TOP, most)
@@ -115,7 +115,7 @@ def wear_line(
         limit_percent=limit_percent,
         cogs_y=cogs_y,
         cogs_percent=cogs_percent,
-        readings=tuple(_drawn(one, x, y, most) for one in told),
+        readings=tuple(_drawn(one, x, y, most) for one in readings),
         due=(x.at(due_km.early), x.at(due_km.middle), x.at(due_km.late)),
         due_km=due_km,
         now_x=x.at(now_km),
@@ -151,7 +151,7 @@ def _ends(wear: Wear) -> tuple[float, float]:
     return low, wear.high if wear.high < inf else wear.low + OPEN_PERCENT
 
 
-def _drawn(one: Told, x: _Axis, y: _Axis, most: float) -> DrawnReading:
+def _drawn(one: ReadWear, x: _Axis, y: _Axis, most: float) -> DrawnReading:
     low, high = _ends(one.wear)
     is_interval = one.wear.low > -inf or one.wear.high < inf
     return DrawnReading(

@@ -35,8 +35,8 @@ def _over_its_links(document: dict[str, Any]) -> dict[str, Any]:
     if not isinstance(rows, list):
         return document
     whole = {"pitches": document.get("links")}
-    told = [whole | row if isinstance(row, dict) and row.get("way") == Way.WHOLE else row for row in rows]
-    return document | {"readings": told}
+    readings = [whole | row if isinstance(row, dict) and row.get("way") == Way.WHOLE else row for row in rows]
+    return document | {"readings": readings}
 
 
 @cache
@@ -45,13 +45,13 @@ def chain_schema() -> dict[str, Any]:
     return ChainFile.model_json_schema(by_alias=True)
 
 
-def forecast_json(told: Forecast, say: Render) -> dict[str, Any]:
+def forecast_json(forecast: Forecast, say: Render) -> dict[str, Any]:
     """The whole forecast as plain data."""
     return {
-        "wear_percent": {"now": told.wear_percent, "spread": told.spread_percent},
-        "limit_percent": told.limit_percent,
-        "due_km": asdict(told.due_km),
-        "state": str(told.state),
-        "replace": [str(part) for part in told.replace],
-        "warnings": [message_json(message, say) for message in told.warnings],
+        "wear_percent": {"now": forecast.wear_percent, "spread": forecast.spread_percent},
+        "limit_percent": forecast.limit_percent,
+        "due_km": asdict(forecast.due_km),
+        "state": str(forecast.state),
+        "replace": [str(part) for part in forecast.replace],
+        "warnings": [message_json(message, say) for message in forecast.warnings],
     }

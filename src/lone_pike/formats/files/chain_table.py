@@ -17,8 +17,8 @@ def chain_table(life: ChainLife) -> str:
     ]
     for reading in life.gauged:
         wear = wear_of(reading)
-        told = (f"{wear.percent:.3f}", f"{2 * wear.spread:.3f}")
-        rows.append((reading.date.isoformat(), "", "", "", str(reading.way), *told))
+        figures = (f"{wear.percent:.3f}", f"{2 * wear.spread:.3f}")
+        rows.append((reading.date.isoformat(), "", "", "", str(reading.way), *figures))
     out = StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)

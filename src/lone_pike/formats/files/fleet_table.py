@@ -125,15 +125,15 @@ def answer_row(
     number: int, row: Mapping[str, str], fault_line: Callable[[Fault], str], *, sure: bool = False
 ) -> tuple[str, ...]:
     """The answer to a row, or its faults, as texts without line breaks, in the order of the answers' columns."""
-    told = {"row": str(number), OWN: row.get(OWN, ""), "name": row.get("name", "")}
+    cells = {"row": str(number), OWN: row.get(OWN, ""), "name": row.get("name", "")}
     try:
         if BEYOND in row:
             raise invalid("columns", Raw(row[BEYOND][:LONGEST_SHOWN]), Message("cells_as_columns"))
         answered = answer(bike_from_document(document_of_row(row)))
-        told |= _answered(answered) | (_how_sure(answered) if sure else {})
+        cells |= _answered(answered) | (_how_sure(answered) if sure else {})
     except InvalidInput as error:
-        told["faults"] = " | ".join(map(fault_line, error.faults))
-    return tuple(" ".join(told.get(name, "").split()) for name in answer_columns(sure=sure))
+        cells["faults"] = " | ".join(map(fault_line, error.faults))
+    return tuple(" ".join(cells.get(name, "").split()) for name in answer_columns(sure=sure))
 
 
 def _answered(answer: Answer) -> dict[str, str]:

@@ -105,8 +105,8 @@ def observed_of(record: Mapping[str, Any]) -> Observed:
     """
     ticked: dict[str, Any] = {name: _ticked(name, record.get(name, ())) for name in TICKED}
     written: dict[str, Any] = {name: str(record.get(name, "")) for name in WRITTEN}
-    told = record.get(SKIPPED, {})
-    skipped = tuple((step, str(told[step])) for step in PROVING if step in told)
+    kept = record.get(SKIPPED, {})
+    skipped = tuple((step, str(kept[step])) for step in PROVING if step in kept)
     pictures = tuple((number, str(word)) for number, word in record.get(PICTURES, {}).items())
     gauged = tuple(WearReading.model_validate(row) for row in record.get(GAUGED, ()))
     photo = photo_recorded(record)

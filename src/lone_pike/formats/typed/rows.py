@@ -111,8 +111,8 @@ def tube_text(form: Mapping[str, str]) -> str:
         ["".join(form.get(f"tube.{row}.{column}", "").split()) for column in range(TUBE_COLUMNS)]
         for row in range(MOST_TUBES)
     ]
-    told = [row[:5] + [one for one in row[5:] if one] for row in rows if any(row[1:])]
-    return "\n".join(" ".join(one or NOTHING_TYPED for one in row) for row in told)
+    filled = [row[:5] + [one for one in row[5:] if one] for row in rows if any(row[1:])]
+    return "\n".join(" ".join(one or NOTHING_TYPED for one in row) for row in filled)
 
 
 def parse_piece_rows(text: str, _: LengthUnit = LengthUnit.MM) -> Parsed:

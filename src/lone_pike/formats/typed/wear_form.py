@@ -15,22 +15,22 @@ USUAL_PITCHES = {Way.RULER: 24, Way.PAST: 24, Way.CALIPER: 10}
 LONGEST = 20
 
 
-def read_gauged(told: Mapping[str, str], unit: LengthUnit, links: int | None = None) -> WearReading:
+def read_gauged(form: Mapping[str, str], unit: LengthUnit, links: int | None = None) -> WearReading:
     """A reading as it was typed. Parameters: links, of the chain, where it is hung whole. Raises: InvalidInput by
     field."""
-    way = next((one for one in Way if one == told.get("way")), None)
+    way = next((one for one in Way if one == form.get("way")), None)
     if way is None:
-        raise InvalidInput([Fault("way", Raw(told.get("way", "")[:LONGEST] or None), Message("a_way"))])
+        raise InvalidInput([Fault("way", Raw(form.get("way", "")[:LONGEST] or None), Message("a_way"))])
     row: dict[str, Any] = {"way": str(way)}
     names = (*NEEDS[way], *(("passes", "stops") if way is Way.GAUGE else ()))
     for name in names:
-        text = told.get(name, "").strip()
+        text = form.get(name, "").strip()
         if name == "pitches":
             usual = links if way is Way.WHOLE else USUAL_PITCHES.get(way)
             row[name] = (whole_number(text, 3) or text) if text else usual
         elif text:
             row[name] = parse_quantity(text, Unit.MM if name.endswith("mm") else Unit.NUMBER, unit).value
-    if way is Way.GAUGE and told.get("same_way"):
+    if way is Way.GAUGE and form.get("same_way"):
         row["same_way"] = True
     return WearReading.model_validate({name: value for name, value in row.items() if value is not None})
 

@@ -73,7 +73,7 @@ def sign_out(request: Request, data: Data) -> Response:
 
 
 def _sign_in(request: Request, leads: str, problem: str = "", name: str = "", status: int = 200) -> HTMLResponse:
-    context = {"leads": leads, "problem": problem, "name": name, "told": request.app.state.network.fingerprint}
+    context = {"leads": leads, "problem": problem, "name": name, "fingerprint": request.app.state.network.fingerprint}
     return page(request, "sign_in.html", Shop(), context, status)
 
 

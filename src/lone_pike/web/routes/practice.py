@@ -68,8 +68,8 @@ def asked(
 ) -> Response:
     """A question; with answers in its address, what is told after it."""
     found = _question(version, exercise, kind, seed)
-    told = {name: request.query_params.getlist(name) for name in request.query_params}
-    answers = found.answers_in(told) if any(name.startswith("a.") for name in told) else None
+    query = {name: request.query_params.getlist(name) for name in request.query_params}
+    answers = found.answers_in(query) if any(name.startswith("a.") for name in query) else None
     return _asked(request, data, shop, found, row_id(who), answers)
 
 

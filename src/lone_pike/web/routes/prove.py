@@ -22,9 +22,9 @@ router = APIRouter(prefix="/jobs/{job_id}/prove")
 def see(request: Request, job_request: ForJob, form: Fields) -> Response:
     """Keeps what was seen at a step: pressed on the clock, told by a button, or typed."""
     pressed = _pressed(form)
-    told = form | ({"clock": pressed} if pressed else {})
+    seen = form | ({"clock": pressed} if pressed else {})
     try:
-        proving.see(job_request.data, job_request.job.id, form.get("step", ""), told, job_request.shop.unit, now())
+        proving.see(job_request.data, job_request.job.id, form.get("step", ""), seen, job_request.shop.unit, now())
     except InvalidInput as error:
         return _not_taken(request, job_request, form, error)
     return redirect(_next(job_request))

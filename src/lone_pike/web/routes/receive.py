@@ -33,8 +33,8 @@ def keep(job_request: ForJob, form: Fields) -> Response:
 @router.post("/complaint")
 def complain(job_request: ForJob, form: Fields) -> Response:
     """Keeps what is wrong, and nothing else: this the counter may as well."""
-    told = {name: form[name] for name in WRONG if name in form}
-    jobs.keep_measures(job_request.data, job_request.job.id, seen_by(form), told, job_request.shop.unit, now())
+    wrong = {name: form[name] for name in WRONG if name in form}
+    jobs.keep_measures(job_request.data, job_request.job.id, seen_by(form), wrong, job_request.shop.unit, now())
     return redirect(_url(job_request))
 
 

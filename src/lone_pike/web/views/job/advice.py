@@ -36,8 +36,8 @@ def advice_of(sized: SizedWork, steps: tuple[ProofStep, ...]) -> tuple[AdviceVie
         return None, frozenset()
     seen = [(step, one) for step in steps if (one := step.last_seen(sized.bike, sized.links))]
     advised = [(step, one, advice_on(sized.bike, one)) for step, one in seen]
-    told = [view for step, one, advice in advised if (view := _advice_at(step, one, advice))]
-    return next(iter(told), None), frozenset(step.key for step, _, advice in advised if not advice.may_go_on)
+    views = [view for step, one, advice in advised if (view := _advice_at(step, one, advice))]
+    return next(iter(views), None), frozenset(step.key for step, _, advice in advised if not advice.may_go_on)
 
 
 def _advice_at(step: ProofStep, seen: Seen, advice: Advice) -> AdviceView | None:

@@ -27,10 +27,10 @@ def jump_messages(database: Database, work: Work) -> tuple[Message, ...]:
     jump = jump_on(database.connection, work.job.bike_id, sized.bike.cogs, work.shop, observed.gauged)
     if jump is None:
         return ()
-    told = Message(
+    jump_message = Message(
         "jump_likely" if jump.is_likely else "jump_may",
         worn=percent(jump.worn_percent),
         past=percent(jump.past_percent),
         cogs=tuple(number(cog) for cog in jump.cogs),
     )
-    return (told, Message("jump_used" if jump.by_use else "jump_smallest"))
+    return (jump_message, Message("jump_used" if jump.by_use else "jump_smallest"))

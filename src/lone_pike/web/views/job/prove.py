@@ -37,7 +37,7 @@ class StepView:
     key: str
     word: Term
     state: str
-    told: Message | None
+    seen: Message | None
     url: str
 
 
@@ -52,7 +52,7 @@ class OpenStep:
     face: ClockFace | None
     figures: tuple[str, ...]
     states: tuple[tuple[str, Term], ...]
-    told: Message | None
+    seen: Message | None
     is_done: bool
     skipped: str
 
@@ -101,7 +101,7 @@ def stage_view(work: Work, asked: StageRequest) -> ProveView:
                 key=step.key,
                 word=Term("step", step.key),
                 state=_state(step.key, done, skipped, waiting),
-                told=_told(kept, step) or _skipped_message(step.key, skipped),
+                seen=_seen_message(kept, step) or _skipped_message(step.key, skipped),
                 url=work.state.proving(step.key).url(f"/jobs/{work.job.id}/prove"),
             )
             for step in steps
@@ -140,7 +140,7 @@ def _waiting(steps: tuple[ProofStep, ...], done: tuple[str, ...], held: frozense
     return waiting
 
 
-def _told(sized: SizedWork, step: ProofStep) -> Message | None:
+def _seen_message(sized: SizedWork, step: ProofStep) -> Message | None:
     seen = step.last_seen(sized.bike, sized.links)
     return seen_message(seen) if seen else None
 
@@ -180,7 +180,7 @@ def _open(
         face=_face(sights, seen) if sights and "clock" in asks and waits is None else None,
         figures=tuple(key for key in asks if key in FIGURES),
         states=_states(step),
-        told=seen_message(seen) if seen else None,
+        seen=seen_message(seen) if seen else None,
         is_done=step.key in done,
         skipped=skipped.get(step.key, ""),
     )

@@ -26,7 +26,7 @@ from lone_pike.web.views.job.route import unsized_side
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import SizedWork, Work
 from lone_pike.web.views.places.chains import ChainLine
-from lone_pike.wording.receive import symptom_told
+from lone_pike.wording.receive import symptom_in
 from lone_pike.wording.terms import tells_of_motor
 
 MOST_TURNS = 40.0
@@ -60,7 +60,7 @@ class ReadingView:
     """One reading of the old chain: with what, and what it says."""
 
     way: Term
-    told: Message
+    reading: Message
 
 
 @dataclass(frozen=True)
@@ -183,25 +183,25 @@ def _causes(work: Work, worn: ChainWear | None) -> tuple[CauseView, ...]:
 def _symptom(work: Work) -> str:
     """What it does: as chosen from the pictures, else as the typed complaint says."""
     observed = work.job.observed
-    return observed.symptom if observed.symptom in SYMPTOMS else symptom_told(observed.complaint)
+    return observed.symptom if observed.symptom in SYMPTOMS else symptom_in(observed.complaint)
 
 
 def _old_links(work: Work) -> int | None:
-    told = work.document.get("old_chain")
-    count = told.get("links") if isinstance(told, dict) else None
+    old = work.document.get("old_chain")
+    count = old.get("links") if isinstance(old, dict) else None
     return count if isinstance(count, int) and LEAST_LINKS <= count <= MOST_LINKS else None
 
 
 def _tick(sized: SizedWork) -> TickView:
     """The part that comes round as often as was heard, in the gear that is looked at."""
     bike, gears, typed = sized.bike, all_gears(sized.bike), sized.work.state.tick
-    gear, told = (sized.gear.ring, sized.gear.cog), parse_quantity(typed, Unit.NUMBER).value
+    gear, heard = (sized.gear.ring, sized.gear.cog), parse_quantity(typed, Unit.NUMBER).value
     said: list[Message] = []
-    if isinstance(told, int | float) and 0 < told <= MOST_TURNS:
+    if isinstance(heard, int | float) and 0 < heard <= MOST_TURNS:
         turns = bike.take_up.family is Family.TURNS
         count = _old_links(sized.work) or sized.links
         pulleys = (bike.caged.guide_teeth, bike.caged.tension_teeth) if turns else (None, None)
-        ticking = ticking_of(Drive(*gear, count, *pulleys), float(told), gears)
+        ticking = ticking_of(Drive(*gear, count, *pulleys), float(heard), gears)
         first, second, *_ = ticking.suspects
         said = [_suspect("tick_is", first), _suspect("tick_next", second)]
         if ticking.better_gear:
@@ -228,12 +228,12 @@ def _old_chain(asked: StageRequest, work: Work, worn: ChainWear | None) -> OldCh
             Message("old_chain_compare"),
         ]
     if count and work.sized:
-        told = serves(work.sized.answer.sizing, count)
-        pairs = links(2 * abs(told.pairs))
-        if told.pairs == 0:
+        served = serves(work.sized.answer.sizing, count)
+        pairs = links(2 * abs(served.pairs))
+        if served.pairs == 0:
             said.append(Message("old_chain_serves", count=links(count)))
         else:
-            said.append(Message("old_chain_add" if told.pairs > 0 else "old_chain_off", pairs=pairs))
+            said.append(Message("old_chain_add" if served.pairs > 0 else "old_chain_off", pairs=pairs))
     said += jump_messages(asked.data, work)
     return OldChainView(
         links=work.text("old_chain.links"),
@@ -262,8 +262,8 @@ def _parts(work: Work, worn: ChainWear | None) -> tuple[PartView, ...]:
     if worn is None or work.sized is None:
         return ()
     chosen = work.job.observed.replaced
-    told = what_to_replace(worn.worst, work.sized.bike.speeds, work.shop.wear_school)
-    return tuple(PartView(one, Term("part", one.part), one.part in chosen) for one in told)
+    worn_out = what_to_replace(worn.worst, work.sized.bike.speeds, work.shop.wear_school)
+    return tuple(PartView(one, Term("part", one.part), one.part in chosen) for one in worn_out)
 
 
 def _tools(work: Work) -> tuple[Tick, ...]:

@@ -22,7 +22,7 @@ from lone_pike.core.wear.life import (
 from lone_pike.core.wear.replacing import cogs_percent, percent
 from lone_pike.core.wear.rides import km
 from lone_pike.core.wear.standing import Standing
-from lone_pike.drawing.charts.wear_line import Told, WearLine, curve_kms, reach_km, wear_line
+from lone_pike.drawing.charts.wear_line import ReadWear, WearLine, curve_kms, reach_km, wear_line
 from lone_pike.formats.typed.writing import format_value
 from lone_pike.store.chains import ChainRow
 from lone_pike.web.views.job.receive import wear_message
@@ -103,7 +103,7 @@ def chain_view(
     row: ChainRow, standing: Standing, bikes: tuple[tuple[int, str], ...], today: date, unit: LengthUnit, asked: Asked
 ) -> ChainView:
     """The page. Parameters: bikes it was on, by number and name."""
-    life, told = row.life, standing.forecast
+    life, forecast = row.life, standing.forecast
     newest_first = tuple(reversed(life.ridden))
     return ChainView(
         row=row,
@@ -111,10 +111,10 @@ def chain_view(
         place=place_message(row, today),
         line=line_of(life, standing, today),
         due=None if life.ending else due_words(standing, today),
-        wear=Message("wear_of_limit", wear=percent(told.wear_percent), most=percent(told.limit_percent)),
-        replace=() if life.ending else tuple(Term("part", part) for part in told.replace),
+        wear=Message("wear_of_limit", wear=percent(forecast.wear_percent), most=percent(forecast.limit_percent)),
+        replace=() if life.ending else tuple(Term("part", part) for part in forecast.replace),
         said=_said(life, standing, today),
-        warnings=told.warnings,
+        warnings=forecast.warnings,
         readings=_readings(life),
         ridden=tuple(
             RiddenRow(one.until.isoformat(), km(one.km), Term("source", one.source))
@@ -135,11 +135,11 @@ def chain_view(
 
 def line_of(life: ChainLife, standing: Standing, today: date) -> WearLine:
     """The drawing of a chain's wear."""
-    told, now_km = standing.forecast, standing.distance.km
-    chain = chain_file_of(life, told.limit_percent, today)
-    curve = band(chain, standing.usual, curve_kms(reach_km(told.due_km, now_km)))
-    readings = [Told(one.km, wear_of(one)) for one in chain.readings]
-    return wear_line(readings, curve, told.due_km, now_km, told.limit_percent, cogs_percent(life.speeds))
+    forecast, now_km = standing.forecast, standing.distance.km
+    chain = chain_file_of(life, forecast.limit_percent, today)
+    curve = band(chain, standing.usual, curve_kms(reach_km(forecast.due_km, now_km)))
+    readings = [ReadWear(one.km, wear_of(one)) for one in chain.readings]
+    return wear_line(readings, curve, forecast.due_km, now_km, forecast.limit_percent, cogs_percent(life.speeds))
 
 
 def _readings(life: ChainLife) -> tuple[ReadingRow, ...]:
@@ -178,7 +178,7 @@ def _said(life: ChainLife, standing: Standing, today: date) -> tuple[Message, ..
     return tuple(said)
 
 
-PACES = {Basis.TOLD: "pace_told", Basis.RIDDEN: "pace_ridden", Basis.ASSUMED: "pace_assumed"}
+PACES = {Basis.GIVEN: "pace_told", Basis.RIDDEN: "pace_ridden", Basis.ASSUMED: "pace_assumed"}
 
 
 def _words(life: ChainLife, unit: LengthUnit) -> tuple[Word, ...]:

@@ -65,17 +65,17 @@ class DueView:
 
 def due_words(standing: Standing, today: date) -> DueWords:
     """When a chain is due, in words: the distance first."""
-    told, ridden_km = standing.forecast, standing.distance.km
-    is_over = told.due_km.middle <= ridden_km
+    forecast, ridden_km = standing.forecast, standing.distance.km
+    is_over = forecast.due_km.middle <= ridden_km
     since_km = 0.0 if is_over else ridden_km
-    early, late = (max(value - since_km, 0.0) for value in (told.due_km.early, told.due_km.late))
-    distance = Message("due_over" if is_over else "due_in", left=km(abs(told.due_km.middle - ridden_km)))
+    early, late = (max(value - since_km, 0.0) for value in (forecast.due_km.early, forecast.due_km.late))
+    distance = Message("due_over" if is_over else "due_in", left=km(abs(forecast.due_km.middle - ridden_km)))
     band = Message("due_met" if is_over else "due_band", early=number(round(early)), late=km(late))
     day = Message("not_ridden")
     if standing.due_on:
         middle = standing.due_on.middle
         day = Message("due_was" if middle < today else "due_about", day=spoken(middle, today))
-    return DueWords(str(told.state), Term("due", told.state), distance, band, day)
+    return DueWords(str(forecast.state), Term("due", forecast.state), distance, band, day)
 
 
 def place_message(row: ChainRow, today: date) -> Message:
@@ -90,13 +90,13 @@ def place_message(row: ChainRow, today: date) -> Message:
 
 def chain_line(chain: StandingChain, today: date) -> ChainLine:
     """A row of a list."""
-    told = chain.standing.forecast
+    forecast = chain.standing.forecast
     return ChainLine(
         url=f"/chains/{chain.row.id}",
         row=chain.row,
         place=place_message(chain.row, today),
-        wear=Message("wear_of_limit", wear=percent(told.wear_percent), most=percent(told.limit_percent)),
-        share=told.wear_percent / told.limit_percent,
+        wear=Message("wear_of_limit", wear=percent(forecast.wear_percent), most=percent(forecast.limit_percent)),
+        share=forecast.wear_percent / forecast.limit_percent,
         due=None if chain.row.life.ending else due_words(chain.standing, today),
     )
 

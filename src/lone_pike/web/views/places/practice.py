@@ -19,11 +19,11 @@ from lone_pike.store.practice import Mechanic
 from lone_pike.web.views.places.practice_pictures import (
     LedPicture,
     Picture,
+    answered_pictures,
     asked_pictures,
     led_pictures,
     moving_picture,
     strip_of,
-    told_pictures,
 )
 
 SHEET = 10
@@ -56,12 +56,12 @@ class PartView:
 
 @dataclass(frozen=True)
 class QuestionView:
-    """A question; told says whether it was answered, and so whether what is right is shown."""
+    """A question; beside it what is given, and whether it was answered, and so whether what is right is shown."""
 
     exercise: Term
     kind: Term
     asked: Term
-    told: tuple[Message, ...]
+    beside: tuple[Message, ...]
     parts: tuple[PartView, ...]
     pictures: tuple[Picture, ...]
     strip: Strip | None
@@ -106,8 +106,8 @@ class PracticeView:
 
 def at_question(exercise: str, kind: str, seed: int, who: int, answers: Answers | None = None) -> str:
     """A question's address; with answers that of the page that tells."""
-    told = [(f"a.{key}", one) for key, chosen in (answers or {}).items() for one in sorted(chosen)]
-    asked = urlencode([*([("who", who)] if who else []), *told])
+    chosen_ones = [(f"a.{key}", one) for key, chosen in (answers or {}).items() for one in sorted(chosen)]
+    asked = urlencode([*([("who", who)] if who else []), *chosen_ones])
     return f"/practice/v{VERSION}/{exercise}/{kind}/{seed}" + (f"?{asked}" if asked else "")
 
 
@@ -151,9 +151,9 @@ def question_view(asked: Question, who: int, answers: Answers | None, next_url: 
         exercise=Term("exercise", asked.exercise),
         kind=Term("family", asked.kind),
         asked=Term("asked", asked.exercise),
-        told=asked.told,
+        beside=asked.beside,
         parts=parts,
-        pictures=told_pictures(asked, answers) if answers is not None else asked_pictures(asked),
+        pictures=answered_pictures(asked, answers) if answers is not None else asked_pictures(asked),
         strip=strip_of(asked, answers),
         ruler=ruler_picture(asked.reading) if asked.reading else None,
         gauge=gauge_picture(asked.reading) if asked.reading else None,
@@ -210,8 +210,8 @@ def _part(asked: Question, part: Part, answers: Answers | None) -> PartView:
     options = tuple(OptionView(key, _words(part, key), key in chosen, key in right) for key in part.options)
     typed = next(iter(sorted(chosen)), "") if not part.options else ""
     of = Term("method", part.of) if part.of else None
-    told = "" if part.options else min(right, default="")
-    return PartView(part.name, Term("asked_part", part.key), of, options, part.several, part.most, typed, told)
+    answer = "" if part.options else min(right, default="")
+    return PartView(part.name, Term("asked_part", part.key), of, options, part.several, part.most, typed, answer)
 
 
 def _words(part: Part, key: str) -> Message:

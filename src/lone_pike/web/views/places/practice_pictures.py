@@ -60,7 +60,7 @@ def _without_chain(asked: Question, gear: Gear) -> SideView:
     return replace(view, chain=NO_CHAIN, wheels=wheels, hubs="", tubes=(), cage="" if is_caged else view.cage)
 
 
-def told_pictures(asked: Question, answers: Answers | None) -> tuple[Picture, ...]:
+def answered_pictures(asked: Question, answers: Answers | None) -> tuple[Picture, ...]:
     """What is right: the bike with its chain on, and in it the hand that was set."""
     sizing, right = asked.sizing, asked.sizing.recommended_links
     if not asked.gears or asked.reading or asked.exercise == "thread":
@@ -69,8 +69,8 @@ def told_pictures(asked: Question, answers: Answers | None) -> tuple[Picture, ..
     true = side_view(sizing, next(one for one in sizing.take_up.gears(right) if _same(one, gear)), right)
     hand = next(iter(sorted((answers or {}).get("hand", frozenset()))), "")
     seen_deg = hand_deg(hand) if asked.exercise == "clock" else None
-    told = with_seen(true, sizing, gear, right, seen_deg) if seen_deg is not None else true
-    return (Picture(told, told.title),)
+    drawn = with_seen(true, sizing, gear, right, seen_deg) if seen_deg is not None else true
+    return (Picture(drawn, drawn.title),)
 
 
 def _telling_gear(asked: Question) -> Gear:
@@ -112,11 +112,11 @@ class LedPicture:
     seen: Message
 
 
-def led_pictures(asked: Question, told: bool) -> tuple[LedPicture, ...]:
+def led_pictures(asked: Question, is_answered: bool) -> tuple[LedPicture, ...]:
     """The chain as it was led; once told, as it should be; none of another exercise."""
     if asked.exercise != "thread":
         return ()
-    return (_led(asked, NOTHING if told else min(asked.right["stop"])),)
+    return (_led(asked, NOTHING if is_answered else min(asked.right["stop"])),)
 
 
 def _led(asked: Question, wrong: str) -> LedPicture:
