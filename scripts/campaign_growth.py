@@ -25,14 +25,14 @@ from lone_pike.store.database import Database
 from lone_pike.store.history import begin
 from lone_pike.store.jobs import JobState
 from lone_pike.store.ledger import Owner
-from lone_pike.workshop.fitting import Loop, fit_loop
+from lone_pike.workshop.fitting import ChainToFit, fit_loop
 
 BOXED = bike_from_document(
     {"lone_pike": 1, "name": "Otter", "chainstay_mm": 430, "rings": [32], "cogs": [11, 13, 17, 21, 25, 32]}
     | {"take_up": {"type": "derailleur", "cage_mm": 90}}
     | {"chain": {"speeds": 9, "joiner": "quick_link", "box_links": 119}}
 )
-LOOP = Loop(BOXED, 112, cuts_for(BOXED, 112))
+LOOP = ChainToFit(BOXED, 112, cuts_for(BOXED, 112))
 """A chain that leaves an off-cut of 8."""
 
 PROCESS_CLOCK = 2

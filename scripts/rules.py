@@ -3,6 +3,7 @@
 import re
 import subprocess
 import sys
+from collections import defaultdict
 from pathlib import Path
 
 LONGEST_MODULE, LONGEST_TEMPLATE_LINE, MOST_PICTURES = 300, 160, 19
@@ -31,6 +32,7 @@ def main() -> None:
     readme = Path("README.md").read_text()
     faults += [f"{file} is not linked from the README" for file in pictures if str(file) not in readme]
     faults += citations_of_nothing(files)
+    faults += classes_of_one_name(files)
     if len(pictures) > MOST_PICTURES:
         faults.append(f"{len(pictures)} pictures in docs/screenshots, at most {MOST_PICTURES}")
     print("\n".join(faults))
@@ -71,6 +73,16 @@ def citations_of_nothing(files: list[Path]) -> list[str]:
         for number in re.findall(r"\d+", numbers)
         if number not in sections[name]
     ]
+
+
+def classes_of_one_name(files: list[Path]) -> list[str]:
+    """Classes of the package that share a name, so that a reader has to look up which one is meant."""
+    places: dict[str, list[str]] = defaultdict(list)
+    for file in files:
+        if file.suffix == ".py" and file.parts[0] == "src":
+            for name in re.findall(r"^class (\w+)", file.read_text(), re.MULTILINE):
+                places[name].append(str(file))
+    return [f"{name} is a class in {' and in '.join(found)}" for name, found in places.items() if len(found) > 1]
 
 
 if __name__ == "__main__":

@@ -23,18 +23,18 @@ class Printed:
 
 
 @dataclass(frozen=True)
-class Answered:
+class FileAnswer:
     """The answer to one file: its lines of text, and all of it as JSON; each made when it is asked for."""
 
     lines: Callable[[], list[str]]
     whole: Callable[[], dict[str, Any]]
 
 
-Ask = Callable[[bytes], Answered]
+Ask = Callable[[bytes], FileAnswer]
 """Answers the bytes of a file. Raises: InvalidInput."""
 
 
-def sized(data: bytes) -> Answered:
+def sized(data: bytes) -> FileAnswer:
     """A bike's file, sized."""
     from lone_pike.core.count.answer import answer
     from lone_pike.formats.files.answer_json import answer_json
@@ -44,12 +44,12 @@ def sized(data: bytes) -> Answered:
     from lone_pike.wording.units import DisplayUnits
 
     answered, units = answer(read_bike(data)), DisplayUnits()
-    return Answered(
+    return FileAnswer(
         lambda: answer_lines(answered, units), lambda: answer_json(answered, lambda message: render(message, units))
     )
 
 
-def forecast_of(data: bytes) -> Answered:
+def forecast_of(data: bytes) -> FileAnswer:
     """A chain's file, with its wear and when it is due."""
     from lone_pike.core.wear.forecast import forecast
     from lone_pike.formats.files.chain_file import forecast_json, read_chain
@@ -58,7 +58,7 @@ def forecast_of(data: bytes) -> Answered:
     from lone_pike.wording.wear import forecast_lines
 
     printed, units = forecast(read_chain(data)), DisplayUnits()
-    return Answered(
+    return FileAnswer(
         lambda: forecast_lines(printed, units), lambda: forecast_json(printed, lambda message: render(message, units))
     )
 

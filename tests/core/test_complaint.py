@@ -10,7 +10,7 @@ from lone_pike.core.complaint.old_chain import level_ends, serves
 from lone_pike.core.complaint.ticking import Drive, Turning, suspects_of, ticking_of
 from lone_pike.core.count.sizing import Sizing, size_bike
 from lone_pike.core.wear.gauging import Way, Wear, WearReading, chain_wear, wear_of
-from lone_pike.core.wear.replacing import Part, cogs_percent, limit_percent, what_to_replace
+from lone_pike.core.wear.replacing import WearPart, cogs_percent, limit_percent, what_to_replace
 from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import triple_bike, wide_bike
 from tests.core.random_bikes import random_bike
@@ -139,4 +139,4 @@ def test_what_is_replaced_with_a_chain(percent: float, speeds: int, due: list[st
     """0.5 % from 11 cogs on, 0.75 % for 8 to 10, 1 % for one; the cogs past 0.75 or 1 % (trade, section 8)."""
     told = what_to_replace(Wear(percent, 0.02), speeds)
     assert [str(one.part) for one in told if one.is_due] == due
-    assert [one.part for one in told] == list(Part)
+    assert [one.part for one in told] == list(WearPart)

@@ -7,12 +7,12 @@ import pytest
 from lone_pike.core.count.answer import answer
 from lone_pike.core.count.schools import votes_of
 from lone_pike.core.messages import Quantity
-from lone_pike.core.practice.asking import Part, Question
+from lone_pike.core.practice.asking import AskedPart, Question
 from lone_pike.core.practice.consequences import would_do
 from lone_pike.core.practice.exercises import CAGED, EXERCISES, LEVELS, question
 from lone_pike.core.practice.families import FAMILIES, SHARES_IN
 from lone_pike.core.practice.making import kind_of_seed, made
-from lone_pike.core.practice.spacing import Answered, next_up
+from lone_pike.core.practice.spacing import PastAnswer, next_up
 from lone_pike.core.wear.gauging import Way
 from lone_pike.formats.files.bike_file import bike_from_document, document_of
 from lone_pike.practised import EXERCISES as NAMED
@@ -82,7 +82,7 @@ def test_a_guess_stays_at_chance_and_what_is_right_is_right(exercise: str) -> No
         assert all(one.right[part.name] <= set(part.options) or part.most for part in one.parts)
 
 
-def _one_right(asked: Question, part: Part) -> frozenset[str]:
+def _one_right(asked: Question, part: AskedPart) -> frozenset[str]:
     right = asked.right[part.name]
     return right if part.several else frozenset({min(right)})
 
@@ -181,17 +181,17 @@ def test_a_gauges_play_and_a_rulers_mark_decide_what_is_worn() -> None:
 
 def test_what_goes_wrong_comes_again_soon_and_what_holds_later() -> None:
     first = next_up([])
-    wrong, right = (Answered(*first, right=held) for held in (False, True))
-    other = Answered("cause", "slot", right=True)
+    wrong, right = (PastAnswer(*first, right=held) for held in (False, True))
+    other = PastAnswer("cause", "slot", right=True)
     assert next_up([wrong, other, other]) == first, "two questions later, every other time a new one between"
     assert next_up([right, other, other]) != first and next_up([right, *[other] * 6]) == first
     assert next_up([right, right, *[other] * 5]) != first
     asked: set[tuple[str, str]] = set()
-    answers: list[Answered] = []
+    answers: list[PastAnswer] = []
     for _ in range(len(EVERY) * 6):
         pair = next_up(answers)
         asked.add(pair)
-        answers.append(Answered(*pair, right=True))
+        answers.append(PastAnswer(*pair, right=True))
     assert asked == set(EVERY)
 
 

@@ -89,13 +89,13 @@ class DueOut(BaseModel):
     late_on: str
 
 
-class Taken(BaseModel):
+class StrictModel(BaseModel):
     """A model that takes no other fields than its own."""
 
     model_config = ConfigDict(extra="forbid")
 
 
-class NewJob(Taken):
+class NewJob(StrictModel):
     """A job with its complaint: on a bike of the workshop, or on a new one."""
 
     bike_id: int | None = Field(default=None, ge=1, le=LARGEST_ID, description="A bike of the workshop.")
@@ -104,7 +104,7 @@ class NewJob(Taken):
     complaint: str = Field(default="", max_length=LONGEST_NOTE, description="What is wrong.")
 
 
-class NewPiece(Taken):
+class NewPiece(StrictModel):
     """A box or a piece that is laid into the bin."""
 
     links: int = Field(ge=1, le=MOST_LINKS, description="Its links, counted rivet by rivet.")
@@ -116,7 +116,7 @@ class NewPiece(Taken):
     code: str | None = Field(default=None, min_length=1, max_length=40, description="The code on its label.")
 
 
-class NewReading(Taken):
+class NewReading(StrictModel):
     """A reading of a chain, by whatever it was gauged with."""
 
     saw: int | None = Field(default=None, ge=1, le=LARGEST_ID, description="The revision that was seen.")

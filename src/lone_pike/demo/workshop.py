@@ -19,11 +19,11 @@ from lone_pike.store.bookings import Fitting
 from lone_pike.store.database import Database
 from lone_pike.store.history import begin
 from lone_pike.store.jobs import job_by_id, revise_job
-from lone_pike.store.ledger import NewPiece, enter
+from lone_pike.store.ledger import FreshPiece, enter
 from lone_pike.store.photos import add_photo
 from lone_pike.workshop.bin import BY_HAND
 from lone_pike.workshop.bookings import write_booking
-from lone_pike.workshop.fitting import Loop
+from lone_pike.workshop.fitting import ChainToFit
 from lone_pike.workshop.jobs import reach, start_on
 
 
@@ -70,7 +70,7 @@ def _book(database: Database, bike_id: int, row: dict[str, Any]) -> None:
     chain = {key: value for key, value in job.document["chain"].items() if key not in (*BOX, "pieces")}
     loose = row["links"] - JOINERS[JoinerKind(row["joiner"])].links + row["offcut_links"]
     bike = bike_from_document(job.document | {"chain": chain | {"joiner": row["joiner"], "box_links": loose}})
-    loop = Loop(bike, row["links"], cuts_for(bike, row["links"]))
+    loop = ChainToFit(bike, row["links"], cuts_for(bike, row["links"]))
     fitting = Fitting(row["links"], row["joiner"], row["speeds"], row["note"], None)
     with database.atomic():
         write_booking(database, job, loop, fitting, when, keeps_old=row.get("keeps_old", False))
@@ -81,7 +81,7 @@ def _fill_bin(database: Database, data: dict[str, Any]) -> None:
     with database.atomic() as connection:
         for row in data["bin"]:
             fields = {key: value for key, value in row.items() if key != "laid_in_at"}
-            enter(connection, NewPiece(**fields, origin=BY_HAND), Move.LAID_IN, row["laid_in_at"])
+            enter(connection, FreshPiece(**fields, origin=BY_HAND), Move.LAID_IN, row["laid_in_at"])
         for row in data["joiners"]:
             move_joiners(connection, row["kind"], row["speeds"], row["change"], data["bin"][0]["laid_in_at"])
 

@@ -47,7 +47,7 @@ class PieceRow:
 
 
 @dataclass(frozen=True)
-class NewPiece:
+class FreshPiece:
     """A piece that was not here before; last_end follows from its links and its first end."""
 
     links: int
@@ -132,7 +132,7 @@ def pieces_cut_from(connection: sqlite3.Connection, piece_id: int) -> list[Piece
     return _where(connection, "parent_id = ? AND place <> 'nowhere'", piece_id, order="start")
 
 
-def enter(connection: sqlite3.Connection, piece: NewPiece, by: Move, now: str, owner: Owner = NOBODY) -> int:
+def enter(connection: sqlite3.Connection, piece: FreshPiece, by: Move, now: str, owner: Owner = NOBODY) -> int:
     """A piece that was not here before. Returns: its number. Raises: CodeTwice where its code is in the bin already."""
     if piece.code and _code_is_there(connection, piece.code):
         raise CodeTwice(piece.code)
@@ -142,7 +142,7 @@ def enter(connection: sqlite3.Connection, piece: NewPiece, by: Move, now: str, o
 
 
 def _insert(
-    connection: sqlite3.Connection, piece: NewPiece, now: str, parent_id: int | None = None, start: int = 0
+    connection: sqlite3.Connection, piece: FreshPiece, now: str, parent_id: int | None = None, start: int = 0
 ) -> int:
     row = connection.execute(
         "INSERT INTO piece (links, first_end, last_end, speeds, origin, kind, wear_percent, width, code, made_at,"
@@ -178,7 +178,7 @@ def cut_piece(
     """
     made = []
     for start, end in pairwise([0, *joints, piece.links]):
-        part = NewPiece(
+        part = FreshPiece(
             end - start,
             str(link_kind(End(piece.first_end), start + 1)),
             piece.speeds,

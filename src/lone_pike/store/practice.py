@@ -3,7 +3,7 @@
 import sqlite3
 from dataclasses import dataclass
 
-from lone_pike.core.practice.spacing import Answered
+from lone_pike.core.practice.spacing import PastAnswer
 from lone_pike.store.database import Database
 
 MOST_MECHANICS, MOST_REMEMBERED = 200, 2000
@@ -43,11 +43,11 @@ def remove_mechanic(connection: sqlite3.Connection, mechanic_id: int) -> None:
     connection.execute("DELETE FROM mechanic WHERE id = ?", (mechanic_id,))
 
 
-def answers_of(database: Database, mechanic_id: int) -> list[Answered]:
+def answers_of(database: Database, mechanic_id: int) -> list[PastAnswer]:
     """The newest answers of somebody, oldest first."""
     sql = "SELECT exercise, kind, is_right FROM practised WHERE mechanic_id = ? ORDER BY id DESC LIMIT ?"
     rows = database.connection.execute(sql, (mechanic_id, MOST_REMEMBERED)).fetchall()
-    return [Answered(row["exercise"], row["kind"], bool(row["is_right"])) for row in reversed(rows)]
+    return [PastAnswer(row["exercise"], row["kind"], bool(row["is_right"])) for row in reversed(rows)]
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,7 @@ from lone_pike.web.dear import Busy
 from lone_pike.web.guard import TooLarge
 from lone_pike.web.pages import page, units_of
 from lone_pike.web.requests import sent_again
-from lone_pike.web.ways import TO_THE_STAND, Way, way_on
+from lone_pike.web.ways import TO_THE_STAND, ButtonLink, way_on
 from lone_pike.wording.render import fault_at_label, render
 
 NEXT_STEPS = {404: "nothing_here", 405: "not_taken_here", 413: "too_large"}
@@ -87,7 +87,7 @@ def _error(
     status: int,
     message: Message,
     again: Mapping[str, object] | None = None,
-    way: Way = TO_THE_STAND,
+    way: ButtonLink = TO_THE_STAND,
 ) -> HTMLResponse:
     text = render(message, units_of(Shop()))
     return page(request, "error.html", Shop(), {"text": text, "again": again, "way": way}, status)

@@ -19,7 +19,7 @@ from lone_pike.formats.records.shop import Shop
 from lone_pike.store.access import SessionRow, TokenRow, signing_secret
 from lone_pike.store.database import Database
 from lone_pike.web.pages import page, units_of
-from lone_pike.web.ways import Way
+from lone_pike.web.ways import ButtonLink
 from lone_pike.wording.render import render
 from lone_pike.workshop.access import COUNTER, SESSION_DAYS, TokenKind, session_of, token_of
 from lone_pike.workshop.clock import now
@@ -35,7 +35,7 @@ FEEDS = re.compile(rf"{API}/(due\.ics|bin/\d+/label(\.svg)?)$")
 AT_COUNTER = re.compile(r"/jobs$|/jobs/\d+/complaint$|/sign-out$")
 """What the counter may send: a new job, what is wrong with a bike in hand, and its goodbye."""
 
-TO_SIGN_IN = Way(SIGN_IN, Term("way", "sign_in"))
+TO_SIGN_IN = ButtonLink(SIGN_IN, Term("way", "sign_in"))
 READS = frozenset({"GET", "HEAD"})
 FREE_TRIES, LONGEST_WAIT_S, MOST_ADDRESSES = 4, 60.0, 5000
 LONGEST_NEXT = 300

@@ -8,15 +8,15 @@ from lone_pike.core.refusals import CodeTwice, Conflict, PieceTaken, Refusal
 
 
 @dataclass(frozen=True)
-class Way:
+class ButtonLink:
     """An address and the word on its button."""
 
     url: str
     word: Term
 
 
-TO_THE_STAND = Way("/", Term("way", "stand"))
-TO_THE_BIN = Way("/bin", Term("way", "bin"))
+TO_THE_STAND = ButtonLink("/", Term("way", "stand"))
+TO_THE_BIN = ButtonLink("/bin", Term("way", "bin"))
 PLACES = (
     (re.compile(r"/jobs/\d+"), "job"),
     (re.compile(r"/bikes/\d+"), "bike"),
@@ -25,7 +25,7 @@ PLACES = (
 )
 
 
-def way_on(path: str, refusal: Refusal) -> Way:
+def way_on(path: str, refusal: Refusal) -> ButtonLink:
     """The way on from a refusal of what was sent to a path.
 
     A conflict leads to the thing itself: a piece that is taken to the bin, a job to where it stands now (a job's own
@@ -40,5 +40,5 @@ def way_on(path: str, refusal: Refusal) -> Way:
     if isinstance(refusal, Conflict):
         for place, word in PLACES:
             if found := place.match(path):
-                return Way(found[0], Term("way", word))
+                return ButtonLink(found[0], Term("way", word))
     return TO_THE_STAND

@@ -8,7 +8,7 @@ from lone_pike.core.refusals import NotThere, PieceTaken
 from lone_pike.formats.typed.bin_form import TypedPiece
 from lone_pike.store.bin import joiners_there, move_joiners, piece_by_id
 from lone_pike.store.database import Database
-from lone_pike.store.ledger import NewPiece, PieceRow, enter, is_out_by_hand, move_piece
+from lone_pike.store.ledger import FreshPiece, PieceRow, enter, is_out_by_hand, move_piece
 
 BY_HAND, BY_SCANNER = "by hand", "scanned"
 MOST_JOINERS, MOST_COGS = 200, 13
@@ -26,7 +26,7 @@ def add_piece(database: Database, piece: TypedPiece, origin: str, now: str) -> i
     """Lays a piece in. Returns: its number. Raises: CodeTwice where its code is in the bin already."""
     values = (piece.links, str(piece.first), piece.speeds, origin, piece.kind, piece.wear_percent, piece.width)
     with database.atomic() as connection:
-        return enter(connection, NewPiece(*values, piece.code), Move.LAID_IN, now)
+        return enter(connection, FreshPiece(*values, piece.code), Move.LAID_IN, now)
 
 
 def take_out(database: Database, piece_id: int, now: str) -> None:

@@ -33,7 +33,7 @@ from lone_pike.workshop.chain_places import (
     undo_at_booking,
 )
 from lone_pike.workshop.edits import check_seen, job_there, open_job
-from lone_pike.workshop.fitting import Loop, fit_loop, take_apart
+from lone_pike.workshop.fitting import ChainToFit, fit_loop, take_apart
 from lone_pike.workshop.proving import proof_messages
 from lone_pike.workshop.settings import shop_of
 from lone_pike.workshop.sorting import sort_anew
@@ -78,7 +78,7 @@ def book(
 
 
 def write_booking(
-    database: Database, job: JobRow, loop: Loop, fitting: Fitting, now: str, *, keeps_old: bool = False
+    database: Database, job: JobRow, loop: ChainToFit, fitting: Fitting, now: str, *, keeps_old: bool = False
 ) -> None:
     """Writes a booking, all of it: the row, the bike with its chain on, the moves of the chain, the used joiners; the
     old chain off, the new one begun."""
@@ -147,7 +147,7 @@ def _newest_booking(database: Database, job: JobRow) -> BookingRow:
     return newest
 
 
-def _loop(database: Database, job: JobRow, looked_at_links: int | None) -> tuple[Loop, Answer]:
+def _loop(database: Database, job: JobRow, looked_at_links: int | None) -> tuple[ChainToFit, Answer]:
     """The chain that is booked, and the answer to its bike. Raises: Unfit while it is not measured, ChainShort."""
     answer = answer_in_shop(job.document, shop_of(database)).answer
     if answer is None:
@@ -157,7 +157,7 @@ def _loop(database: Database, job: JobRow, looked_at_links: int | None) -> tuple
     missing = sum(cut.missing_links for cut in cuts)
     if missing:
         raise ChainShort("is_short_now", short=short_message(answer.bike, missing))
-    return Loop(answer.bike, count, cuts), answer
+    return ChainToFit(answer.bike, count, cuts), answer
 
 
 def _shock_message(observed: Observed, pressure_after: str | None) -> Message | None:

@@ -20,7 +20,7 @@ from lone_pike.core.wear.life import (
     with_ending,
     with_readings,
 )
-from lone_pike.core.wear.replacing import Part
+from lone_pike.core.wear.replacing import WearPart
 from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.dates import read_day
 from lone_pike.formats.typed.readings import parse
@@ -39,7 +39,7 @@ from lone_pike.store.chains import (
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow
 from lone_pike.store.ledger import (
-    NewPiece,
+    FreshPiece,
     Owner,
     bind_pieces,
     enter,
@@ -141,7 +141,7 @@ def find_on_bike(database: Database, bike_id: int, form: Mapping[str, str], now:
 
 def enter_whole(connection: sqlite3.Connection, life: ChainLife, chain_id: int, now: str) -> None:
     """The chain's links come into the ledger as one piece, and go where the chain is."""
-    piece = NewPiece(life.loose_links, str(End.INNER), life.speeds, life.name, chain_id=chain_id)
+    piece = FreshPiece(life.loose_links, str(End.INNER), life.speeds, life.name, chain_id=chain_id)
     piece_id = enter(connection, piece, Move.FOUND, now)
     for move in moves_between(Place.HOOK, place_of(life)):
         move_piece(connection, piece_id, move, now, Owner(bike_id=life.bike_id))
@@ -182,7 +182,7 @@ def begin_at_booking(
         joiners=fitting.joiners,
         lube=Lube.WAX if shop.care.is_waxed else Lube.OIL,
         worn_percent=worn_percent or None,
-        with_cassette=Part.CASSETTE in job.observed.replaced,
+        with_cassette=WearPart.CASSETTE in job.observed.replaced,
         stays=(Stay(bike_id=job.bike_id, since=day_of(now)),),
     )
     if old:

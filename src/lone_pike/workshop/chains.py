@@ -12,7 +12,7 @@ from lone_pike.core.wear.life import (
     Ending,
 )
 from lone_pike.core.wear.replacing import limit_percent
-from lone_pike.core.wear.standing import Standing, standing
+from lone_pike.core.wear.standing import ChainStanding, standing
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bin import move_joiners
 from lone_pike.store.chains import (
@@ -51,7 +51,7 @@ def there_now(connection: sqlite3.Connection, chain_id: int) -> ChainRow:
     return row
 
 
-def standing_of(database: Database, life: ChainLife, shop: Shop, today: date) -> Standing:
+def standing_of(database: Database, life: ChainLife, shop: Shop, today: date) -> ChainStanding:
     """How a chain stands today."""
     most = limit_percent(life.speeds, shop.wear_school)
     return standing(life, most, today, usual_like(database.connection, life.speeds, str(life.riding)))

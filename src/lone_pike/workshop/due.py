@@ -12,7 +12,7 @@ from lone_pike.core.wear.jump import Jump, jump_of
 from lone_pike.core.wear.life import ChainLife, chain_file_of
 from lone_pike.core.wear.ordering import Need, Order, to_order
 from lone_pike.core.wear.replacing import limit_percent
-from lone_pike.core.wear.standing import Standing, standing
+from lone_pike.core.wear.standing import ChainStanding, standing
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bin import joiner_stock, pieces_for
 from lone_pike.store.chains import ChainRow, DueRow, chains_due, chains_of, due_rows
@@ -26,7 +26,7 @@ class StandingChain:
     """A chain, and how it stands today."""
 
     row: ChainRow
-    standing: Standing
+    standing: ChainStanding
 
 
 def standing_rows(database: Database, rows: Sequence[ChainRow], shop: Shop, today: date) -> tuple[StandingChain, ...]:

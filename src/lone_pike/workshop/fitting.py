@@ -11,7 +11,7 @@ from lone_pike.core.chain.moves import MOVES, Move
 from lone_pike.core.chain.plan import at_hand
 from lone_pike.core.refusals import PieceTaken
 from lone_pike.store.ledger import (
-    NewPiece,
+    FreshPiece,
     Owner,
     PieceRow,
     cut_piece,
@@ -23,7 +23,7 @@ from lone_pike.store.ledger import (
 
 
 @dataclass(frozen=True)
-class Loop:
+class ChainToFit:
     """A chain to be fitted: the bike, the count in links, and the cut of each of its pieces; none where no chain was at
     hand, so that all of it comes from outside."""
 
@@ -32,7 +32,7 @@ class Loop:
     cuts: tuple[Cut, ...]
 
 
-def fit_loop(connection: sqlite3.Connection, loop: Loop, owner: Owner, now: str) -> None:
+def fit_loop(connection: sqlite3.Connection, loop: ChainToFit, owner: Owner, now: str) -> None:
     """Fits a chain: what is at hand is cut, kept runs go on the bike, all the rest into the bin.
 
     The bike has no chain on any more. Parameters: owner, the job, its bike and its booking. Raises: PieceTaken where a
@@ -55,13 +55,13 @@ def take_apart(connection: sqlite3.Connection, owner: Owner, now: str) -> None:
             move_piece(connection, row.piece_id, undone_by, now, owner)
 
 
-def _chain_at_hand(connection: sqlite3.Connection, loop: Loop, owner: Owner, now: str) -> dict[int, PieceRow]:
+def _chain_at_hand(connection: sqlite3.Connection, loop: ChainToFit, owner: Owner, now: str) -> dict[int, PieceRow]:
     """The job's box and pieces by their places, 0 the box. What is not of the bin is brought from outside."""
     bike, found = loop.bike, {}
     for loose in at_hand(bike, plan_cut(bike, loop.links) if loop.cuts else None):
         bin_id = bike.chain.pieces[loose.place - 1].bin_id if loose.place else None
         if bin_id is None:
-            outside = NewPiece(
+            outside = FreshPiece(
                 loose.links,
                 str(loose.first),
                 bike.speeds,
@@ -92,8 +92,10 @@ def _cut_and_fit(
         move_piece(connection, one, Move.THROWN_AWAY, now, owner)
 
 
-def _whole_loop(connection: sqlite3.Connection, loop: Loop, owner: Owner, now: str) -> int:
+def _whole_loop(connection: sqlite3.Connection, loop: ChainToFit, owner: Owner, now: str) -> int:
     """A chain that nobody described: as long as the count says, without its joiner. Returns: its number."""
     links = loop.links - loop.links % LINKS_PER_PAIR - JOINERS[loop.bike.joiner].links
-    piece = NewPiece(links, str(End.INNER), loop.bike.speeds, loop.bike.name, wear_percent=loop.bike.chain.wear_percent)
+    piece = FreshPiece(
+        links, str(End.INNER), loop.bike.speeds, loop.bike.name, wear_percent=loop.bike.chain.wear_percent
+    )
     return enter(connection, piece, Move.BROUGHT, now, owner)

@@ -49,7 +49,7 @@ class Move(StrEnum):
 
 
 @dataclass(frozen=True)
-class Way:
+class MovePlaces:
     """From where a move takes a piece, where to, and the move that undoes it; None for one that is never undone."""
 
     came_from: Place
@@ -57,30 +57,30 @@ class Way:
     undone_by: Move | None = None
 
 
-MOVES: dict[Move, Way] = {
-    Move.LAID_IN: Way(Place.NOWHERE, Place.BIN),
-    Move.BROUGHT: Way(Place.NOWHERE, Place.JOB, Move.TAKEN_AWAY),
-    Move.CUT_OFF: Way(Place.NOWHERE, Place.JOB, Move.NOT_CUT_OFF),
-    Move.RESERVED: Way(Place.BIN, Place.JOB, Move.LET_GO),
-    Move.LET_GO: Way(Place.JOB, Place.BIN, Move.RESERVED),
-    Move.CUT: Way(Place.JOB, Place.CUT, Move.NOT_CUT),
-    Move.FITTED: Way(Place.JOB, Place.BIKE, Move.NOT_FITTED),
-    Move.CAME_OFF: Way(Place.BIKE, Place.BIN, Move.PUT_ON_AGAIN),
-    Move.THROWN_AWAY: Way(Place.BIN, Place.GONE, Move.PUT_BACK),
-    Move.PUT_BACK: Way(Place.GONE, Place.BIN, Move.THROWN_AWAY),
-    Move.TAKEN_AWAY: Way(Place.JOB, Place.NOWHERE),
-    Move.NOT_CUT_OFF: Way(Place.JOB, Place.NOWHERE),
-    Move.NOT_CUT: Way(Place.CUT, Place.JOB),
-    Move.NOT_FITTED: Way(Place.BIKE, Place.JOB),
-    Move.PUT_ON_AGAIN: Way(Place.BIN, Place.BIKE),
-    Move.USED_BEFORE: Way(Place.JOB, Place.GONE),
-    Move.HUNG_UP: Way(Place.BIKE, Place.HOOK, Move.PUT_ON),
-    Move.PUT_ON: Way(Place.HOOK, Place.BIKE, Move.HUNG_UP),
-    Move.RETIRED: Way(Place.HOOK, Place.GONE, Move.BROUGHT_BACK),
-    Move.BROUGHT_BACK: Way(Place.GONE, Place.HOOK, Move.RETIRED),
-    Move.TAKEN_APART: Way(Place.HOOK, Place.BIN, Move.TIED_UP),
-    Move.TIED_UP: Way(Place.BIN, Place.HOOK, Move.TAKEN_APART),
-    Move.FOUND: Way(Place.NOWHERE, Place.HOOK),
+MOVES: dict[Move, MovePlaces] = {
+    Move.LAID_IN: MovePlaces(Place.NOWHERE, Place.BIN),
+    Move.BROUGHT: MovePlaces(Place.NOWHERE, Place.JOB, Move.TAKEN_AWAY),
+    Move.CUT_OFF: MovePlaces(Place.NOWHERE, Place.JOB, Move.NOT_CUT_OFF),
+    Move.RESERVED: MovePlaces(Place.BIN, Place.JOB, Move.LET_GO),
+    Move.LET_GO: MovePlaces(Place.JOB, Place.BIN, Move.RESERVED),
+    Move.CUT: MovePlaces(Place.JOB, Place.CUT, Move.NOT_CUT),
+    Move.FITTED: MovePlaces(Place.JOB, Place.BIKE, Move.NOT_FITTED),
+    Move.CAME_OFF: MovePlaces(Place.BIKE, Place.BIN, Move.PUT_ON_AGAIN),
+    Move.THROWN_AWAY: MovePlaces(Place.BIN, Place.GONE, Move.PUT_BACK),
+    Move.PUT_BACK: MovePlaces(Place.GONE, Place.BIN, Move.THROWN_AWAY),
+    Move.TAKEN_AWAY: MovePlaces(Place.JOB, Place.NOWHERE),
+    Move.NOT_CUT_OFF: MovePlaces(Place.JOB, Place.NOWHERE),
+    Move.NOT_CUT: MovePlaces(Place.CUT, Place.JOB),
+    Move.NOT_FITTED: MovePlaces(Place.BIKE, Place.JOB),
+    Move.PUT_ON_AGAIN: MovePlaces(Place.BIN, Place.BIKE),
+    Move.USED_BEFORE: MovePlaces(Place.JOB, Place.GONE),
+    Move.HUNG_UP: MovePlaces(Place.BIKE, Place.HOOK, Move.PUT_ON),
+    Move.PUT_ON: MovePlaces(Place.HOOK, Place.BIKE, Move.HUNG_UP),
+    Move.RETIRED: MovePlaces(Place.HOOK, Place.GONE, Move.BROUGHT_BACK),
+    Move.BROUGHT_BACK: MovePlaces(Place.GONE, Place.HOOK, Move.RETIRED),
+    Move.TAKEN_APART: MovePlaces(Place.HOOK, Place.BIN, Move.TIED_UP),
+    Move.TIED_UP: MovePlaces(Place.BIN, Place.HOOK, Move.TAKEN_APART),
+    Move.FOUND: MovePlaces(Place.NOWHERE, Place.HOOK),
 }
 """Brought: chain from outside that a job uses. Cut off: what a cut makes. Used before: by a booking that was written
 before the moves were kept, so what was left of the piece is not known. A chain that is whole goes by the hook: hung up

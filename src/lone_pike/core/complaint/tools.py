@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.joiners import JOINERS, JoinerShape
 from lone_pike.core.bike.take_up import Family
-from lone_pike.core.wear.replacing import Part
+from lone_pike.core.wear.replacing import WearPart
 
 CASSETTE_STEPS = ("lock_ring", "chain_whip", "spline", "grease", "lock_ring_torque")
 """What the cassette takes where it is changed, in the order of the work."""
@@ -29,7 +29,7 @@ def _shape(layout: Layout) -> JoinerShape | None:
 
 
 def _changes_cogs(layout: Layout) -> bool:
-    return Part.CASSETTE in layout.replaced
+    return WearPart.CASSETTE in layout.replaced
 
 
 TOOLS: dict[str, Needed] = {

@@ -35,7 +35,7 @@ class BoomSetting:
 
 
 @dataclass(frozen=True)
-class Serves:
+class SafeSettings:
     """A count, and between which settings of the boom it is safe, mm."""
 
     links: int
@@ -52,19 +52,19 @@ class BoomRange:
     """
 
     settings: tuple[BoomSetting, ...]
-    counts: tuple[Serves, ...]
+    counts: tuple[SafeSettings, ...]
     links: int
     serves_mm: tuple[float, float] | None
     links_each_mm: float
     joiner_links: int
 
     @cached_property
-    def cover(self) -> tuple[Serves, ...]:
+    def cover(self) -> tuple[SafeSettings, ...]:
         """The fewest counts that serve the whole boom, from its shortest setting on; none where some setting has none.
 
         Of the counts that serve where the last one ends, each time the one that goes farthest.
         """
-        at, end, chosen = self.settings[0].boom_mm, self.settings[-1].boom_mm, list[Serves]()
+        at, end, chosen = self.settings[0].boom_mm, self.settings[-1].boom_mm, list[SafeSettings]()
         while not chosen or chosen[-1].high_mm < end:
             reach = [one for one in self.counts if one.low_mm <= at and one.high_mm > at]
             if not reach:
@@ -160,7 +160,7 @@ def _window(safe: Array) -> Window | None:
     return Window(int(safe[0]), int(safe[-1])) if safe.size else None
 
 
-def _served(settings: Array, margins: Margins) -> tuple[Serves, ...]:
+def _served(settings: Array, margins: Margins) -> tuple[SafeSettings, ...]:
     """Each count that is safe somewhere, and its longest stretch of the boom."""
     served = []
     for k, count in enumerate(margins.counts):
@@ -168,7 +168,7 @@ def _served(settings: Array, margins: Margins) -> tuple[Serves, ...]:
         if holds.any():
             edges = np.flatnonzero(np.diff(np.concatenate([[False], holds, [False]]).astype(int)))
             low, past = max(edges.reshape(-1, 2).tolist(), key=lambda each: each[1] - each[0])
-            served.append(Serves(count, float(fine[low]), float(fine[past - 1])))
+            served.append(SafeSettings(count, float(fine[low]), float(fine[past - 1])))
     return tuple(served)
 
 

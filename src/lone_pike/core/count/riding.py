@@ -7,7 +7,7 @@ MM_PER_METRE = 1000
 
 
 @dataclass(frozen=True)
-class Ride:
+class Rollout:
     """One gear: its ratio, metres a turn of the crank rolls, and skid patches with one foot and with either foot."""
 
     ring: int
@@ -18,7 +18,7 @@ class Ride:
     patches_both_feet: int
 
 
-def ride(ring: int, cog: int, wheel_turn_mm: float) -> Ride:
+def ride(ring: int, cog: int, wheel_turn_mm: float) -> Rollout:
     """The figures of one gear.
 
     Equation: ratio = ring / cog; development = ratio x wheel turn; skidding with one foot wears the tyre at
@@ -27,8 +27,10 @@ def ride(ring: int, cog: int, wheel_turn_mm: float) -> Ride:
     time; between two stops the wheel turns by whole multiples of ring / cog, or of half of it.
 
     >>> ride(46, 16, 2100)
-    Ride(ring=46, cog=16, ratio=2.875, development_m=6.0375, patches_one_foot=8, patches_both_feet=16)
+    Rollout(ring=46, cog=16, ratio=2.875, development_m=6.0375, patches_one_foot=8, patches_both_feet=16)
     """
     common = gcd(ring, cog)
     one = cog // common
-    return Ride(ring, cog, ring / cog, ring / cog * wheel_turn_mm / MM_PER_METRE, one, one * (1 + ring // common % 2))
+    return Rollout(
+        ring, cog, ring / cog, ring / cog * wheel_turn_mm / MM_PER_METRE, one, one * (1 + ring // common % 2)
+    )

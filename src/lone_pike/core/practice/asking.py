@@ -15,7 +15,7 @@ from lone_pike.core.wear.gauging import WearReading
 
 
 @dataclass(frozen=True)
-class Part:
+class AskedPart:
     """One thing that is asked: the keys that may be answered, in their order; whether several may be; or, without
     keys, a whole number up to most. of is the method it is asked about, where it is asked about several."""
 
@@ -49,7 +49,7 @@ class Question:
     seed: int
     level: int
     sizing: Sizing
-    parts: tuple[Part, ...]
+    parts: tuple[AskedPart, ...]
     right: Answers
     beside: tuple[Message, ...] = ()
     because: tuple[Message, ...] = ()
@@ -69,7 +69,7 @@ class Question:
         """Whether every part was answered right."""
         return all(self._part_is_right(part, answers.get(part.name, frozenset())) for part in self.parts)
 
-    def _part_is_right(self, part: Part, answered: frozenset[str]) -> bool:
+    def _part_is_right(self, part: AskedPart, answered: frozenset[str]) -> bool:
         right = self.right[part.name]
         return answered == right if part.several else len(answered) == 1 and answered <= right
 

@@ -46,7 +46,7 @@ SHARES_IN = 100
 
 
 @dataclass(frozen=True)
-class Family:
+class BikeFamily:
     """One family: how many of a hundred bikes are of it, why its ranges are what they are, how one is drawn, and how
     its measures are told."""
 
@@ -191,17 +191,21 @@ def _long(lot: Random) -> Document:
     }
 
 
-FAMILIES: dict[str, Family] = {
-    "hardtail": Family(18, "One ring and a wide cassette; the cage is as long as that cassette asks for.", _hardtail),
-    "road": Family(14, "Two rings, close cogs, a short cage; short stays, the axle above the crank.", _road),
-    "touring": Family(10, "Three rings and a wide cassette ask for the longest cage there is.", _touring),
-    "suspension": Family(14, "One pivot: high, in line behind the crank, or below it.", _suspension),
-    "high_pivot": Family(8, "The pivot stands high, so the chain goes over an idler beside it.", _high_pivot),
-    "slot": Family(12, "Single speed and small wheels: the axle slides in a slot.", _slot, slot_measures),
-    "flip_flop": Family(6, "Two cogs on one count: the slot takes up their difference.", _flip_flop, slot_measures),
-    "vertical": Family(6, "Nothing moves: only a lucky pair of ring and cog fits a stay.", _vertical, stands_measures),
-    "eccentric": Family(4, "The crank turns in an eccentric shell.", _eccentric, eccentric_measures),
-    "hub": Family(4, "A hub gear with a sprung arm below the cog.", _hub),
-    "long": Family(4, "The chain runs over idlers to a crank far in front.", _long),
+FAMILIES: dict[str, BikeFamily] = {
+    "hardtail": BikeFamily(
+        18, "One ring and a wide cassette; the cage is as long as that cassette asks for.", _hardtail
+    ),
+    "road": BikeFamily(14, "Two rings, close cogs, a short cage; short stays, the axle above the crank.", _road),
+    "touring": BikeFamily(10, "Three rings and a wide cassette ask for the longest cage there is.", _touring),
+    "suspension": BikeFamily(14, "One pivot: high, in line behind the crank, or below it.", _suspension),
+    "high_pivot": BikeFamily(8, "The pivot stands high, so the chain goes over an idler beside it.", _high_pivot),
+    "slot": BikeFamily(12, "Single speed and small wheels: the axle slides in a slot.", _slot, slot_measures),
+    "flip_flop": BikeFamily(6, "Two cogs on one count: the slot takes up their difference.", _flip_flop, slot_measures),
+    "vertical": BikeFamily(
+        6, "Nothing moves: only a lucky pair of ring and cog fits a stay.", _vertical, stands_measures
+    ),
+    "eccentric": BikeFamily(4, "The crank turns in an eccentric shell.", _eccentric, eccentric_measures),
+    "hub": BikeFamily(4, "A hub gear with a sprung arm below the cog.", _hub),
+    "long": BikeFamily(4, "The chain runs over idlers to a crank far in front.", _long),
 }
 """All families; their shares are of a hundred."""

@@ -7,7 +7,7 @@ from lone_pike.core.bike.limits import LINKS_PER_PAIR
 from lone_pike.core.bike.suspensions import PivotSuspension
 from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number
-from lone_pike.core.practice.asking import Draft, Part, Question, safe_message, window_of
+from lone_pike.core.practice.asking import AskedPart, Draft, Question, safe_message, window_of
 from lone_pike.core.take_up.protocol import Gear, GearState, Safety
 
 MOST_PAIRS, NEAR_DEG, HALF_HOURS = 3, 15.0, 30
@@ -29,7 +29,7 @@ def judge(draft: Draft) -> Question:
     count = draft.lot.choice(safe) if not off else window[off > 0] + LINKS_PER_PAIR * off
     gears = _distinct(sizing.take_up.gears(count))
     return draft.question(
-        parts=(Part("pairs", tuple(str(pairs) for pairs in range(-MOST_PAIRS, MOST_PAIRS + 1))),),
+        parts=(AskedPart("pairs", tuple(str(pairs) for pairs in range(-MOST_PAIRS, MOST_PAIRS + 1))),),
         right={"pairs": frozenset({str(off)})},
         because=(Message("practice_counts", safe=safe_message(sizing), count=links(count)),)
         + ((Message("practice_meaning", meaning=sizing.take_up.meaning(count)),) if off else ()),
@@ -54,7 +54,7 @@ def clock(draft: Draft) -> Question:
         {min(hands, key=lambda hand: off[hand])}
     )
     return draft.question(
-        parts=(Part("hand", tuple(hands)),),
+        parts=(AskedPart("hand", tuple(hands)),),
         right={"hand": near},
         beside=(
             draft.measures,
@@ -79,7 +79,7 @@ def thread(draft: Draft) -> Question:
     wrong = draft.lot.choice(THREADED)
     sizing = draft.sizing
     return draft.question(
-        parts=(Part("stop", THREADED),),
+        parts=(AskedPart("stop", THREADED),),
         right={"stop": frozenset({wrong})},
         because=(Message(THREAD_WHY[wrong]),),
         gears=sizing.take_up.gears(sizing.recommended_links)[-1:],
@@ -104,7 +104,7 @@ def suspension(draft: Draft) -> Question:
     at_rest = size_at(sizing.bike, 0.0).recommended_links
     safety = sizing.safety(at_rest)
     return draft.question(
-        parts=(Part("longest", tuple(map(str, TRAVELS))), Part("then", tuple(map(str, Safety)))),
+        parts=(AskedPart("longest", tuple(map(str, TRAVELS))), AskedPart("then", tuple(map(str, Safety)))),
         right={"longest": longest, "then": frozenset({str(safety)})},
         beside=(
             draft.measures,

@@ -3,7 +3,7 @@
 from lone_pike.core.bike.take_up import Moves
 from lone_pike.core.count.schools import Vote, votes_of
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm
-from lone_pike.core.practice.asking import Draft, Part, Question, safe_message, window_of
+from lone_pike.core.practice.asking import AskedPart, Draft, Question, safe_message, window_of
 from lone_pike.core.take_up.protocol import Fit, Safety
 from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
 from lone_pike.core.take_up.wheels_apart import span_mm
@@ -22,10 +22,10 @@ def school(draft: Draft) -> Question:
     sizing = draft.sizing
     votes = [vote for vote in votes_of(sizing) if vote.school in BY_HEAD]
     asked = sorted(draft.lot.sample(range(len(votes)), min(METHODS[draft.level], len(votes))))
-    parts: list[Part] = []
+    parts: list[AskedPart] = []
     right: dict[str, frozenset[str]] = {}
     for vote in (votes[i] for i in asked):
-        count, then = (Part(key, options, most=most, of=vote.school) for key, options, most in ASKED_OF_A_METHOD)
+        count, then = (AskedPart(key, options, most=most, of=vote.school) for key, options, most in ASKED_OF_A_METHOD)
         parts += [count, then]
         right |= {count.name: frozenset({str(vote.links)}), then.name: frozenset({str(sizing.safety(vote.links))})}
     return draft.question(
@@ -73,9 +73,9 @@ def fixed(draft: Draft) -> Question:
     worn = next((f"{wear:g}" for wear in WEARS_PERCENT if fit.wear_room_percent < wear), LATER)
     return draft.question(
         parts=(
-            Part("counts", tuple(map(str, counts)), several=True),
-            Part("moves", tuple(map(str, SLACKS_MM))),
-            Part("until", (*(f"{wear:g}" for wear in WEARS_PERCENT), LATER)),
+            AskedPart("counts", tuple(map(str, counts)), several=True),
+            AskedPart("moves", tuple(map(str, SLACKS_MM))),
+            AskedPart("until", (*(f"{wear:g}" for wear in WEARS_PERCENT), LATER)),
         ),
         right={"counts": fitting, "moves": frozenset({str(nearest)}), "until": frozenset({worn})},
         beside=(draft.measures, Message("practice_nearer", count=links(fit.links), nearer=mm(nearer_mm))),

@@ -9,7 +9,7 @@ from lone_pike.core.bike.parts import ChainPiece
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.chain.plan import cuts_for
 from lone_pike.core.messages import Message, Term, Value, links, number
-from lone_pike.core.practice.asking import Draft, Part, Question
+from lone_pike.core.practice.asking import AskedPart, Draft, Question
 
 ENDS = ("inner_inner", "inner_outer", "outer_outer")
 """What the two ends may be that a joiner goes between."""
@@ -30,7 +30,7 @@ def rivet(draft: Draft) -> Question:
     count = draft.sizing.recommended_links
     return draft.question(
         sizing=replace(draft.sizing, bike=bike),
-        parts=(Part("rivet", most=cut.box_links - 1), Part("ends", ENDS)),
+        parts=(AskedPart("rivet", most=cut.box_links - 1), AskedPart("ends", ENDS)),
         right={"rivet": frozenset({str(cut.push_from_start)}), "ends": frozenset({_ends_of(cut)})},
         beside=(_chain_message(bike, cuts, count),),
         because=(

@@ -8,7 +8,7 @@ from lone_pike.core.complaint import causes
 from lone_pike.core.complaint.causes import CAUSES_OF, Known, causes_of
 from lone_pike.core.complaint.ticking import Drive, Turning, suspects_of
 from lone_pike.core.messages import Message, Quantity, Term, Unit, Value, links, mm, number
-from lone_pike.core.practice.asking import Draft, Part, Question, safe_message, window_of
+from lone_pike.core.practice.asking import AskedPart, Draft, Question, safe_message, window_of
 from lone_pike.core.wear.gauging import PERCENT, Way, Wear, WearReading, wear_of
 from lone_pike.core.wear.replacing import Replacing, cogs_percent, limit_percent, percent, what_to_replace
 
@@ -36,7 +36,7 @@ def _ticks(draft: Draft) -> Question:
     if teeth:
         beside.insert(1, Message("practice_pulleys", teeth=teeth))
     return draft.question(
-        parts=(Part("part", tuple(map(str, parts))),),
+        parts=(AskedPart("part", tuple(map(str, parts))),),
         right={"part": frozenset(map(str, suspect.parts))},
         beside=tuple(beside),
         because=tuple(
@@ -78,7 +78,7 @@ def _complains(draft: Draft) -> Question:
     likely, wear = ranked[0], percent(known.wear.percent if known.wear else 0.0)
     figures: dict[str, Value] = {"safe": safe_message(sizing), "count": links(old_links)}
     return draft.question(
-        parts=(Part("cause", CAUSES_OF[symptom]),),
+        parts=(AskedPart("cause", CAUSES_OF[symptom]),),
         right={"cause": frozenset({likely.key})},
         beside=(
             Message("practice_complaint", symptom=Term("symptom", symptom)),
@@ -120,7 +120,7 @@ def worn(draft: Draft) -> Question:
     (row, hung_message, apart_mm), wear, found = _drawn_for(draft, draft.lot.choice(WORN))
     reading = WearReading.model_validate(row)
     return draft.question(
-        parts=(Part("worn", WORN),),
+        parts=(AskedPart("worn", WORN),),
         right={"worn": frozenset({_verdict(found)})},
         beside=(
             Message("practice_speeds", speeds=Quantity(draft.sizing.bike.speeds, Unit.COGS)),

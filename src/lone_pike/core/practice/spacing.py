@@ -16,7 +16,7 @@ Pair = tuple[str, str]
 
 
 @dataclass(frozen=True)
-class Answered:
+class PastAnswer:
     """One answer: the exercise, the kind of bike, and whether it was right."""
 
     exercise: str
@@ -34,17 +34,17 @@ class Strength:
     newest_right: int
 
 
-def strength_of(answers: Sequence[Answered]) -> Strength:
+def strength_of(answers: Sequence[PastAnswer]) -> Strength:
     """The figures of some answers, oldest first.
 
-    >>> strength_of([Answered("judge", "road", True), Answered("judge", "road", False)])
+    >>> strength_of([PastAnswer("judge", "road", True), PastAnswer("judge", "road", False)])
     Strength(answered=2, right=1, newest=2, newest_right=1)
     """
     newest = answers[-NEWEST:]
     return Strength(len(answers), sum(one.right for one in answers), len(newest), sum(one.right for one in newest))
 
 
-def next_up(answers: Sequence[Answered]) -> Pair:
+def next_up(answers: Sequence[PastAnswer]) -> Pair:
     """The exercise and the kind to practise next: what is due for longest, every other time what was never asked.
 
     Parameters: answers, oldest first.
@@ -64,7 +64,7 @@ def next_up(answers: Sequence[Answered]) -> Pair:
     return min(coming, key=lambda pair: (coming[pair], pair))
 
 
-def seed_next(answers: Sequence[Answered], mechanic: int) -> int:
+def seed_next(answers: Sequence[PastAnswer], mechanic: int) -> int:
     """The seed of the next question of a mechanic, another each time."""
     return lot_of(len(answers), "seed", str(mechanic)).randrange(LARGEST_SEED)
 
@@ -73,7 +73,7 @@ def _pairs() -> list[Pair]:
     return [(exercise, kind) for exercise, one in EXERCISES.items() for kind in one.kinds]
 
 
-def _due_at(answers: Sequence[Answered]) -> Mapping[Pair, int]:
+def _due_at(answers: Sequence[PastAnswer]) -> Mapping[Pair, int]:
     """At how many answers each pair that was asked comes again."""
     streaks: dict[Pair, int] = {}
     due: dict[Pair, int] = {}

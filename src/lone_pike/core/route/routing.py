@@ -41,7 +41,7 @@ class RouteTrouble:
 
 
 @dataclass(frozen=True)
-class Draft:
+class RouteDraft:
     """A route that may be wrong: its loop in big/big with the cage hanging, where there is one, its pulleys' centres
     (guide, tension), and its troubles."""
 
@@ -94,7 +94,7 @@ def _is_reached(path: Path, stop: StopId) -> bool:
     return bool(np.any(np.asarray(path.touched[place]) & ~np.isnan(path.wraps_rad[place])))
 
 
-def drafted(bike: Bike) -> Draft:
+def drafted(bike: Bike) -> RouteDraft:
     """The route of a bike as it is described, right or wrong, for a drawing that shows where it goes wrong."""
     poses, gears = poses_as_given(bike, np.zeros(1)), end_gears(bike)
     with np.errstate(invalid="ignore"):
@@ -107,7 +107,7 @@ def drafted(bike: Bike) -> Draft:
     runs = bool(reaches_of(hanging[BIG]))
     if not (runs or troubles):
         troubles = [RouteTrouble("never_runs", pulleys[0], Message("route_never_runs"))]
-    return Draft(hanging[BIG] if runs else None, pulleys, tuple(troubles))
+    return RouteDraft(hanging[BIG] if runs else None, pulleys, tuple(troubles))
 
 
 def _place_of(stop: Stop) -> Point:

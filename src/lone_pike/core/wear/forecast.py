@@ -15,7 +15,7 @@ from lone_pike.core.doubt.normal import normal_share
 from lone_pike.core.messages import Message, Quantity, Unit, number
 from lone_pike.core.wear.chain import ChainFile, ChainReading
 from lone_pike.core.wear.gauging import ChainWear, Way, Wear, chain_wear, wear_of
-from lone_pike.core.wear.replacing import Part, cogs_percent, percent, share_past
+from lone_pike.core.wear.replacing import WearPart, cogs_percent, percent, share_past
 
 RATES, STARTS, REACH = 161, 15, 4.5
 """Rates and first wears on the grid, and how many deviations it reaches to either side."""
@@ -51,7 +51,7 @@ class Forecast:
     limit_percent: float
     due_km: DueKm
     state: Due
-    replace: tuple[Part, ...]
+    replace: tuple[WearPart, ...]
     warnings: tuple[Message, ...]
 
 
@@ -233,11 +233,11 @@ def newest_places(chain: ChainFile) -> ChainWear | None:
     return chain_wear(places) if len(places) > 1 else None
 
 
-def _replace(cogs_gone: float, state: Due) -> tuple[Part, ...]:
+def _replace(cogs_gone: float, state: Due) -> tuple[WearPart, ...]:
     """What is due: the chain, and past the cogs' own limit the cassette, and the rings are looked at."""
     if state not in (Due.DUE, Due.PAST):
         return ()
-    return (Part.CHAIN, Part.CASSETTE, Part.RINGS) if cogs_gone > EVEN else (Part.CHAIN,)
+    return (WearPart.CHAIN, WearPart.CASSETTE, WearPart.RINGS) if cogs_gone > EVEN else (WearPart.CHAIN,)
 
 
 EVEN = 0.5

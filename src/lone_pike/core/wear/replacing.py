@@ -25,7 +25,7 @@ AT: dict[WearSchool, float] = {WearSchool.HALF: 0.5, WearSchool.THREE_QUARTERS: 
 """Percent, of the schools that have one limit for all."""
 
 
-class Part(StrEnum):
+class WearPart(StrEnum):
     """What may be replaced."""
 
     CHAIN = "chain"
@@ -38,7 +38,7 @@ class Part(StrEnum):
 class Replacing:
     """One part: whether it is to be replaced, None where it is to be looked at; why, and what happens if it is not."""
 
-    part: Part
+    part: WearPart
     is_due: bool | None
     why: Message
     if_not: Message
@@ -88,10 +88,10 @@ def what_to_replace(wear: Wear, speeds: int, school: WearSchool = WearSchool.BY_
     chain = {True: "chain_past", None: "chain_near", False: "chain_below"}[chain_due]
     cassette, rings = ("cassette_past", "rings_past") if cogs_due else ("cassette_below", "rings_below")
     return (
-        Replacing(Part.CHAIN, chain_due, Message(chain, **said), Message("if_chain")),
-        Replacing(Part.CASSETTE, cogs_due, Message(cassette, **said), Message("if_cassette")),
-        Replacing(Part.RINGS, None if cogs_due else False, Message(rings, **said), Message("if_rings")),
-        Replacing(Part.PULLEYS, None, Message("pulleys_look"), Message("if_pulleys")),
+        Replacing(WearPart.CHAIN, chain_due, Message(chain, **said), Message("if_chain")),
+        Replacing(WearPart.CASSETTE, cogs_due, Message(cassette, **said), Message("if_cassette")),
+        Replacing(WearPart.RINGS, None if cogs_due else False, Message(rings, **said), Message("if_rings")),
+        Replacing(WearPart.PULLEYS, None, Message("pulleys_look"), Message("if_pulleys")),
     )
 
 

@@ -22,7 +22,7 @@ class DueOn:
 
 
 @dataclass(frozen=True)
-class Standing:
+class ChainStanding:
     """A chain today: its forecast, its distance, its pace, what it is compared with, and the days it is due; None off a
     bike, where it does not wear, and where it is not ridden."""
 
@@ -33,12 +33,12 @@ class Standing:
     due_on: DueOn | None
 
 
-def standing(life: ChainLife, limit_percent: float, today: Day, usual: Usual = OF_ALL) -> Standing:
+def standing(life: ChainLife, limit_percent: float, today: Day, usual: Usual = OF_ALL) -> ChainStanding:
     """How a chain stands. Parameters: limit, at which the shop replaces chains of its cogs, percent."""
     expected = forecast(chain_file_of(life, limit_percent, today), usual)
     distance, pace = distance_at(life, today), pace_of(life)
     is_ridden = life.bike_id is not None and pace.week_km > 0
-    return Standing(
+    return ChainStanding(
         expected, distance, pace, usual, _due_on(expected.due_km, distance.km, pace, today) if is_ridden else None
     )
 

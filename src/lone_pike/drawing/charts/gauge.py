@@ -14,7 +14,7 @@ TOOTH_MM, BAR_MM = 3.0, 6.5
 
 
 @dataclass(frozen=True)
-class Gauged:
+class GaugeStep:
     """One step laid on: the rollers, where its tooth is, how high that stands, and the step as it is stamped."""
 
     rollers: tuple[float, ...]
@@ -32,7 +32,7 @@ class GaugePicture:
     radius: float
     tooth: float
     bar: float
-    steps: tuple[Gauged, ...]
+    steps: tuple[GaugeStep, ...]
 
 
 def gauge_picture(reading: WearReading) -> GaugePicture | None:
@@ -49,7 +49,7 @@ def gauge_picture(reading: WearReading) -> GaugePicture | None:
         tooth=TOOTH_MM * SCALE,
         bar=BAR_MM * SCALE,
         steps=tuple(
-            Gauged(rollers, _x((SPAN_PITCHES - 0.5) * PITCH_MM * (1 + step / PERCENT)), lifted * SCALE, f"{step:g}")
+            GaugeStep(rollers, _x((SPAN_PITCHES - 0.5) * PITCH_MM * (1 + step / PERCENT)), lifted * SCALE, f"{step:g}")
             for step, lifted in ((passes, 0.0), (stops, ROLLER_MM))
         ),
     )

@@ -13,7 +13,7 @@ ROW_MM, FIRST_MM, LEFT_MM, RIGHT_MM = 54.0, 30.0, 6.0, 60.0
 
 
 @dataclass(frozen=True)
-class PieceRow:
+class PieceShape:
     """One piece: its shapes, the middle line of its row, where its rivet to push is, its tens, and its joiner."""
 
     y: float
@@ -30,7 +30,7 @@ class PiecesRow:
 
     width: float
     height: float
-    rows: tuple[PieceRow, ...]
+    rows: tuple[PieceShape, ...]
 
 
 def pieces_row(cuts: Sequence[Cut]) -> PiecesRow:
@@ -40,14 +40,14 @@ def pieces_row(cuts: Sequence[Cut]) -> PiecesRow:
     return PiecesRow(longest * PITCH_MM + RIGHT_MM, len(cuts) * ROW_MM, rows)
 
 
-def _row(cut: Cut, y_mm: float) -> PieceRow:
+def _row(cut: Cut, y_mm: float) -> PieceShape:
     links = np.arange(1, cut.box_links + 1)
     starts = np.stack([(links - 1) * PITCH_MM + LEFT_MM, np.full(len(links), -y_mm)], axis=1)
     ends = starts + np.array([PITCH_MM, 0.0])
     inner = np.array([link_kind(cut.first_end, int(link)) is End.INNER for link in links])
     kept = (links > cut.trim_links) & (links <= cut.trim_links + cut.keep_links)
     parts = {name: plain_shapes(starts[on], ends[on], inner[on]) for name, on in (("keep", kept), ("offcut", ~kept))}
-    return PieceRow(
+    return PieceShape(
         y=y_mm,
         parts=parts,
         push_x=None if cut.push_from_start is None else LEFT_MM + cut.push_from_start * PITCH_MM,

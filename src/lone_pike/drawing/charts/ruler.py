@@ -12,7 +12,7 @@ LENGTHS = ((16, 46), (8, 30), (4, 22), (1, 14))
 
 
 @dataclass(frozen=True)
-class Tick:
+class RulerLine:
     """A line of the ruler: where, and how long."""
 
     x: float
@@ -25,7 +25,7 @@ class RulerPicture:
 
     width: float
     height: float
-    ticks: tuple[Tick, ...]
+    ticks: tuple[RulerLine, ...]
     mark_x: float
     rivets: tuple[float, ...]
 
@@ -39,7 +39,7 @@ def ruler_picture(reading: WearReading) -> RulerPicture | None:
     else:
         return None
     sixteenth_mm = INCH_MM / SIXTEENTHS_AN_INCH
-    ticks = tuple(Tick(_x(MARK_MM + i * sixteenth_mm), _length(i)) for i in range(-TICKS_BEFORE, TICKS_AFTER + 1))
+    ticks = tuple(RulerLine(_x(MARK_MM + i * sixteenth_mm), _length(i)) for i in range(-TICKS_BEFORE, TICKS_AFTER + 1))
     pitch_mm = read_mm / (reading.pitches or 1)
     return RulerPicture((LEFT_MM + RIGHT_MM) * SCALE, 160, ticks, _x(MARK_MM), (_x(read_mm - pitch_mm), _x(read_mm)))
 

@@ -2,7 +2,7 @@
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.messages import Message
-from lone_pike.core.route.routing import Draft
+from lone_pike.core.route.routing import RouteDraft
 from lone_pike.core.route.tubes import tube_fits
 from lone_pike.drawing.scene.bicycle import bicycle, capsule
 from lone_pike.drawing.scene.chain import ChainShapes, chain_shapes, loop_of, rivets
@@ -14,7 +14,7 @@ from lone_pike.drawing.scene.wheel import Wheel, wheels_of
 from lone_pike.drawing.svg import circles
 
 
-def drafted_view(bike: Bike, draft: Draft, *, lettered: bool = False) -> SideView:
+def drafted_view(bike: Bike, draft: RouteDraft, *, lettered: bool = False) -> SideView:
     """A bike that cannot be sized as it is described: its route with the cage hanging, and what is wrong; lettered, it
     also says where each length is taken."""
     wheels: tuple[Wheel, ...] = ()

@@ -23,7 +23,7 @@ TAB_HALF_MM, FRONT_MM = 9.0, (54.0, 15.0)
 
 
 @dataclass(frozen=True)
-class Way:
+class PassingWay:
     """One way past a place: the chain and its wheels; guard is a tab or a front derailleur's cage, over the chain or
     under it."""
 
@@ -40,7 +40,7 @@ class Ways:
     """The right way and the wrong one past the same place; cage is the cage's plate, the same in both."""
 
     view_box: str
-    ways: tuple[Way, Way]
+    ways: tuple[PassingWay, PassingWay]
     cage: str
 
 
@@ -93,7 +93,7 @@ class Led:
 
     view_box: str
     near_box: str
-    way: Way
+    way: PassingWay
     cage: str
 
 
@@ -139,10 +139,10 @@ def _turned(stop: Stop) -> Stop:
     return replace(stop, wind=-stop.wind, idler=False)
 
 
-def _way(path: Path, guard: str, *, over: bool, is_right: bool) -> Way:
+def _way(path: Path, guard: str, *, over: bool, is_right: bool) -> PassingWay:
     loop = loop_of(path)
     points = rivets(loop, int(loop.links), slack_run(loop))
-    return Way(
+    return PassingWay(
         chain=chain_shapes(points, joiner_at=-1),
         wheels=wheels_of(loop, points),
         hubs="".join(circles(centre, [3.0]) for centre in loop.centres_mm),

@@ -9,7 +9,7 @@ from lone_pike.core.complaint.tools import TOOLS
 from lone_pike.core.messages import Message, Term, Value, number
 from lone_pike.core.seen.proving import PROOFS
 from lone_pike.core.wear.gauging import WearReading
-from lone_pike.core.wear.replacing import Part
+from lone_pike.core.wear.replacing import WearPart
 from lone_pike.formats.records.merging import differences, merge
 from lone_pike.formats.records.photo_notes import PhotoNotes, photo_parts, photo_recorded
 
@@ -25,7 +25,7 @@ LED = ("seat", "boom", "zero")
 CAUSES = tuple(CHECKS)
 """Causes of a complaint that were found."""
 
-REPLACED = tuple(Part)
+REPLACED = tuple(WearPart)
 """Parts that are replaced with the chain."""
 
 LAID_OUT = tuple(TOOLS)

@@ -21,7 +21,7 @@ Settings = dict[str, Any]
 LONGEST_FOLDER = 300
 
 
-class Care(StrEnum):
+class ChainCare(StrEnum):
     """How a shop cares for a chain: the grease kept within or stripped off, then oil or wax (trade, section 14)."""
 
     WIPE_OIL = "wipe_oil"
@@ -32,7 +32,7 @@ class Care(StrEnum):
     @property
     def is_waxed(self) -> bool:
         """Whether the chain runs in wax."""
-        return self in (Care.WIPE_WAX, Care.STRIP_WAX)
+        return self in (ChainCare.WIPE_WAX, ChainCare.STRIP_WAX)
 
 
 class Shop(EndLimits, CostAssumptions, WholeDocument):
@@ -54,8 +54,8 @@ class Shop(EndLimits, CostAssumptions, WholeDocument):
         Kind.CHOICE, "Replace chains at", "The wear at which chains are replaced.", default=WearSchool.BY_SPEEDS
     )
 
-    care: Care = measured(
-        Kind.CHOICE, "Care", "How a chain is cared for before the bike goes out.", default=Care.WIPE_OIL
+    care: ChainCare = measured(
+        Kind.CHOICE, "Care", "How a chain is cared for before the bike goes out.", default=ChainCare.WIPE_OIL
     )
 
     backup_folder: str | None = measured(

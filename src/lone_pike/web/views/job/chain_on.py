@@ -1,7 +1,7 @@
 """The chain that is on a job's bike: how it stands, and what the next one will do on its cassette."""
 
 from lone_pike.core.messages import Message, number
-from lone_pike.core.wear.replacing import Part, percent
+from lone_pike.core.wear.replacing import WearPart, percent
 from lone_pike.store.chains import chain_on
 from lone_pike.store.database import Database
 from lone_pike.web.views.job.work import Work
@@ -22,7 +22,7 @@ def jump_messages(database: Database, work: Work) -> tuple[Message, ...]:
     """Whether a new chain may jump on the cassette, how far past its limit one ran there, and which cogs to look at;
     nothing where a new cassette goes on with it."""
     observed, sized = work.job.observed, work.sized
-    if sized is None or Part.CASSETTE in observed.replaced:
+    if sized is None or WearPart.CASSETTE in observed.replaced:
         return ()
     jump = jump_on(database.connection, work.job.bike_id, sized.bike.cogs, work.shop, observed.gauged)
     if jump is None:

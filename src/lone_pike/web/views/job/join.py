@@ -15,7 +15,7 @@ from lone_pike.drawing.scene.threading import Ways, threaded_view, ways_past
 from lone_pike.formats.records.observed import JOINED
 from lone_pike.web.views.job.cut import piece_name
 from lone_pike.web.views.job.frame import Frame, frame_of, loupe_urls
-from lone_pike.web.views.job.measure import Tick
+from lone_pike.web.views.job.measure import TickBox
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import SizedWork, Work, cuts_of
 
@@ -54,7 +54,7 @@ class JoinView:
     seat: Message
     looks: Message
     lies: tuple[Message, ...]
-    checks: tuple[Tick, ...]
+    checks: tuple[TickBox, ...]
     is_fixed: bool
     pictures: tuple[tuple[str, str], ...]
     keep_url: str
@@ -136,6 +136,6 @@ def _lies(sized: SizedWork, place: JoinerPlace) -> Message:
     return Message("joiner_lies", one=one, other=other)
 
 
-def _checks(work: Work) -> tuple[Tick, ...]:
+def _checks(work: Work) -> tuple[TickBox, ...]:
     done = work.job.observed.joined
-    return tuple(Tick(step, Term("step", step), step in done) for step in JOINED)
+    return tuple(TickBox(step, Term("step", step), step in done) for step in JOINED)

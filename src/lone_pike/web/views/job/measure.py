@@ -78,7 +78,7 @@ class FieldView:
 
 
 @dataclass(frozen=True)
-class Tick:
+class TickBox:
     """One box of several."""
 
     name: str
@@ -90,7 +90,7 @@ class Tick:
 class ByHand:
     """Measuring a suspension by hand: steps, the shock's pressure, and whether any of it was begun."""
 
-    steps: tuple[Tick, ...]
+    steps: tuple[TickBox, ...]
     pressure_before: str
     begun: bool
 
@@ -110,9 +110,9 @@ class MeasureView:
     kinds: tuple[KindChoice, ...]
     cells: tuple[Cell, ...]
     more: tuple[tuple[str, ...], ...]
-    changed_parts: tuple[Tick, ...]
+    changed_parts: tuple[TickBox, ...]
     by_hand: ByHand | None
-    led: tuple[Tick, ...]
+    led: tuple[TickBox, ...]
     idler_count: int
     route_url: str
     rare_open: bool
@@ -146,7 +146,7 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
         kinds=() if is_chosen else kinds_offered(chosen),
         cells=cells_of(kind, work.form["suspension.type"], is_chosen=is_chosen),
         more=folded(kind, is_led=bool(led), may_change=is_chosen and "chain.speeds" in kind.first),
-        changed_parts=tuple(Tick(str(part), Term("changed_part", part), part in changed) for part in parts),
+        changed_parts=tuple(TickBox(str(part), Term("changed_part", part), part in changed) for part in parts),
         by_hand=_by_hand(work),
         led=led,
         idler_count=len(rows_of(work.document)),
@@ -260,17 +260,17 @@ def _by_hand(work: Work) -> ByHand | None:
         return None
     observed = work.job.observed
     done = observed.steps
-    steps = tuple(Tick(step, Term("step", step), step in done) for step in STEPS)
+    steps = tuple(TickBox(step, Term("step", step), step in done) for step in STEPS)
     before = observed.pressure_before
     return ByHand(steps, before, begun=bool(done or before))
 
 
-def _led(work: Work, kind: TakeUpKind) -> tuple[Tick, ...]:
+def _led(work: Work, kind: TakeUpKind) -> tuple[TickBox, ...]:
     """What comes before the chain of a long bike; none on others."""
     if not kind.part.has_route or not (work.form["boom.from_mm"] or work.form["boom.to_mm"] or _is_long(work)):
         return ()
     done = work.job.observed.led
-    return tuple(Tick(step, Term("step", step), step in done) for step in LED)
+    return tuple(TickBox(step, Term("step", step), step in done) for step in LED)
 
 
 def _is_long(work: Work) -> bool:

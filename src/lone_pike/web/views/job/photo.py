@@ -63,7 +63,7 @@ class Overlay:
 
 
 @dataclass(frozen=True)
-class Picture:
+class MarkedPhoto:
     """The photo with its marks."""
 
     address: str
@@ -95,7 +95,7 @@ class PhotoView:
 
     frame: Frame
     links: int | None
-    picture: Picture | None
+    picture: MarkedPhoto | None
     fault: Fault | None
     photo_url: str
     measure_url: str
@@ -114,14 +114,14 @@ def photo_view(work: Work, photo: JobPhoto | None, asked: str, fault: Fault | No
     )
 
 
-def _picture(work: Work, photo: JobPhoto, asked: str) -> tuple[Picture, Fault | None]:
+def _picture(work: Work, photo: JobPhoto, asked: str) -> tuple[MarkedPhoto, Fault | None]:
     needed, notes, row = _needed(work), photo.notes, photo.row
     hand = next((mark for mark in needed if mark == asked), None)
     hand = hand or next((mark for mark in needed if mark not in notes.marks and mark not in LEVEL), None)
     gear = photo_gear(work.document, notes)
     measures, fault = read_photo_measures(work.document, photo)
     place = notes.marks.get(hand) if hand else None
-    picture = Picture(
+    picture = MarkedPhoto(
         address=f"/jobs/{row.job_id}/photo/{row.id}.jpg",
         width=row.width,
         height=row.height,

@@ -15,7 +15,7 @@ from lone_pike.core.take_up.protocol import Gear
 from lone_pike.core.take_up.sights import Sights
 from lone_pike.drawing.charts.clock import SIZE_PX, ClockFace, clock_face
 from lone_pike.drawing.scene.side_view import SideView, with_seen
-from lone_pike.formats.records.shop import Care
+from lone_pike.formats.records.shop import ChainCare
 from lone_pike.web.views.job.advice import AdviceView, LearnedView, advice_of, learned_view
 from lone_pike.web.views.job.frame import Frame, frame_of, loupe_urls, side_of
 from lone_pike.web.views.job.stages import StageRequest
@@ -23,7 +23,7 @@ from lone_pike.web.views.job.work import SizedWork, Work
 
 FIGURES = tuple(SEEN_LENGTHS)
 INSTRUCTIONS = {key: f"prove_{key}" for key in PROOFS}
-CARE = {care: f"care_{care}" for care in Care}
+CARE = {care: f"care_{care}" for care in ChainCare}
 PREDICTED_LENGTHS = {"slack_mm": "predicts_slack", "axle_mm": "predicts_axle"}
 """Codes of what is done at each step, and of lengths that the drawing predicts."""
 PRESSES = ("", "/skip", "/again", "/pairs", "/learn", "/done")
@@ -31,7 +31,7 @@ PRESSES = ("", "/skip", "/again", "/pairs", "/learn", "/done")
 
 
 @dataclass(frozen=True)
-class StepView:
+class ProofView:
     """One step in the list: done or skipped with a word, open, or waiting for another."""
 
     key: str
@@ -66,7 +66,7 @@ class ProveView:
     loupe_urls: dict[str, str]
     gear: Gear
     size_px: int
-    steps: tuple[StepView, ...]
+    steps: tuple[ProofView, ...]
     step: OpenStep | None
     advice: AdviceView | None
     learned: LearnedView | None
@@ -97,7 +97,7 @@ def stage_view(work: Work, asked: StageRequest) -> ProveView:
         gear=sized.gear,
         size_px=SIZE_PX,
         steps=tuple(
-            StepView(
+            ProofView(
                 key=step.key,
                 word=Term("step", step.key),
                 state=_state(step.key, done, skipped, waiting),

@@ -21,7 +21,7 @@ from lone_pike.formats.typed.parsing import parse_quantity, whole_number
 from lone_pike.web.view_state import with_query
 from lone_pike.web.views.job.chain_on import chain_known, jump_messages
 from lone_pike.web.views.job.frame import Frame, frame_of, side_of
-from lone_pike.web.views.job.measure import Tick
+from lone_pike.web.views.job.measure import TickBox
 from lone_pike.web.views.job.route import unsized_side
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import SizedWork, Work
@@ -77,7 +77,7 @@ class OldChainView:
 
 
 @dataclass(frozen=True)
-class PartView:
+class ReplaceView:
     """One part that may be replaced: its reason, and whether somebody decided to."""
 
     replacing: Replacing
@@ -99,9 +99,9 @@ class ReceiveView:
     tick: TickView | None
     old_chain: OldChainView
     ways: tuple[tuple[Term, tuple[str, ...]], ...]
-    parts: tuple[PartView, ...]
+    parts: tuple[ReplaceView, ...]
     pictures: tuple[tuple[str, str, str], ...]
-    tools: tuple[Tick, ...]
+    tools: tuple[TickBox, ...]
     typed: dict[str, str]
     fault: Fault | None
     urls: dict[str, str]
@@ -258,16 +258,16 @@ def wear_message(wear: Wear) -> Message:
     return Message("wear_between", low=percent(wear.low), high=percent(wear.high))
 
 
-def _parts(work: Work, worn: ChainWear | None) -> tuple[PartView, ...]:
+def _parts(work: Work, worn: ChainWear | None) -> tuple[ReplaceView, ...]:
     if worn is None or work.sized is None:
         return ()
     chosen = work.job.observed.replaced
     worn_out = what_to_replace(worn.worst, work.sized.bike.speeds, work.shop.wear_school)
-    return tuple(PartView(one, Term("part", one.part), one.part in chosen) for one in worn_out)
+    return tuple(ReplaceView(one, Term("part", one.part), one.part in chosen) for one in worn_out)
 
 
-def _tools(work: Work) -> tuple[Tick, ...]:
+def _tools(work: Work) -> tuple[TickBox, ...]:
     observed = work.job.observed
     has_motor = tells_of_motor(str(work.document.get("name", "")), observed.complaint, work.job.owner_word)
     layout = Layout(work.sized.bike if work.sized else None, observed.replaced, has_motor)
-    return tuple(Tick(name, Term("tool", name), name in observed.tools) for name in tools_for(layout))
+    return tuple(TickBox(name, Term("tool", name), name in observed.tools) for name in tools_for(layout))

@@ -14,7 +14,7 @@ from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import Path
 from lone_pike.core.chain.stops import idler_of
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, deg, mm
-from lone_pike.core.route.routing import Draft, RouteTrouble, drafted, idler_message
+from lone_pike.core.route.routing import RouteDraft, RouteTrouble, drafted, idler_message
 from lone_pike.core.route.tubes import tube_fits
 from lone_pike.drawing.scene.drafted import drafted_view
 from lone_pike.drawing.scene.side_view import SideView, view_box_of
@@ -162,13 +162,13 @@ def _tubes(work: Work) -> tuple[tuple[str, ...], ...]:
     return (*rows, ("",) * TUBE_COLUMNS)[:MOST_TUBES]
 
 
-def _side(work: Work, bike: Bike | None, draft: Draft | None) -> SideView | None:
+def _side(work: Work, bike: Bike | None, draft: RouteDraft | None) -> SideView | None:
     if work.sized and bike:
         return side_of(work.sized)
     return drafted_view(bike, draft).near(work.state.near) if bike and draft else None
 
 
-def _path(work: Work, draft: Draft | None) -> Path | None:
+def _path(work: Work, draft: RouteDraft | None) -> Path | None:
     """The loop that is drawn."""
     if work.sized and work.sized.bike.idlers:
         sized = work.sized
@@ -176,7 +176,7 @@ def _path(work: Work, draft: Draft | None) -> Path | None:
     return draft.path if draft else None
 
 
-def _troubles(work: Work, draft: Draft | None) -> tuple[RouteTrouble, ...]:
+def _troubles(work: Work, draft: RouteDraft | None) -> tuple[RouteTrouble, ...]:
     return work.sized.answer.sizing.troubles if work.sized else draft.troubles if draft else ()
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from lone_pike.core.bike.clock import clock_of
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.take_up import Family, Moves
-from lone_pike.core.count.riding import Ride, ride
+from lone_pike.core.count.riding import Rollout, ride
 from lone_pike.core.count.search import WEARS_PERCENT, Combination
 from lone_pike.core.count.setting import Setting, setting_of
 from lone_pike.core.messages import Unit
@@ -45,7 +45,7 @@ class StandingBench:
     clamped: Clamped | None
     fits: Fits
     urls: dict[int, str]
-    rides: tuple[Ride, ...]
+    rides: tuple[Rollout, ...]
     combinations: tuple[Combination, ...]
     combinations_in_all: int
     combinations_fit: int

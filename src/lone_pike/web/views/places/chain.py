@@ -21,7 +21,7 @@ from lone_pike.core.wear.life import (
 )
 from lone_pike.core.wear.replacing import cogs_percent, percent
 from lone_pike.core.wear.rides import km
-from lone_pike.core.wear.standing import Standing
+from lone_pike.core.wear.standing import ChainStanding
 from lone_pike.drawing.charts.wear_line import ReadWear, WearLine, curve_kms, reach_km, wear_line
 from lone_pike.formats.typed.writing import format_value
 from lone_pike.store.chains import ChainRow
@@ -100,7 +100,12 @@ class Asked:
 
 
 def chain_view(
-    row: ChainRow, standing: Standing, bikes: tuple[tuple[int, str], ...], today: date, unit: LengthUnit, asked: Asked
+    row: ChainRow,
+    standing: ChainStanding,
+    bikes: tuple[tuple[int, str], ...],
+    today: date,
+    unit: LengthUnit,
+    asked: Asked,
 ) -> ChainView:
     """The page. Parameters: bikes it was on, by number and name."""
     life, forecast = row.life, standing.forecast
@@ -133,7 +138,7 @@ def chain_view(
     )
 
 
-def line_of(life: ChainLife, standing: Standing, today: date) -> WearLine:
+def line_of(life: ChainLife, standing: ChainStanding, today: date) -> WearLine:
     """The drawing of a chain's wear."""
     forecast, now_km = standing.forecast, standing.distance.km
     chain = chain_file_of(life, forecast.limit_percent, today)
@@ -157,7 +162,7 @@ def _readings(life: ChainLife) -> tuple[ReadingRow, ...]:
     return tuple(reversed(rows))
 
 
-def _said(life: ChainLife, standing: Standing, today: date) -> tuple[Message, ...]:
+def _said(life: ChainLife, standing: ChainStanding, today: date) -> tuple[Message, ...]:
     """What the forecast rests on: other chains, the pace, the distance."""
     usual, pace, distance = standing.usual, standing.pace, standing.distance
     values: dict[str, Value] = {"speeds": Quantity(life.speeds, Unit.COGS), "riding": Term("riding", life.riding)}

@@ -8,7 +8,7 @@ from lone_pike.core.messages import Message, Quantity, Term, Unit, links, number
 from lone_pike.core.wear.ordering import Order
 from lone_pike.core.wear.replacing import percent
 from lone_pike.core.wear.rides import km
-from lone_pike.core.wear.standing import Standing
+from lone_pike.core.wear.standing import ChainStanding
 from lone_pike.store.chains import ChainRow, DueCount
 from lone_pike.store.paging import Listed
 from lone_pike.web.views.places.listing import Listing, Pager, pager_of
@@ -63,7 +63,7 @@ class DueView:
     in_bin: tuple[Message, ...]
 
 
-def due_words(standing: Standing, today: date) -> DueWords:
+def due_words(standing: ChainStanding, today: date) -> DueWords:
     """When a chain is due, in words: the distance first."""
     forecast, ridden_km = standing.forecast, standing.distance.km
     is_over = forecast.due_km.middle <= ridden_km

@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 from urllib.parse import urlencode
 
 from lone_pike.core.messages import Message, Term, Value, links, mm, number
-from lone_pike.core.practice.asking import Answers, Part, Question
+from lone_pike.core.practice.asking import Answers, AskedPart, Question
 from lone_pike.core.practice.consequences import would_do
 from lone_pike.core.practice.exercises import EXERCISES, question
 from lone_pike.core.practice.making import LARGEST_SEED, VERSION, lot_of
-from lone_pike.core.practice.spacing import Answered, Strength, next_up, seed_next, strength_of
+from lone_pike.core.practice.spacing import PastAnswer, Strength, next_up, seed_next, strength_of
 from lone_pike.drawing.charts.gauge import GaugePicture, gauge_picture
 from lone_pike.drawing.charts.level import LevelPicture, level_picture
 from lone_pike.drawing.charts.ruler import RulerPicture, ruler_picture
@@ -18,7 +18,7 @@ from lone_pike.drawing.scene.moving import Moving
 from lone_pike.store.practice import Mechanic
 from lone_pike.web.views.places.practice_pictures import (
     LedPicture,
-    Picture,
+    PosedPicture,
     answered_pictures,
     asked_pictures,
     led_pictures,
@@ -40,7 +40,7 @@ class OptionView:
 
 
 @dataclass(frozen=True)
-class PartView:
+class AskedView:
     """One part that is asked: its name and words; the method it is asked about, where there are several; its options;
     and what was typed and what is right where there are none."""
 
@@ -62,8 +62,8 @@ class QuestionView:
     kind: Term
     asked: Term
     beside: tuple[Message, ...]
-    parts: tuple[PartView, ...]
-    pictures: tuple[Picture, ...]
+    parts: tuple[AskedView, ...]
+    pictures: tuple[PosedPicture, ...]
     strip: Strip | None
     ruler: RulerPicture | None
     gauge: GaugePicture | None
@@ -112,7 +112,7 @@ def at_question(exercise: str, kind: str, seed: int, who: int, answers: Answers 
 
 
 def practice_view(
-    names: Sequence[Mechanic], who: Mechanic | None, answers: Sequence[Answered], problem: str = "", typed: str = ""
+    names: Sequence[Mechanic], who: Mechanic | None, answers: Sequence[PastAnswer], problem: str = "", typed: str = ""
 ) -> PracticeView:
     """The place. Parameters: answers, of who practises, oldest first."""
     number_of = who.id if who else 0
@@ -185,7 +185,7 @@ def sheet_of(seed: int) -> tuple[QuestionView, ...]:
     return tuple(views)
 
 
-def _strength(kind: str, key: str, answers: Sequence[Answered], url: str) -> StrengthLine:
+def _strength(kind: str, key: str, answers: Sequence[PastAnswer], url: str) -> StrengthLine:
     found: Strength = strength_of(answers)
     figures = {name: number(value) for name, value in vars(found).items()}
     code = "practice_figures" if found.answered else "practice_none"
@@ -204,17 +204,17 @@ def _any_on(kind: str, seed: int, who: int) -> str:
     return at_question(exercise, kind, seed, who)
 
 
-def _part(asked: Question, part: Part, answers: Answers | None) -> PartView:
+def _part(asked: Question, part: AskedPart, answers: Answers | None) -> AskedView:
     chosen = (answers or {}).get(part.name, frozenset())
     right = asked.right[part.name] if answers is not None else frozenset()
     options = tuple(OptionView(key, _words(part, key), key in chosen, key in right) for key in part.options)
     typed = next(iter(sorted(chosen)), "") if not part.options else ""
     of = Term("method", part.of) if part.of else None
     answer = "" if part.options else min(right, default="")
-    return PartView(part.name, Term("asked_part", part.key), of, options, part.several, part.most, typed, answer)
+    return AskedView(part.name, Term("asked_part", part.key), of, options, part.several, part.most, typed, answer)
 
 
-def _words(part: Part, key: str) -> Message:
+def _words(part: AskedPart, key: str) -> Message:
     """What an option says."""
     if part.key == "pairs":
         pairs = int(key)

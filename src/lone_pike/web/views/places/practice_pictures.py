@@ -21,7 +21,7 @@ NO_CHAIN = ChainShapes("", "", "", "")
 
 
 @dataclass(frozen=True)
-class Picture:
+class PosedPicture:
     """A drawing and what stands under it; those who do not see it are told where its cage points, and no more."""
 
     side: SideView
@@ -38,19 +38,19 @@ def _plain(asked: Question, gear: Gear, count: int) -> SideView:
     return replace(view, title=_gear_title(gear), state="", stretched_cage="", reserve_arc="", touch=None, troubles=())
 
 
-def asked_pictures(asked: Question) -> tuple[Picture, ...]:
+def asked_pictures(asked: Question) -> tuple[PosedPicture, ...]:
     """The bike as it is asked about: with the chain only where it is the chain that is looked at."""
     if asked.exercise == "judge":
         return tuple(_judged(asked, gear) for gear in asked.gears)
     if asked.reading or asked.exercise == "thread":
         return ()
-    return tuple(Picture(_without_chain(asked, gear), _gear_title(gear)) for gear in asked.gears)
+    return tuple(PosedPicture(_without_chain(asked, gear), _gear_title(gear)) for gear in asked.gears)
 
 
-def _judged(asked: Question, gear: Gear) -> Picture:
+def _judged(asked: Question, gear: Gear) -> PosedPicture:
     ring, cog = number(gear.ring), number(gear.cog)
     seen = Message("practice_seen", ring=ring, cog=cog, clock=gear.rest_clock or Message("practice_stop"))
-    return Picture(replace(_plain(asked, gear, asked.shown_links), title=seen), _gear_title(gear))
+    return PosedPicture(replace(_plain(asked, gear, asked.shown_links), title=seen), _gear_title(gear))
 
 
 def _without_chain(asked: Question, gear: Gear) -> SideView:
@@ -60,7 +60,7 @@ def _without_chain(asked: Question, gear: Gear) -> SideView:
     return replace(view, chain=NO_CHAIN, wheels=wheels, hubs="", tubes=(), cage="" if is_caged else view.cage)
 
 
-def answered_pictures(asked: Question, answers: Answers | None) -> tuple[Picture, ...]:
+def answered_pictures(asked: Question, answers: Answers | None) -> tuple[PosedPicture, ...]:
     """What is right: the bike with its chain on, and in it the hand that was set."""
     sizing, right = asked.sizing, asked.sizing.recommended_links
     if not asked.gears or asked.reading or asked.exercise == "thread":
@@ -70,7 +70,7 @@ def answered_pictures(asked: Question, answers: Answers | None) -> tuple[Picture
     hand = next(iter(sorted((answers or {}).get("hand", frozenset()))), "")
     seen_deg = hand_deg(hand) if asked.exercise == "clock" else None
     drawn = with_seen(true, sizing, gear, right, seen_deg) if seen_deg is not None else true
-    return (Picture(drawn, drawn.title),)
+    return (PosedPicture(drawn, drawn.title),)
 
 
 def _telling_gear(asked: Question) -> Gear:
