@@ -155,6 +155,14 @@ def test_the_rivet_to_push_is_named_for_each_piece_of_a_loop(joiner: str, count:
         assert (cut.push_from_start, cut.push_from_end, ends) == pushes
 
 
+def test_the_offset_link_of_an_odd_loop_stands_in_its_first_piece() -> None:
+    pieces = [{"links": 47, "first_end": "outer"}, {"links": 44, "first_end": "inner"}]
+    chain = {"speeds": 11, "box_links": 43, "joiner": "locking_link", "offset_link": True, "pieces": pieces}
+    cuts = cuts_for(wide_bike(chain=chain), 113)
+    assert [cut.offset_links for cut in cuts] == [1, 0, 0]
+    assert sum(cut.keep_links + cut.joiner_links + cut.offset_links for cut in cuts) == 113
+
+
 def test_pieces_that_are_all_too_short_say_what_is_missing() -> None:
     """21 and 31 links with inner ends, a locking link each, make 54: 112 lack 58."""
     pieces = [{"links": 21, "first_end": "inner"}, {"links": 31, "first_end": "inner"}]

@@ -30,6 +30,7 @@ def test_the_search_finds_what_a_plain_loop_finds(
     assert off == sorted(off)
     for one in result.combinations:
         assert list(one.worn_slack_mm) == sorted(one.worn_slack_mm)
+        assert one.offset_link == bool(one.links % 2)
 
 
 def test_riding_figures() -> None:

@@ -1,6 +1,7 @@
 """What was seen in proving: predicted, weighed, learned, and what does not fit (model, section 8)."""
 
 import json
+from dataclasses import replace
 from math import sqrt
 
 import numpy as np
@@ -10,12 +11,13 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.bike.seen import Seen
 from lone_pike.core.count.sizing import size_bike
-from lone_pike.core.seen.learning import learned_of
+from lone_pike.core.seen.learning import Learned, learned_of
 from lone_pike.core.seen.pairs import advice_on
 from lone_pike.core.seen.predicting import sighted, sights_of
 from lone_pike.core.seen.proving import growth_mm, steps_of
+from lone_pike.core.seen.telling import learned_messages
 from lone_pike.formats.files.bike_file import bike_from_document
-from tests.bikes import SOUND, told, wide_bike, wide_document
+from tests.bikes import SOUND, said, told, wide_bike, wide_document
 from tests.core.seen_trial import BY_TAPE, campaign
 
 HERE = {"links": 112, "ring": 30, "cog": 46}
@@ -27,6 +29,10 @@ def seen(**row: object) -> Seen:
 
 def proved(*rows: dict[str, object], **changes: object) -> Bike:
     return wide_bike(seen=[HERE | row for row in rows], **changes)
+
+
+def told_of(bike: Bike, learned: Learned) -> str:
+    return " ".join(map(said, learned_messages(bike, learned)))
 
 
 def test_what_is_predicted_is_what_the_dials_show() -> None:
@@ -86,8 +92,14 @@ def test_what_fits_no_bike_is_named_with_the_measure_that_would_explain_it() -> 
     assert learned and not learned.measures and learned.likelihood is None
     (misfit,) = learned.misfits
     assert misfit.measure == "chainstay_mm" and misfit.value == pytest.approx(446, abs=3)
-    both = learned_of(proved({"clock": "3:30"}, {"clock": "5:30"}))
+    assert f"A chainstay of {misfit.value:.0f} mm would explain it." in told_of(
+        wide_bike(seen=[HERE | {"clock": "4:05"}]), learned
+    )
+    pair = proved({"clock": "3:30"}, {"clock": "5:30"})
+    both = learned_of(pair)
     assert both and both.misfits and both.links == 112
+    unexplained = replace(both, misfits=(replace(both.misfits[0], measure=None, value=None),))
+    assert told_of(pair, unexplained).endswith("this does not fit the bike as measured.")
 
 
 def test_a_state_is_told_apart_at_its_own_edge() -> None:

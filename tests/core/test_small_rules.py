@@ -81,6 +81,15 @@ def test_a_monstrous_file_is_a_fault_and_no_more(name: str, field: str) -> None:
     json.dumps(lines, ensure_ascii=False).encode()
 
 
+@pytest.mark.parametrize(
+    ("text", "says"), [('{"lone_pike": 1,', "the end of the file"), ('{"lone_pike": 1 "a"}', '“a"}”')]
+)
+def test_a_file_that_is_no_json_says_what_stands_there(text: str, says: str) -> None:
+    with pytest.raises(InvalidInput) as caught:
+        read_bike(text)
+    assert says in fault_line(caught.value.faults[0], UNITS)
+
+
 def test_every_field_of_the_schema_says_how_it_is_measured_and_what_is_allowed() -> None:
     told = schema()
     for model in (told, *told["$defs"].values()):

@@ -25,6 +25,18 @@ def test_each_run_stays_front_to_back_wherever_an_idler_is_put() -> None:
     assert swapped(swapped(ROWS).idlers).idlers == tuple(ROWS)
 
 
+def test_an_idler_that_is_added_presses_14_mm_on_the_straight_run() -> None:
+    """Half way between crank and axle, the drive run of these wheels passes 83 mm above their middle, the return run 83
+    mm below it; 15 teeth have a pitch radius of 30.5 mm, and places are rounded to 5."""
+    for run, above in ((Run.DRIVE, 1), (Run.RETURN, -1)):
+        added_to = added([], run, AXLE, 93.0, 73.0)
+        (row,) = added_to.idlers
+        x, y = row["at_mm"]
+        rim = y - above * 30.5
+        assert x == -695 and (-75 + above * 83 - rim) * above == pytest.approx(14, abs=3)
+        assert row["chain"] == ("under" if run is Run.DRIVE else "over")
+
+
 def test_fields_are_read_in_the_shops_unit_and_what_cannot_be_is_named() -> None:
     inches = described(ROWS, 0, {"idler.forward": "-27 1/2", "idler.up": "-1,5", "idler.teeth": "16t"}, LengthUnit.INCH)
     assert inches.idlers[0]["at_mm"] == pytest.approx([-698.5, -38.1]) and inches.idlers[0]["teeth"] == 16

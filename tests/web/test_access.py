@@ -69,7 +69,8 @@ def test_the_bench_comes_in_and_goes_out(tablet: TestClient) -> None:
     assert come_in(tablet) == 303
     cookie = tablet.cookies[COOKIE]
     assert tablet.get("/bikes").status_code == 200 and tablet.get("/api/v1/schema").status_code == 200
-    assert tablet.post("/sign-out").status_code == 303
+    out = tablet.post("/sign-out")
+    assert out.status_code == 303 and {"Secure", "HttpOnly"} <= set(out.headers["set-cookie"].split("; "))
     tablet.cookies.set(COOKIE, cookie, domain="127.0.0.2")
     assert tablet.get("/bikes").status_code == 303, "what was signed out stays out, whoever kept the cookie"
 
