@@ -82,7 +82,7 @@ def test_a_monstrous_file_is_a_fault_and_no_more(name: str, field: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "says"), [('{"lone_pike": 1,', "the end of the file"), ('{"lone_pike": 1 "a"}', '“a"}”')]
+    ("text", "says"), [('{"lone_pike": 1,', "the end of the file"), ('{"lone_pike": 1 a}', "file: “a}” won’t do here")]
 )
 def test_a_file_that_is_no_json_says_what_stands_there(text: str, says: str) -> None:
     with pytest.raises(InvalidInput) as caught:

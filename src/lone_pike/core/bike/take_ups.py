@@ -95,8 +95,12 @@ class Slot(Standing):
         ge=150,
         le=2500,
     )
-    taste: AxlePlace = measured(
-        Kind.CHOICE, "Best axle position", "Where in its slot you want the axle.", default=AxlePlace.MIDDLE
+    wanted_place: AxlePlace = measured(
+        Kind.CHOICE,
+        "Best axle position",
+        "Where in its slot you want the axle.",
+        alias="taste",
+        default=AxlePlace.MIDDLE,
     )
 
     @model_validator(mode="after")
@@ -123,7 +127,7 @@ class Slot(Standing):
     @property
     def best(self) -> AxlePlace:
         """Where the axle is best to stand."""
-        return self.taste
+        return self.wanted_place
 
     def centres_mm(self, away_mm: float) -> tuple[float, float]:  # noqa: ARG002 - its own ends are measured
         """Its two ends."""
@@ -162,14 +166,18 @@ class Eccentric(Standing):
         ge=-180,
         le=180,
     )
-    taste: AxlePlace = measured(
-        Kind.CHOICE, "Crank best", "Where the crank is best to stand on its circle.", default=AxlePlace.MIDDLE
+    wanted_place: AxlePlace = measured(
+        Kind.CHOICE,
+        "Crank best",
+        "Where the crank is best to stand on its circle.",
+        alias="taste",
+        default=AxlePlace.MIDDLE,
     )
 
     @property
     def best(self) -> AxlePlace:
         """Where the crank is best to stand."""
-        return self.taste
+        return self.wanted_place
 
     @property
     def crank_radius_mm(self) -> float:

@@ -108,15 +108,15 @@ class FixedCentres:
         return range(first - SHOWN_BEYOND * step, last + SHOWN_BEYOND * step + 1, step)
 
     def margins(self, counts: Sequence[int], variants: int | None = None) -> Margins:
-        """Room before the near end and before the far one, mm, the least of all gears; wanted by taste."""
+        """Room before the near end and before the far one, mm, the least of all gears."""
         centres = np.broadcast_to(self.centres_mm(counts), (variants or 1, len(self.wheels.ring_teeth[0]), len(counts)))
         ahead, behind = (centres - self.near_mm).min(axis=1), (self.far_mm - centres).min(axis=1)
-        forward = self._taste is not AxlePlace.MIDDLE
+        forward = self._wanted_place is not AxlePlace.MIDDLE
         length_mm = float((self.far_mm - self.near_mm)[0].min())
         return Margins(tuple(counts), ahead, behind, 0.0 if forward else length_mm / 2)
 
     @property
-    def _taste(self) -> AxlePlace:
+    def _wanted_place(self) -> AxlePlace:
         """Where axle or crank is best to stand; as near as it goes where nothing moves."""
         return self.part.best
 
@@ -155,7 +155,7 @@ class FixedCentres:
 
     def wanted_message(self) -> Message:
         """Where the axle or crank is best."""
-        return Message(BEST[self._taste])
+        return Message(BEST[self._wanted_place])
 
     def gears(self, count: int) -> tuple[Gear, ...]:
         """Its gears with the chain at a count."""
