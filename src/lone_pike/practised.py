@@ -2,20 +2,12 @@
 
 from typing import Any
 
-FAMILIES = (
-    *("hardtail", "road", "touring", "suspension", "high_pivot", "slot", "flip_flop", "vertical", "eccentric"),
-    *("hub", "long"),
-)
-EXERCISES = ("judge", "clock", "school", "rivet", "thread", "suspension", "fixed", "cause", "worn")
-"""Named here once more, so that no other command has to load what makes bikes; a test holds both against the core."""
-
 
 def question_of(seed: int, kind: str | None, exercise: str | None) -> dict[str, Any]:
     """A question as plain data. Raises: InvalidInput where the exercise does not suit the kind."""
     from lone_pike.core.bike.faults import invalid
     from lone_pike.core.messages import Message, Raw
-    from lone_pike.core.practice.exercises import EXERCISES as DECLARED
-    from lone_pike.core.practice.exercises import exercise_of_seed, question
+    from lone_pike.core.practice.exercises import EXERCISES, exercise_of_seed, question
     from lone_pike.core.practice.making import VERSION, kind_of_seed, lot_of
     from lone_pike.formats.files.answer_json import message_json
     from lone_pike.formats.files.bike_file import document_of
@@ -23,11 +15,11 @@ def question_of(seed: int, kind: str | None, exercise: str | None) -> dict[str, 
     from lone_pike.wording.units import DisplayUnits
 
     if kind is None:
-        kind = lot_of(seed, "kind of", exercise).choice(DECLARED[exercise].kinds) if exercise else kind_of_seed(seed)
+        kind = lot_of(seed, "kind of", exercise).choice(EXERCISES[exercise].kinds) if exercise else kind_of_seed(seed)
     if exercise is None:
         exercise = exercise_of_seed(seed, kind)
-    if kind not in DECLARED[exercise].kinds:
-        raise invalid("kind", Raw(kind), Message("one_of", keys=DECLARED[exercise].kinds))
+    if kind not in EXERCISES[exercise].kinds:
+        raise invalid("kind", Raw(kind), Message("one_of", keys=EXERCISES[exercise].kinds))
     asked, units = question(seed, exercise, kind), DisplayUnits()
     beside = [message_json(message, lambda one: render(one, units)) for message in asked.beside]
     return {

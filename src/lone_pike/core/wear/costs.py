@@ -4,13 +4,15 @@ Prices and lives are a shop's own; what nobody has told is assumed, and named as
 """
 
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from lone_pike.core.bike.base import Document
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.wear.forecast import Usual
 from lone_pike.core.wear.replacing import AT, WearSchool
+
+if TYPE_CHECKING:
+    from lone_pike.core.wear.forecast import Usual  # the words of the trade need the fields alone
 
 PER_KM, MOST_IN_TURN = 1000.0, 4
 LIMITS_SHOWN = (WearSchool.HALF, WearSchool.THREE_QUARTERS, WearSchool.WHOLE)
@@ -74,7 +76,7 @@ class Cost:
         return self.chain + self.cassette + self.rings
 
 
-def costs(assumed: CostAssumptions, usual: Usual, in_turn: int = 1) -> tuple[Cost, ...]:
+def costs(assumed: CostAssumptions, usual: "Usual", in_turn: int = 1) -> tuple[Cost, ...]:
     """What each limit costs. Empty without prices.
 
     Equation: life = (limit - w0) / r; of each part 1000 price / (life x chains that it lasts for). Parameters: in_turn,
@@ -86,7 +88,7 @@ def costs(assumed: CostAssumptions, usual: Usual, in_turn: int = 1) -> tuple[Cos
     return tuple(_cost(assumed, school, usual, in_turn) for school in LIMITS_SHOWN)
 
 
-def _cost(assumed: CostAssumptions, school: WearSchool, usual: Usual, in_turn: int) -> Cost:
+def _cost(assumed: CostAssumptions, school: WearSchool, usual: "Usual", in_turn: int) -> Cost:
     life_km = (AT[school] - limit("wear_new")) / usual.rate
     cassette_chains = max(getattr(assumed, f"chains_{school}"), in_turn)
     rings_chains = max(getattr(assumed, f"rings_{school}"), in_turn)
