@@ -56,6 +56,11 @@ def test_several_files_answer_a_line_each_in_order(tmp_path: Path) -> None:
     assert lines[0]["links"] == 112
     assert {"field", "read", "allowed", "cure"} <= set(lines[1]["faults"][0])
     assert [(fit["links"], round(fit["centre_mm"], 3)) for fit in lines[2]["fits"]] == [(94, 412.308), (96, 425.117)]
+    two = run("size", files[0], files[2])
+    assert [line for line in two.stdout.decode().splitlines() if line.endswith(".json:")] == [
+        f"{files[0]}:",
+        f"{files[2]}:",
+    ]
     spread = run("size", *files * 30, "--json")
     assert spread.stdout.splitlines() == done.stdout.splitlines() * 30, "many files are shared out, in order"
 

@@ -71,6 +71,8 @@ def test_rides_come_in_once_and_never_beside_a_total_that_has_them() -> None:
     on = with_rides(life(), sorted_rides(life(), rides, 1).new, 1)
     again = sorted_rides(on, [*rides, Ride(day(2), 29.0, "2026-03-03T09:30:00", "2026-03-03T11:00:00")], 1)
     assert distance_at(on, day(9)).known_km == 90
+    fine = with_rides(life(), [Ride(day(1), 12.34567)], 1)
+    assert fine.ridden[-1].km == 12.346, "to a metre"
     assert (len(again.new), again.there_already) == (0, 4), "one overlaps: the same ride off another device"
     counted = with_total(on, day(10), 200)
     late = sorted_rides(counted, [Ride(day(5), 40.0), Ride(day(12), 40.0), Ride(MARCH - timedelta(days=1), 5.0)], 1)

@@ -1,6 +1,7 @@
 """Practice: bikes of a seed that the model takes, what is right of them, chance for a guess, and what comes again."""
 
 import random
+from itertools import combinations, product
 
 import pytest
 
@@ -9,7 +10,7 @@ from lone_pike.core.count.schools import votes_of
 from lone_pike.core.messages import Quantity
 from lone_pike.core.practice.asking import AskedPart, Question
 from lone_pike.core.practice.consequences import would_do
-from lone_pike.core.practice.exercises import CAGED, EXERCISES, LEVELS, question
+from lone_pike.core.practice.exercises import CAGED, EXERCISES, LEVELS, exercise_of_seed, question
 from lone_pike.core.practice.families import FAMILIES, SHARES_IN
 from lone_pike.core.practice.making import kind_of_seed, made
 from lone_pike.core.practice.spacing import PastAnswer, next_up
@@ -77,6 +78,30 @@ def test_a_guess_stays_at_chance_and_what_is_right_is_right(exercise: str) -> No
         right = {part.name: _one_right(one, part) for part in one.parts}
         assert one.is_right(right) and one.because and not one.is_right({})
         assert all(one.right[part.name] <= set(part.options) or part.most for part in one.parts)
+
+
+@pytest.mark.parametrize("exercise", ["judge", "rivet", "worn", "cause", "fixed"])
+def test_chance_is_the_share_of_all_answers_that_are_right(exercise: str) -> None:
+    """Counted by giving every answer there is."""
+    asked = question(5, exercise, lot_kind(exercise, 5))
+    names = [part.name for part in asked.parts]
+    ways = [_every_answer(part) for part in asked.parts]
+    right = [asked.is_right(dict(zip(names, answers, strict=True))) for answers in product(*ways)]
+    assert asked.chance == pytest.approx(sum(right) / len(right))
+
+
+def _every_answer(part: AskedPart) -> list[frozenset[str]]:
+    single = part.options or tuple(map(str, range(1, part.most + 1)))
+    if not part.several:
+        return [frozenset({one}) for one in single]
+    return [frozenset(some) for size in range(len(single) + 1) for some in combinations(single, size)]
+
+
+@pytest.mark.parametrize("kind", FAMILIES)
+def test_the_exercise_of_a_seed_suits_its_kind(kind: str) -> None:
+    assert all(kind in EXERCISES[exercise_of_seed(seed, kind)].kinds for seed in range(20))
+    with pytest.raises(KeyError):
+        exercise_of_seed(1, "tandem of nobody")
 
 
 def _one_right(asked: Question, part: AskedPart) -> frozenset[str]:

@@ -9,7 +9,7 @@ import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.wear.forecast import OF_ALL, Forecast, Rates, band, forecast, rate_of, usual_of
-from lone_pike.core.wear.gauging import WearReading, wear_of
+from lone_pike.core.wear.gauging import Way, WearReading, wear_of
 from lone_pike.formats.files.chain_file import read_chain
 from tests.bikes import said, told
 from tests.core.plain_wear import plain_due, plain_wear
@@ -127,6 +127,12 @@ def test_a_second_plain_way_finds_the_same_wear_and_the_same_due_distance(seed: 
             assert wear_of(reading).percent == pytest.approx(plain_wear(row), abs=1e-9)
     due = told_of(chain(*rows, limit_percent=0.75)).due_km
     assert (due.early, due.middle, due.late) == pytest.approx(plain_due(rows, 0.75), rel=0.02)
+
+
+def test_a_gauge_whose_one_step_drops_in_and_the_next_does_not_leaves_an_even_spread_between_them() -> None:
+    """A quarter of a percent wide: its deviation is a quarter over the root of twelve."""
+    wear = wear_of(WearReading(way=Way.GAUGE, passes=0.5, stops=0.75, same_way=True))
+    assert (wear.percent, wear.spread) == pytest.approx((0.625, 0.25 / 12**0.5))
 
 
 def test_from_five_own_chains_on_a_new_one_is_compared_with_these() -> None:

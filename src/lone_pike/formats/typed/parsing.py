@@ -171,6 +171,8 @@ def parse_cogs(text: str, count: int | None = None) -> Parsed:
 
     >>> parse_cogs("11-46", 11).message.code, parse_cogs("11–30 11s").message.code
     ('cogs_spread', 'cogs_spread')
+    >>> parse_cogs("1-5 x 5").value, parse_cogs("0-5 x 5").value
+    ([1, 2, 3, 4, 5], '0-5 x 5')
     """
     match = RANGE.fullmatch(collapsed(text))
     if not match:

@@ -21,8 +21,9 @@ def costs_of(answer: Answer) -> dict[str, Message]:
 def cost_message(valid: ValidRange) -> Message:
     """What an error in a measure costs right now.
 
-    >>> cost_message(ValidRange("chainstay_mm", 432.0, 3.1, 1.2)).code
-    'error_more'
+    >>> ranges = [(3.1, 1.2), (1.2, 3.1), (None, 1.2), (1.2, None), (None, None)]
+    >>> [cost_message(ValidRange("chainstay_mm", 432.0, *one)).code for one in ranges]
+    ['error_more', 'error_less', 'error_more', 'error_less', 'count_stands']
     """
     less, more, unit = valid.less, valid.more, MEASURES[valid.measure].unit
     if less is None and more is None:
