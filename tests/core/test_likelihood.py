@@ -20,6 +20,12 @@ def test_one_measure_in_doubt_stays_as_often_as_it_lies_between_its_edges(spread
     assert sum(result.likelihood.shares.values()) == pytest.approx(1)
 
 
+def test_a_chainstay_far_in_doubt_spreads_over_three_pairs_either_way() -> None:
+    """A pair for each 12.7 mm or so of chainstay: with a deviation of 15 mm, three either way come up."""
+    result = answer(wide_bike(about={"chainstay_mm": 30}))
+    assert result.likelihood and set(result.likelihood.shares) == set(range(106, 119, 2))
+
+
 def test_the_measure_that_matters_most_is_the_one_in_real_doubt() -> None:
     result = answer(wide_bike(about={"chainstay_mm": 10, "cage_mm": 0.2, "b_gap_mm": 0.2}))
     assert result.likelihood and result.likelihood.matters == "chainstay_mm"

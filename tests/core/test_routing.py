@@ -75,6 +75,13 @@ def test_the_mirror_image_with_swapped_winds_is_as_long(
 HIGH = {"run": "drive", "at_mm": [-700, 5], "teeth": 21, "chain": "over"}
 
 
+@pytest.mark.parametrize("at_mm", [[-700, 5], [-715, -15], [-720, -30]])
+def test_idlers_whose_teeth_overlap_stand_side_by_side_and_no_run_goes_through_them(at_mm: list[float]) -> None:
+    """Tips of 45 and 33 mm: up to 78 mm apart they can only stand in planes of their own."""
+    bike = bike_from_document({**PINTAIL, "tubes": [], "idlers": [HIGH, {**RETURN, "at_mm": at_mm}]})
+    assert "through" not in {trouble.code for trouble in drafted(bike).troubles}
+
+
 @pytest.mark.parametrize(
     ("idlers", "code", "about"),
     [

@@ -90,6 +90,14 @@ def test_a_file_that_is_no_json_says_what_stands_there(text: str, says: str) -> 
     assert says in fault_line(caught.value.faults[0], UNITS)
 
 
+@pytest.mark.parametrize(("travel", "hint"), [(40, "the same travel again"), (30, "less than the 40 mm before it")])
+def test_a_row_of_travel_that_does_not_rise_says_whether_it_stands_twice_or_falls(travel: int, hint: str) -> None:
+    rows = [[0, 432], [40, 436], [travel, 438]]
+    with pytest.raises(InvalidInput) as caught:
+        wide_bike(suspension={"type": "table", "points": rows})
+    assert hint in fault_line(caught.value.faults[0], UNITS)
+
+
 def test_every_field_of_the_schema_says_how_it_is_measured_and_what_is_allowed() -> None:
     told = schema()
     for model in (told, *told["$defs"].values()):

@@ -4,6 +4,8 @@ import pytest
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.chain.cutting import End, plan_cut
+from lone_pike.core.wear.gauging import Way, WearReading
+from lone_pike.drawing.charts.ruler import ruler_picture
 from lone_pike.drawing.charts.strip import piece
 from lone_pike.drawing.charts.tool import MIDDLE_MM, OUTER_MM, PLATE_MM, tool_view
 from lone_pike.formats.files.bike_file import bike_from_document
@@ -42,3 +44,12 @@ def test_a_piece_has_its_ends_and_tells_what_is_not_drawn(links: int, ends: tupl
     drawn = piece(links, End(ends[0]))
     assert (drawn.first_end, drawn.last_end, drawn.more) == (*ends, more)
     assert drawn.shapes.inner.count("Z") + drawn.shapes.outer.count("Z") == links - more
+
+
+def test_a_ruler_reads_past_its_mark_by_sixteenths() -> None:
+    """Two sixteenths past twelve inches: the last rivet lies an eighth of an inch behind the mark, 3.2 mm."""
+    at_mark, past = (ruler_picture(WearReading(way=Way.PAST, pitches=24, sixteenths=n)) for n in (0.0, 2.0))
+    assert at_mark and past and at_mark.rivets[-1] == at_mark.mark_x
+    behind = past.rivets[-1] - past.mark_x
+    sixteenths = [one.x for one in past.ticks if one.x > past.mark_x]
+    assert behind > 0 and behind == pytest.approx(sixteenths[1] - past.mark_x, abs=0.2)

@@ -24,6 +24,12 @@ from tests.web.reading import settled
 PT_MM = 25.4 / 72
 
 
+@pytest.mark.parametrize(("at", "word"), [(40, "Ten back"), (37, ">Back")])
+def test_a_step_back_is_ten_links_from_a_whole_ten(client: TestClient, at: int, word: str) -> None:
+    page = client.get(f"/jobs/4/tally?at={at}").text
+    assert (word in page) and ("Ten back" in page) == (at == 40)
+
+
 def test_a_cut_at_the_wrong_rivet_is_recovered_from_the_bin(
     page: Page, base_url: str, client: TestClient, database: Database
 ) -> None:
