@@ -97,6 +97,13 @@ def _every_answer(part: AskedPart) -> list[frozenset[str]]:
     return [frozenset(some) for size in range(len(single) + 1) for some in combinations(single, size)]
 
 
+def test_the_axle_of_one_ring_stands_lower_over_the_crank_than_that_of_several() -> None:
+    """Up to 45 mm above it with one ring, 40 to 75 with several, as the table of shops says."""
+    for seed in range(30):
+        for kind, low, high in (("hardtail", 0, 45), ("touring", 40, 75)):
+            assert low <= made(seed, kind).bike.axle_xy_mm[1] <= high, (kind, seed)
+
+
 @pytest.mark.parametrize("kind", FAMILIES)
 def test_the_exercise_of_a_seed_suits_its_kind(kind: str) -> None:
     assert all(kind in EXERCISES[exercise_of_seed(seed, kind)].kinds for seed in range(20))

@@ -17,6 +17,7 @@ from lone_pike.core.chain.crossing import Reach, meeting_of
 from lone_pike.core.chain.path import Path, Stop, trace
 from lone_pike.core.chain.stops import COG, RING, TENSION, idler_id
 from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.messages import number
 from lone_pike.core.route.placing import place_joiners
 from lone_pike.core.route.routing import drafted
 from lone_pike.core.route.threading import walk_of
@@ -207,6 +208,7 @@ def test_joiners_lie_clear_of_tubes_and_wheels_wherever_any_turn_has_them_so(run
 def test_the_walk_passes_every_stop_once_against_the_chains_travel() -> None:
     result = pintail(tubes=PINTAIL["tubes"])
     walk = walk_of(result.bike, loop(result), (95.0, 117.0, 56.0))
+    assert next(step for step in walk.steps if step.key == "pieces").message.values["joints"] == number(2)
     keys = [step.key for step in walk.steps]
     way = ["cog", "guide", "tab", "tension", "return_1", "tube_2", "ring", "wide", "tube_1", "drive_1"]
     assert keys == ["setup", "pieces", "pins", *way, "meet", "turn"]

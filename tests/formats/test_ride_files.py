@@ -43,6 +43,7 @@ def test_a_track_is_as_long_as_another_reader_finds_and_has_its_day_and_times() 
     data = track(ride()[:120], ride()[130:])
     (found,) = read_rides([File("a.gpx", data)], TODAY).rides
     assert found.km == pytest.approx(gpxpy.parse(data.decode()).length_2d() / 1000, rel=2e-3)
+    assert found.km == round(found.km, 3), "to a metre"
     assert (found.day, found.began, found.ended) == (date(2026, 3, 2), "2026-03-02T08:00:00", "2026-03-02T08:13:16")
 
 

@@ -7,9 +7,11 @@ from lone_pike.core.messages import LengthUnit
 from lone_pike.demo.workshop import sample_photo
 from lone_pike.formats.files.photo_file import read_photo
 from lone_pike.formats.records.observed import LONGEST_NOTE
+from lone_pike.formats.records.shop import settings_message
 from lone_pike.store.database import Database
 from lone_pike.workshop import jobs, photos, proving
 from lone_pike.workshop.edits import job_there
+from tests.bikes import said
 from tests.workshop.test_whole_job import NOW
 
 JOB = 4
@@ -36,6 +38,11 @@ def test_a_note_takes_all_its_letters_and_not_one_more(database: Database) -> No
     with pytest.raises(InvalidInput):
         jobs.add_complaint(database, JOB, "x" * (room + 1), NOW)
     assert len(jobs.add_complaint(database, JOB, "x" * room, NOW).observed.complaint) == LONGEST_NOTE
+
+
+def test_a_folder_of_backups_is_told_by_its_name_and_none_as_beside_the_file() -> None:
+    (change,) = settings_message({"backup_folder": None}, {"backup_folder": "shed"}).values["changes"]  # type: ignore[misc]
+    assert said(change).endswith("beside the data file → shed")  # type: ignore[arg-type]
 
 
 def test_a_step_that_is_taken_back_leaves_the_others_as_they_were(database: Database) -> None:
