@@ -6,6 +6,7 @@ To keep what is drawn now: `LONE_PIKE_DRAW_ANEW=1 scripts/test tests/web/test_dr
 import json
 import os
 import re
+from collections.abc import Iterator
 from pathlib import Path
 from zlib import crc32
 
@@ -28,6 +29,7 @@ OTHER_MACHINE = 5e-4
 """What the sum of a drawing's numbers may differ by for each of them: on another machine some round to the other
 side."""
 
+WALKED, MOST_STEPS = (4, 11), 20
 Drawing = list[float]
 
 
@@ -42,8 +44,20 @@ def drawings(html: str) -> list[Drawing]:
     return found
 
 
+def walked(client: TestClient, job: int) -> Iterator[tuple[str, str]]:
+    """The page at each step of the walk, with its place."""
+    for i in range(MOST_STEPS):
+        html = client.get(f"/jobs/{job}/join").text
+        yield f"/jobs/{job}/join, step {i}", html
+        if "Done, next" not in html:
+            return
+        *_, done = re.findall(r'name="observed.threaded"\s+value="([^"]*)"', html)
+        client.post(f"/jobs/{job}/measure", data={"observed.threaded": done})
+
+
 def test_every_drawing_is_as_it_was(client: TestClient) -> None:
     now = {path: drawings(client.get(path).text) for path in sorted(DRAWN)}
+    now |= {path: drawings(html) for job in WALKED for path, html in walked(client, job)}
     if os.environ.get("LONE_PIKE_DRAW_ANEW"):
         rows = [f"{json.dumps(path)}: {json.dumps(found)}" for path, found in now.items()]
         KEPT.write_text("{\n" + ",\n".join(rows) + "\n}\n")
