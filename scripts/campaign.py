@@ -36,19 +36,19 @@ def main() -> None:
     if short:
         SHORT.set()
     parts: list[Callable[[], Tried]] = [
-        lambda: bikes(seed, 60 if short else 8000),
-        lambda: odd(seed, 5 if short else 100_000),
-        lambda: requests(seed, 120 if short else 10_000),
+        lambda: bikes(seed, 20 if short else 8000),
+        lambda: odd(seed, 2 if short else 100_000),
+        lambda: requests(seed, 60 if short else 10_000),
         lambda: kills(seed, 2 if short else 100),
-        lambda: kills_of_commands(seed, 4 if short else 100),
-        lambda: bench(seed, 120 if short else 20_000),
+        lambda: kills_of_commands(seed, 2 if short else 100),
+        lambda: bench(seed, 60 if short else 20_000),
         lambda: pairs(seed, 1 if short else 200, with_all=not short),
-        lambda: soak(seed, 80 if short else 20_000),
+        lambda: soak(seed, 40 if short else 20_000),
         disk_and_lock,
         images,
         slow_clients,
         lambda: over_tls(seed),
-        lambda: growth(150 if short else 10_000),
+        lambda: growth(110 if short else 10_000),
         lambda: network(seed, 2 if short else 3000),
     ]
     table = Table("what", "tried", "held", "broke", "measured", title=f"seed {seed}")

@@ -17,6 +17,9 @@ from tests.core.random_bikes import random_bike, random_slot, seeds
 
 SEEDS = seeds(3)
 """Few here, for each is worked out twice; the campaign draws thousands."""
+
+SLOW_KIND = ("idler", "pivot", "growth", "table")[SEEDS[0] % 4]
+"""One of those that take the plain way some seconds, another one on other runs."""
 STRAIGHT_END = {
     "lone_pike": 1,
     "name": "Otter",
@@ -57,7 +60,7 @@ def agree(document: dict[str, Any]) -> None:
         assert cage.air_mm(count) == pytest.approx(plain.clearances[count], abs=0.05), (document, count)
 
 
-@pytest.mark.parametrize(("kind", "seed"), [*(("rigid", seed) for seed in SEEDS), ("idler", SEEDS[0])])
+@pytest.mark.parametrize(("kind", "seed"), [*(("rigid", seed) for seed in SEEDS), (SLOW_KIND, SEEDS[0])])
 def test_random_bikes_agree_with_the_plain_way(kind: str, seed: int) -> None:
     agree(random_bike(seed, kind))
 
@@ -70,12 +73,6 @@ def test_random_long_bikes_agree_or_are_refused_for_their_route(seed: int) -> No
         agree(document)
     except InvalidInput as error:
         assert {fault.field.partition(".")[0] for fault in error.faults} == {"idlers"}, document
-
-
-@pytest.mark.parametrize("seed", SEEDS[:1])
-@pytest.mark.parametrize("kind", ["pivot", "growth", "table"])
-def test_random_sprung_bikes_agree_with_the_plain_way(kind: str, seed: int) -> None:
-    agree(random_bike(seed, kind))
 
 
 @pytest.mark.parametrize("seed", SEEDS)
