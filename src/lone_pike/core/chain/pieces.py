@@ -165,7 +165,8 @@ def _reach_of_alike(pieces: Sequence[Loose], joiner_links: int) -> int:
         sorted((piece.links for piece in pieces if _kind(piece) == kind), reverse=True)[:MOST_PIECES]
         for kind in range(KINDS)
     ]
-    mixes = (kinds for kinds in _states(MOST_PIECES) if all(n <= len(of) for n, of in zip(kinds, longest, strict=True)))
+    states = _states(min(MOST_PIECES, len(pieces)))
+    mixes = [kinds for kinds in states if all(n <= len(of) for n, of in zip(kinds, longest, strict=True))]
     return max(
         sum(sum(of[:n]) for n, of in zip(kinds, longest, strict=True))
         + sum(kinds) * joiner_links
