@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
 from operator import itemgetter
-from urllib.parse import quote, urlencode
+from urllib.parse import quote
 
 from starlette.datastructures import QueryParams
 
@@ -68,16 +68,16 @@ class ViewState:
     def url(self, path: str, **changes: int | None) -> str:
         """The path with this state, some of it changed."""
         numbers = {name: getattr(self, name) for name in NUMBERS} | changes
-        asked = [(name, number) for name, number in numbers.items() if number is not None]
-        query = urlencode([*asked, *self._texts], safe="/", quote_via=quote)
-        return f"{path}?{query}" if query else path
+        query = [f"{name}={number}" for name, number in numbers.items() if number is not None] + self._texts
+        return f"{path}?{'&'.join(query)}" if query else path
 
     @cached_property
-    def _texts(self) -> list[tuple[str, str]]:
+    def _texts(self) -> list[str]:
         """What the address says beside its numbers."""
         texts = [(name, getattr(self, name)) for name in TEXTS]
         unit = self.unit if self.what_if and self.unit is not LengthUnit.MM else ""
-        return [*self.what_if, *filter(itemgetter(1), [*texts, ("if_unit", str(unit))])]
+        asked = [*self.what_if, *filter(itemgetter(1), [*texts, ("if_unit", str(unit))])]
+        return [f"{name}={quote(text)}" for name, text in asked]
 
     def urls(self, path: str, names: tuple[str, ...], rows: Iterable[tuple[int, ...]]) -> tuple[str, ...]:
         """Addresses that differ in the values of some names alone, such as every count on the rail."""
