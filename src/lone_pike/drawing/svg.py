@@ -83,7 +83,7 @@ def hand_xy(hand_deg: float, length: float) -> tuple[float, float]:
 def circles(centre: Point, radii_mm: Iterable[float]) -> str:
     """Path data of circles about one centre, in tenths."""
     around = "".join(map(_circle, radii_mm))
-    return f"M{round(10 * float(centre[0]))} {round(-10 * float(centre[1]))}{around}"
+    return f"M{tenths(float(centre[0]))} {tenths(-float(centre[1]))}{around}"
 
 
 @lru_cache(maxsize=256)
