@@ -20,7 +20,8 @@ KEPT = Path(__file__).parent / "drawn_as_before.json"
 STAGES = ("measure", "size", "cut", "join", "prove", "route")
 DRAWN = {f"/jobs/{job}/{stage}" for job in range(4, 13) for stage in STAGES}
 DRAWN |= {page for page in PAGES if page.startswith("/jobs/")}
-DRAWN |= {f"/practice/v2/{name}/{next(iter(one.kinds))}/7" for name, one in EXERCISES.items()}
+DRAWN |= {f"/practice/v2/{name}/{kind}/7" for name, one in EXERCISES.items() for kind in one.kinds}
+DRAWN |= {f"/jobs/{job}/picture/{picture}.svg" for job in (4, 6, 7) for picture in ("dials", "rail", "side")}
 PICTURE = re.compile(r'<svg(?! class="(?:icon|mark)| viewBox="[^"]*" class="help).*?</svg>', re.DOTALL)
 GEOMETRY = re.compile(r'\s(?:d|points|x|y|x1|y1|x2|y2|cx|cy|r|rx|width|height|viewBox|transform)="([^"]*)"')
 NUMBER = re.compile(r"-?\d+(?:\.\d+)?")
