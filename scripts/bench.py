@@ -154,6 +154,20 @@ def serve(data: str, port: int) -> None:
     uvicorn.run(app, port=port, log_level="error")
 
 
+def changes_on(ask: Callable[..., bytes]) -> dict[str, Callable[[int], bytes]]:
+    """What is changed on the sample workshop, by what it is called, each another one at every turn."""
+    return {
+        ON_SIZE: lambda _: ask("GET", "/jobs/4/size"),
+        "one measure while typing": lambda i: ask("POST", "/jobs/4/typed", f"saw=4&chainstay_mm={430 + i / 10}"),
+        "gear change on Size": lambda i: ask("GET", f"/jobs/4/size?ring=30&cog={(11, 13, 15, 17)[i % 4]}"),
+        "travel change on Size": lambda i: ask("GET", f"/jobs/6/size?travel={10 * (i % 15)}"),
+        "an idler dragged": lambda i: ask(
+            "POST", "/jobs/11/route/drag", f"saw=15&idler=1&x={-700 + i % 50}&y={-40 - i % 7}"
+        ),
+        "count change on Size": lambda i: ask("GET", f"/jobs/4/size?links={108 + 2 * (i % 6)}"),
+    }
+
+
 def pages(table: Table) -> None:
     """Changes on a served workshop against a bare page of the same size, in turn on one connection."""
     with tempfile.TemporaryDirectory() as folder:
@@ -173,19 +187,9 @@ def pages(table: Table) -> None:
             if name == ON_SIZE:
                 ask("POST", "/jobs/4/measure", f"saw=4&chainstay_mm={420 + turn / 10}&then=size")
 
-        changes: dict[str, Callable[[int], bytes]] = {
-            ON_SIZE: lambda _: ask("GET", "/jobs/4/size"),
-            "one measure while typing": lambda i: ask("POST", "/jobs/4/typed", f"saw=4&chainstay_mm={430 + i / 10}"),
-            "gear change on Size": lambda i: ask("GET", f"/jobs/4/size?ring=30&cog={(11, 13, 15, 17)[i % 4]}"),
-            "travel change on Size": lambda i: ask("GET", f"/jobs/6/size?travel={10 * (i % 15)}"),
-            "an idler dragged": lambda i: ask(
-                "POST", "/jobs/11/route/drag", f"saw=15&idler=1&x={-700 + i % 50}&y={-40 - i % 7}"
-            ),
-            "count change on Size": lambda i: ask("GET", f"/jobs/4/size?links={108 + 2 * (i % 6)}"),
-        }
         line.request("POST", "/bare", gzip.decompress(ask("GET", "/jobs/4/size")), {"Content-Type": "text/html"})
         line.getresponse().read()
-        for name, change in changes.items():
+        for name, change in changes_on(ask).items():
             mine, plain = [], []
             for i in range(TURNS):
                 before(name, i)
