@@ -57,9 +57,9 @@ def forecast_of(data: bytes) -> FileAnswer:
     from lone_pike.wording.units import DisplayUnits
     from lone_pike.wording.wear import forecast_lines
 
-    printed, units = forecast(read_chain(data)), DisplayUnits()
+    expected, units = forecast(read_chain(data)), DisplayUnits()
     return FileAnswer(
-        lambda: forecast_lines(printed, units), lambda: forecast_json(printed, lambda message: render(message, units))
+        lambda: forecast_lines(expected, units), lambda: forecast_json(expected, lambda message: render(message, units))
     )
 
 

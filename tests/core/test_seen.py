@@ -31,7 +31,7 @@ def proved(*rows: dict[str, object], **changes: object) -> Bike:
     return wide_bike(seen=[HERE | row for row in rows], **changes)
 
 
-def told_of(bike: Bike, learned: Learned) -> str:
+def learned_in_words(bike: Bike, learned: Learned) -> str:
     return " ".join(map(said, learned_messages(bike, learned)))
 
 
@@ -92,14 +92,14 @@ def test_what_fits_no_bike_is_named_with_the_measure_that_would_explain_it() -> 
     assert learned and not learned.measures and learned.likelihood is None
     (misfit,) = learned.misfits
     assert misfit.measure == "chainstay_mm" and misfit.value == pytest.approx(446, abs=3)
-    assert f"A chainstay of {misfit.value:.0f} mm would explain it." in told_of(
+    assert f"A chainstay of {misfit.value:.0f} mm would explain it." in learned_in_words(
         wide_bike(seen=[HERE | {"clock": "4:05"}]), learned
     )
     pair = proved({"clock": "3:30"}, {"clock": "5:30"})
     both = learned_of(pair)
     assert both and both.misfits and both.links == 112
     unexplained = replace(both, misfits=(replace(both.misfits[0], measure=None, value=None),))
-    assert told_of(pair, unexplained).endswith("this does not fit the bike as measured.")
+    assert learned_in_words(pair, unexplained).endswith("this does not fit the bike as measured.")
 
 
 def test_a_state_is_told_apart_at_its_own_edge() -> None:

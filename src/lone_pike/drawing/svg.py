@@ -34,7 +34,12 @@ def drawn(pattern: str, *lengths_mm: float) -> str:
     >>> drawn("M%g %gh%g", -0.04, 12.5, 3.0)
     'M0 12.5h3'
     """
-    return pattern % tuple((np.round(lengths_mm, 1) + 0.0).tolist())
+    return pattern % _to_tenths(lengths_mm)
+
+
+def _to_tenths(lengths_mm: Sequence[float] | NDArray[np.float64]) -> tuple[float, ...]:
+    """Lengths to a tenth of a mm, and 0 without a sign, one after the other."""
+    return tuple((np.round(lengths_mm, 1) + 0.0).ravel().tolist())
 
 
 def view_box(left: float, top: float, width: float, height: float) -> str:
@@ -44,9 +49,9 @@ def view_box(left: float, top: float, width: float, height: float) -> str:
 
 def polyline(points: Sequence[Point] | Points, *, closed: bool = False) -> str:
     """Path data through points of the frame."""
-    places = np.round(np.asarray(points, dtype=np.float64) * (1.0, -1.0), 1) + 0.0
-    drawn = "L%g %g" * len(places) % tuple(places.ravel().tolist())
-    return "M" + drawn[1:] + ("Z" if closed else "")
+    places = np.asarray(points, dtype=np.float64) * (1.0, -1.0)
+    path = "L%g %g" * len(places) % _to_tenths(places)
+    return "M" + path[1:] + ("Z" if closed else "")
 
 
 def lines(ends: NDArray[np.float64]) -> str:

@@ -97,11 +97,11 @@ class Live:
         """A count-along has come so far on one tablet; the others at that job are told."""
         self._soon(self._say_counted, job_id, reached, tablet_of(session))
 
-    def _soon(self, act: Callable[..., None], *known: object) -> None:
+    def _soon(self, act: Callable[..., None], *arguments: object) -> None:
         """Has the event loop do something, where anybody listens; a loop that ends just now tells nobody any more."""
         if self._loop and self.listeners:
             with suppress(RuntimeError):
-                self._loop.call_soon_threadsafe(act, *known)
+                self._loop.call_soon_threadsafe(act, *arguments)
 
     def _watch(self, database: Database) -> None:
         self._loop = asyncio.get_running_loop()

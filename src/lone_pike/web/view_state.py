@@ -114,10 +114,8 @@ def view_state_of(query: QueryParams) -> ViewState:
 
 def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:
     """The gear looked at: the address's where the bike has it, else one with its ring or its cog, else big/big."""
-    gears, asked = all_gears(bike), (state.ring, state.cog)
-    if asked == (None, None):
-        return gears[0]
-    return asked if asked in gears else max(gears, key=lambda gear: (gear[0] == state.ring) + (gear[1] == state.cog))
+    gears = all_gears(bike)
+    return max(gears, key=lambda gear: (gear[0] == state.ring) + (gear[1] == state.cog))
 
 
 def neighbour(sizes: tuple[int, ...], size: int, step: int) -> int:

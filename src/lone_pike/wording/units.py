@@ -1,7 +1,7 @@
 """Numbers as a shop reads them: links or pairs first, millimetres or inches."""
 
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
 from lone_pike.core.messages import CountWord, LengthUnit, Quantity, Unit
@@ -43,7 +43,7 @@ class DisplayUnits:
             return figure
         if unit in NO_BLANK:
             return figure + NO_BLANK[unit]
-        word = self._words[unit]
+        word = self._word(unit)
         if figure.lstrip("+-") in ("1", HALF):
             word = SINGULARS.get(word, word)
         return f"{figure} {word}".rstrip()
@@ -65,11 +65,12 @@ class DisplayUnits:
         spread = f" ± {self.bare(Quantity(quantity.spread, quantity.unit), decimals)}" if quantity.spread else ""
         return text + spread
 
-    @cached_property
-    def _words(self) -> dict[Unit, str]:
-        """The word behind a number of each unit."""
-        own = {Unit.LINKS: str(self.first), Unit.MM: str(self.unit), Unit.SHARE: "", Unit.BYTES: ""}
-        return {unit: own.get(unit, str(unit)) for unit in Unit}
+    def _word(self, unit: Unit) -> str:
+        if unit is Unit.LINKS:
+            return str(self.first)
+        if unit is Unit.MM:
+            return str(self.unit)
+        return "" if unit in (Unit.SHARE, Unit.BYTES) else str(unit)
 
     @lru_cache(maxsize=CACHE_SIZE)  # noqa: B019
     def count(self, count: int) -> str:

@@ -1,7 +1,7 @@
 """What takes up the slack, as measured: what stands (slot, eccentric, nothing), and every kind there is."""
 
 from enum import StrEnum
-from typing import Annotated, ClassVar, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -21,6 +21,11 @@ class AxlePlace(StrEnum):
     MIDDLE = "middle"
     FORWARD = "forward"
     KILOMETRES = "kilometres"
+
+
+def _wanted(label: str, how: str) -> Any:
+    """Where axle or crank is best to stand; files call it taste."""
+    return measured(Kind.CHOICE, label, how, alias="taste", default=AxlePlace.MIDDLE)
 
 
 class Standing(TakeUpDocument):
@@ -95,13 +100,7 @@ class Slot(Standing):
         ge=150,
         le=2500,
     )
-    wanted_place: AxlePlace = measured(
-        Kind.CHOICE,
-        "Best axle position",
-        "Where in its slot you want the axle.",
-        alias="taste",
-        default=AxlePlace.MIDDLE,
-    )
+    wanted_place: AxlePlace = _wanted("Best axle position", "Where in its slot you want the axle.")
 
     @model_validator(mode="after")
     def _has_a_length(self) -> Self:
@@ -166,13 +165,7 @@ class Eccentric(Standing):
         ge=-180,
         le=180,
     )
-    wanted_place: AxlePlace = measured(
-        Kind.CHOICE,
-        "Crank best",
-        "Where the crank is best to stand on its circle.",
-        alias="taste",
-        default=AxlePlace.MIDDLE,
-    )
+    wanted_place: AxlePlace = _wanted("Crank best", "Where the crank is best to stand on its circle.")
 
     @property
     def best(self) -> AxlePlace:

@@ -42,7 +42,7 @@ class Sizing:
     troubles: tuple[RouteTrouble, ...] = ()
     """What a mechanic should look at on the chain's route over its idlers."""
 
-    @cached_property
+    @property
     def cage(self) -> Cage:
         """Its cage, for the pictures and schools of what turns. Raises: TypeError where it has none."""
         return as_a(Cage, self.take_up)

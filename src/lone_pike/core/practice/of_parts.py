@@ -99,5 +99,5 @@ BOX_AND_PIECE = [(0, False), (1, True)]
 """The box stays whole, and the piece is cut."""
 
 
-def _with_chain(bike: Bike, **measures: object) -> Bike:
-    return bike.model_copy(update={"chain": bike.chain.model_copy(update=measures)})
+def _with_chain(bike: Bike, **changes: object) -> Bike:
+    return bike.model_copy(update={"chain": bike.chain.model_copy(update=changes)})

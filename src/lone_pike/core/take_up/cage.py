@@ -140,7 +140,7 @@ class Cage:
     def kept(self, count: int) -> tuple[float, float]:
         """What one count keeps at both ends beyond what the shop wants kept, degrees and mm."""
         if count in self._in_reach:
-            return self._margins_in_reach.as_measured[count]
+            return self._margins_in_reach.kept(count)
         if count not in self._kept_out_of_reach:
             self._kept_out_of_reach[count] = self.margins([count]).kept(count)
         return self._kept_out_of_reach[count]
@@ -152,8 +152,7 @@ class Cage:
 
     def meaning(self, count: int) -> Message:
         """What a count does at both ends, in half a sentence."""
-        (at_short, at_long), limits = self.kept(count), self.bike.limits
-        reserve, air = at_short + limits.least_reserve_deg, at_long + limits.least_clearance_mm
+        reserve, air, limits = self.reserve_deg(count), self.air_mm(count), self.bike.limits
         wanted = deg(limits.least_reserve_deg)
         on_edge = abs(reserve - limits.least_reserve_deg) < limit("near_reserve")
         if reserve == -np.inf:

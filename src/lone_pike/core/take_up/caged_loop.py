@@ -98,12 +98,12 @@ class CagedLoop:
     rest_rad: float
     is_arm: bool = False
 
-    @cached_property
+    @property
     def guide(self) -> Stop:
         """The guide pulley."""
         return self.fixed[0]
 
-    @cached_property
+    @property
     def ring(self) -> Stop:
         """The ring."""
         return self.fixed[-1]
@@ -132,7 +132,7 @@ class CagedLoop:
         """Length of that run, mm, in every pose."""
         return np.sqrt(np.square(self.cage_mm) - self._between_mm**2)
 
-    @cached_property
+    @property
     def _between_mm(self) -> float:
         return float(pitch_radius_mm(self.tension_teeth) + pitch_radius_mm(self.guide.teeth))
 

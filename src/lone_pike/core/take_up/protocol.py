@@ -160,14 +160,14 @@ class Margins:
         return self.counts[int(self.best.item(0))]
 
     @cached_property
-    def as_measured(self) -> dict[int, tuple[float, float]]:
+    def _as_measured(self) -> dict[int, tuple[float, float]]:
         """What each count of the bike as measured keeps at its short and its long end."""
         first, *_ = zip(self.at_short.tolist(), self.at_long.tolist(), strict=True)
         return dict(zip(self.counts, zip(*first, strict=True), strict=True))
 
     def kept(self, count: int) -> tuple[float, float]:
         """What a count of the bike as measured keeps at its short and its long end."""
-        return self.as_measured[count]
+        return self._as_measured[count]
 
     @property
     def safe_counts(self) -> list[int]:
@@ -176,7 +176,7 @@ class Margins:
 
     def safety(self, count: int) -> Safety:
         """What a count of the bike as measured stands on."""
-        return safety_of(*self.as_measured[count])
+        return safety_of(*self.kept(count))
 
 
 def safety_of(at_short: float, at_long: float) -> Safety:

@@ -105,7 +105,7 @@ def usual_of(rates: Rates) -> Usual:
 
 def rate_of(chain: ChainFile) -> Rate:
     """How fast a chain wears, beside what all chains do."""
-    rates, _, weights = _learned(chain, _read(chain), OF_ALL)
+    rates, _, weights = _learned(chain, _worn_readings(chain), OF_ALL)
     logs = np.log(rates)
     mean = float((weights * logs).sum())
     return Rate(mean, float((weights * np.square(logs - mean)).sum()))
@@ -118,8 +118,8 @@ def forecast(chain: ChainFile, usual: Usual = OF_ALL) -> Forecast:
     Parameters: a chain with its readings; usual, what chains like it do. Returns: percent and km. Source: model,
     section 9.
     """
-    read = _read(chain)
-    rates, starts, weights = _learned(chain, read, usual)
+    readings = _worn_readings(chain)
+    rates, starts, weights = _learned(chain, readings, usual)
     now = starts + rates * chain.distance_km
     wear = float((weights * now).sum())
     spread = float(np.sqrt((weights * np.square(now - wear)).sum()))
@@ -127,25 +127,25 @@ def forecast(chain: ChainFile, usual: Usual = OF_ALL) -> Forecast:
     due = DueKm(*_quantiles((most - starts) / rates, weights, (EARLY, MIDDLE, LATE)))
     state = _by_worst(_state(due, chain.distance_km), chain)
     replace = _replace(float(weights[now >= cogs_percent(chain.speeds)].sum()), state)
-    return Forecast(wear, spread, most, due, state, replace, _warnings(read))
+    return Forecast(wear, spread, most, due, state, replace, _warnings(readings))
 
 
 def band(chain: ChainFile, usual: Usual, kms: Sequence[float]) -> tuple[tuple[float, float, float], ...]:
     """The wear at each distance, percent: as low as in one of ten, in the middle, as high as in one of ten."""
-    rates, starts, weights = _learned(chain, _read(chain), usual)
+    rates, starts, weights = _learned(chain, _worn_readings(chain), usual)
     each = (_quantiles(starts + rates * km, weights, (EARLY, MIDDLE, LATE)) for km in kms)
     return tuple((low, middle, high) for low, middle, high in each)
 
 
-ReadWear = tuple[ChainReading, Wear]
+WornReading = tuple[ChainReading, Wear]
 """A reading, and what it says."""
 
 
-def _read(chain: ChainFile) -> list[ReadWear]:
+def _worn_readings(chain: ChainFile) -> list[WornReading]:
     return [(one, wear_of(one)) for one in chain.readings]
 
 
-def _learned(chain: ChainFile, read: Sequence[ReadWear], usual: Usual) -> tuple[Array, Array, Array]:
+def _learned(chain: ChainFile, readings: Sequence[WornReading], usual: Usual) -> tuple[Array, Array, Array]:
     """Rates, first wears, and how likely each pair is by what is usual and by the chain's readings."""
     start, spread = (limit("wear_new"), limit("wear_new_spread"))
     if chain.worn_percent is not None:
@@ -153,8 +153,8 @@ def _learned(chain: ChainFile, read: Sequence[ReadWear], usual: Usual) -> tuple[
     elif not chain.from_new:
         start, spread = limit("wear_unknown"), limit("wear_unknown_spread")
     rates, starts, weights = _grid(usual, start, spread)
-    logs = np.log(weights) + _log_figures(read, rates, starts)
-    for reading, wear in read:
+    logs = np.log(weights) + _log_figures(readings, rates, starts)
+    for reading, wear in readings:
         if reading.way is Way.GAUGE:
             logs = logs + _log_gauge(reading, wear, starts + rates * reading.km)
     weights = np.exp(logs - logs.max())
@@ -172,12 +172,12 @@ def _grid(usual: Usual, start: float, spread: float) -> tuple[Array, Array, Arra
     return np.broadcast_to(rates, weights.shape), np.broadcast_to(starts, weights.shape), weights
 
 
-def _log_figures(read: Sequence[ReadWear], rates: Array, starts: Array) -> Array:
+def _log_figures(readings: Sequence[WornReading], rates: Array, starts: Array) -> Array:
     """How likely the readings are that tell a figure, with each rate and first wear, as a logarithm.
 
     Equation: -1/2 sum ((w - w0 - r km) / s)^2, its square multiplied out, so that many readings cost what one does.
     """
-    figures = [(1 / wear.spread**2, wear.percent, one.km) for one, wear in read if one.way is not Way.GAUGE]
+    figures = [(1 / wear.spread**2, wear.percent, one.km) for one, wear in readings if one.way is not Way.GAUGE]
     if not figures:
         return np.zeros_like(rates)
     weight, worn, km = np.array(figures).T
@@ -243,10 +243,10 @@ def _replace(cogs_gone: float, state: Due) -> tuple[WearPart, ...]:
 EVEN = 0.5
 
 
-def _warnings(read: Sequence[ReadWear]) -> tuple[Message, ...]:
+def _warnings(readings: Sequence[WornReading]) -> tuple[Message, ...]:
     """What is odd: wear that falls by more than both are off, distances in another order than dates, far too much."""
     said = []
-    by_date = sorted(read, key=lambda one: one[0].date)
+    by_date = sorted(readings, key=lambda one: one[0].date)
     for (before, was), (after, now) in pairwise(by_date):
         apart = MOST_SIGMAS * (was.spread**2 + now.spread**2) ** 0.5
         if after.km < before.km:
@@ -255,7 +255,7 @@ def _warnings(read: Sequence[ReadWear]) -> tuple[Message, ...]:
             values = {"was": percent(was.percent), "now": percent(now.percent)}
             said.append(Message("reading_falls", date=after.date.isoformat(), **values))
     most = limit("another_chain")
-    far = [wear for _, wear in read if wear.percent > most]
+    far = [wear for _, wear in readings if wear.percent > most]
     if far:
         said.append(Message("reading_too_much", readings=number(len(far)), most=percent(most)))
     return tuple(said)

@@ -89,7 +89,7 @@ def _counts(answer: Answer, chosen_links: int, wanted: list[int]) -> list[int]:
         min(low, chosen_links, answer.links, *wanted) - 2 * step,
         max(high, chosen_links, answer.links, *wanted) + 2 * step,
     )
-    for links in sorted({vote.links for vote in answer.votes}, key=lambda links: abs(links - answer.links)):
+    for links in sorted((vote.links for vote in answer.votes), key=lambda links: abs(links - answer.links)):
         if (max(high, links) - min(low, links)) // step < MOST:
             low, high = min(low, links), max(high, links)
     middle = answer.recommended_links

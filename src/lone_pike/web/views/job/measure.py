@@ -30,9 +30,6 @@ from lone_pike.wording.terms import CHOICES, HOUSE_RULES, tells_of_motor
 COG_NUMBERS = tuple((str(count), str(count)) for count in range(5, 14))
 EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out", "chain.joiner": "the usual"}
 RARE_ROUTE = ("idlers", "boom.from_mm", "boom.to_mm", "boom.angle_deg")
-FEWEST_LIKE_BOX = 40
-"""A crank seldom stands so many degrees ahead, and a box holds more links."""
-
 NOTED = "noted"
 """What a page calls the list of fields that say something under them."""
 

@@ -262,8 +262,8 @@ def _parts(work: Work, worn: ChainWear | None) -> tuple[ReplaceView, ...]:
     if worn is None or work.sized is None:
         return ()
     chosen = work.job.observed.replaced
-    worn_out = what_to_replace(worn.worst, work.sized.bike.speeds, work.shop.wear_school)
-    return tuple(ReplaceView(one, Term("part", one.part), one.part in chosen) for one in worn_out)
+    advice = what_to_replace(worn.worst, work.sized.bike.speeds, work.shop.wear_school)
+    return tuple(ReplaceView(one, Term("part", one.part), one.part in chosen) for one in advice)
 
 
 def _tools(work: Work) -> tuple[TickBox, ...]:

@@ -56,7 +56,7 @@ class AskedView:
 
 @dataclass(frozen=True)
 class QuestionView:
-    """A question; beside it what is given, and whether it was answered, and so whether what is right is shown."""
+    """A question: beside is what is given with it, and answered says whether what is right is shown."""
 
     exercise: Term
     kind: Term
