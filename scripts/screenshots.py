@@ -33,7 +33,10 @@ STEPS_DONE = 3
 """So far the chain is laid in the picture of Join."""
 
 PORT = "8799"
-CHROMIUM = {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox", "--disable-dev-shm-usage"]}
+CHROMIUM = {
+    "executable_path": "/usr/bin/chromium-headless-shell",
+    "args": ["--no-sandbox", "--disable-dev-shm-usage", "--font-render-hinting=none"],
+}
 
 
 def main() -> None:

@@ -38,8 +38,8 @@ def pytest_report_header() -> str:
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
-    arguments = ["--no-sandbox", "--disable-dev-shm-usage"]
-    return browser_type_launch_args | {"executable_path": "/usr/bin/chromium", "args": arguments}
+    arguments = ["--no-sandbox", "--disable-dev-shm-usage", "--font-render-hinting=none"]
+    return browser_type_launch_args | {"executable_path": "/usr/bin/chromium-headless-shell", "args": arguments}
 
 
 @pytest.fixture(scope="session")
