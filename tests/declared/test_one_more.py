@@ -49,7 +49,7 @@ class Copy:
 
     def __init__(self, root: Path) -> None:
         self.root, self.changed = root / "lone_pike", set[str]()
-        shutil.copytree(Path(lone_pike.__file__).parent, self.root, ignore=shutil.ignore_patterns("__pycache__"))
+        shutil.copytree(Path(lone_pike.__file__).parent, self.root, ignore=shutil.ignore_patterns("*.pyc.*"))
 
     def change(self, name: str, old: str, new: str) -> None:
         path = self.root / name
