@@ -224,7 +224,7 @@ def test_a_booked_job_takes_no_late_edit_from_an_old_tab(client: TestClient, dat
     assert late.status_code == 409
     assert "nothing was changed" in late.text
     assert client.get("/jobs/4").headers["location"] == "/bikes/1"
-    assert client.get("/bin").text.count("Otter, 20") == 2
+    assert client.get("/bin").text.count("Off Otter, ") == 2
 
 
 def test_healthz_has_version_and_schema_number(client: TestClient, database: Database) -> None:
