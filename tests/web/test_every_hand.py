@@ -1,9 +1,13 @@
 """By keyboard alone, by thumb, on narrow screens and enlarged: every page within reach, nothing cut off."""
 
+import json
+
 import pytest
 from axe_playwright_python.sync_playwright import Axe
+from fastapi.testclient import TestClient
 from playwright.sync_api import Page, expect
 
+from tests.bikes import wide_document
 from tests.web.conftest import WINDOW
 from tests.web.reading import count, field, settled
 from tests.web.test_pages import PAGES
@@ -146,6 +150,30 @@ def test_no_hint_is_cut_off(page: Page, base_url: str, width: int) -> None:
     page.set_viewport_size({"width": 1280, "height": 900})
     field(page, "chain.box_links").focus()
     expect(page.locator("#how-line")).to_have_text("The count printed on the box, in links of one pitch each.")
+
+
+TRIPLE = wide_document(rings=[24, 34, 44], cogs=[11, 13, 15, 17, 20, 23, 26, 30, 34])
+CROWDED = [
+    TRIPLE,
+    TRIPLE | {"suspension": {"type": "table", "points": [[0, 430], [60, 434], [120, 440]]}},
+    {"lone_pike": 1, "rings": [42], "cogs": [15, 18], "take_up": {"type": "slot", "min_mm": 405, "max_mm": 430}},
+]
+"""Bikes that leave their drawing little room beside dials, growth and counts that fit."""
+
+LAID_OVER = """() => [...document.querySelectorAll("#readings p")].map(each => each.getBoundingClientRect()).some(
+  reading => [...document.querySelectorAll("#side a")].map(each => each.getBoundingClientRect()).some(
+    button => reading.left < button.right && button.left < reading.right
+      && reading.top < button.bottom && button.top < reading.bottom))"""
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (1280, 720), (820, 1180), (390, 844)])
+def test_no_button_lies_over_a_reading(page: Page, client: TestClient, base_url: str, width: int, height: int) -> None:
+    page.set_viewport_size({"width": width, "height": height})
+    for bike in CROWDED:
+        started = client.post("/jobs", files={"file": ("bike.json", json.dumps(bike | {"name": "Eider"}))})
+        page.goto(f"{base_url}{started.headers['location']}/size")
+        expect(page.locator("#readings p")).to_have_count(4)
+        assert not page.evaluate(LAID_OVER), bike
 
 
 LOOKED_AT = {(1280, "light"): slice(None), (820, "dark"): slice(1, None, 6), (390, "dark"): slice(0, None, 4)}

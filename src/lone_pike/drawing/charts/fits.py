@@ -8,6 +8,9 @@ WIDTH, ROW_HEIGHT, TOP, LEFT, RIGHT = 836.0, 62.0, 26.0, 96.0, 40.0
 BESIDE_SHARE = 0.22
 """How much of what lies beside the reach is shown, as a share of it."""
 
+WORDS_END = LEFT - 18.0
+"""Where a gear's name ends: left of every mark."""
+
 MOST_MM = 120.0
 """Of a longer reach, so much of it is drawn, round the count that is looked at."""
 
@@ -38,11 +41,12 @@ class FitRow:
 class Fits:
     """The picture; near_x and far_x are the two ends of the reach, or of the part of it that is drawn.
 
-    near_mm and far_mm are None where that end is not drawn.
+    The gears' names end at words_x. near_mm and far_mm are None where that end is not drawn.
     """
 
     width: float
     height: float
+    words_x: float
     near_x: float
     far_x: float
     near_mm: float | None
@@ -79,7 +83,7 @@ def fits_picture(fixed: FixedCentres, links: int) -> Fits:
         room = (x(far), round(shown.x - x(far), 1)) if shown else None
         rows.append(FitRow(ring, cog, TOP + i * ROW_HEIGHT, stands, room))
     ends_mm = near if near == near_end else None, far if far == far_end else None
-    return Fits(WIDTH, TOP + len(rows) * ROW_HEIGHT + 8, x(near), x(far), *ends_mm, tuple(rows))
+    return Fits(WIDTH, TOP + len(rows) * ROW_HEIGHT + 8, WORDS_END, x(near), x(far), *ends_mm, tuple(rows))
 
 
 def _drawn_part(near_mm: float, far_mm: float, centre_mm: float) -> tuple[float, float]:
