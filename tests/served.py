@@ -8,7 +8,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
-STARTED_WITHIN_S = 60
+PATIENCE_S = 60
+"""How long an answer, a start or a stop is waited for, however busy the machine is."""
 
 
 @contextmanager
@@ -24,7 +25,7 @@ def served(
         [*command, "--port", port], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, cwd=folder, env=env
     )
     with process:
-        until = time.monotonic() + STARTED_WITHIN_S
+        until = time.monotonic() + PATIENCE_S
         while time.monotonic() < until and process.poll() is None:
             try:
                 urllib.request.urlopen(f"{address}healthz", timeout=2).close()

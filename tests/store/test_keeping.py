@@ -20,7 +20,7 @@ from lone_pike.store.database import Database, copy_whole
 from lone_pike.web.serving import backup_lines
 from lone_pike.workshop.backups import back_up_daily, backups_there
 from lone_pike.workshop.settings import settle
-from tests.served import served
+from tests.served import PATIENCE_S, served
 from tests.test_cli import COMMAND, run
 
 
@@ -73,11 +73,11 @@ def test_a_workshop_that_is_served_is_not_restored_over(workshop: Path, tmp_path
     copy = tmp_path / "copy.sqlite3"
     assert run("backup", str(copy), "--data", str(workshop)).returncode == 0
     with served([*COMMAND, "serve", "--data", str(workshop)], tmp_path) as (_, address):
-        urllib.request.urlopen(address, timeout=10).close()
+        urllib.request.urlopen(address, timeout=PATIENCE_S).close()
         done = run("restore", str(copy), "--data", str(workshop))
         assert done.returncode == 2 and b"stop the server first" in done.stderr
         form = urllib.request.Request(f"{address}jobs", data=b"name=Eider", method="POST")
-        urllib.request.urlopen(form, timeout=10).close()
+        urllib.request.urlopen(form, timeout=PATIENCE_S).close()
     assert "Eider" in names_in(workshop)
 
 
@@ -158,9 +158,9 @@ def test_a_stop_by_signal_leaves_one_file_that_holds_all_and_no_folder_of_a_demo
     with served([*COMMAND, *arguments], tmp_path, env=os.environ | {"TMPDIR": str(tmp_path)}) as (process, address):
         if kind == "serve":
             form = urllib.request.Request(f"{address}jobs", data=b"name=Eider", method="POST")
-            urllib.request.urlopen(form, timeout=5).close()
+            urllib.request.urlopen(form, timeout=PATIENCE_S).close()
         process.send_signal(signal.SIGTERM)
-        process.communicate(timeout=20)
+        process.communicate(timeout=PATIENCE_S)
     assert process.returncode == 0
     left = sorted(path.name for path in tmp_path.iterdir())
     assert left == (["workshop.sqlite3"] if kind == "serve" else []), tempfile.gettempdir()
