@@ -4,6 +4,7 @@ const PARTS = "parts", PAGES = "pages";
 const MOST_PAGES = 400, MOST_STEPS = 60, FRESH_MS = 5 * 60 * 1000;
 const KEPT = /^\/($|jobs\/\d+(\/(receive|measure|size|cut|join|prove|book|tally))?$)/;
 const TALLY = /href="(\/jobs\/\d+\/tally[^"]*)"/, NEXT = /id="tally-on"[^>]*?href="([^"]+)"/s;
+const TALLY_STEP = /\/tally\?at=/;
 const fetched = new Map();
 
 self.addEventListener("install", () => self.skipWaiting());
@@ -39,7 +40,8 @@ async function page(request, url) {
     return answer;
   } catch (error) {
     const pages = await caches.open(PAGES);
-    const ways = [url.href, url.origin + url.pathname, `${url.origin}${url.pathname}/cut`];
+    // A step of the count-along that is not kept is not answered by its beginning: the count would fall back to nothing.
+    const ways = TALLY_STEP.test(url.href) ? [url.href] : [url.href, url.origin + url.pathname, `${url.origin}${url.pathname}/cut`];
     for (const way of ways) {
       const kept = await pages.match(way);
       if (!kept) continue;
