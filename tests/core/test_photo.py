@@ -149,7 +149,7 @@ def test_marks_that_cannot_be_are_refused_by_name(moved: dict[Mark, Point], said
 
 
 def test_what_is_not_marked_is_not_measured() -> None:
-    marks = projected(46)
+    marks = dict(projected(46))
     del marks["guide"]
     assert set(taken_from(Photo(SIZE_PX, marks, 300.0))) == {"chainstay_mm", "axle_height_mm", "pivot_mm"}
     del marks["scale_to"]
