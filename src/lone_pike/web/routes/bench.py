@@ -17,12 +17,13 @@ router = APIRouter(prefix="/jobs/{job_id}")
 
 @router.get("/tally")
 def tally(request: Request, job_request: ForJob, at: str = "0") -> Response:
-    """Counting along in tens, up to the rivet."""
+    """Counting along in tens, up to the rivet; the other tablets at the job hear of each step that somebody sees."""
     work = work_of(job_request)
     view = tally_view(work, at, wheel_ticks(request))
     if view is None:
         return redirect(work.at("cut"))
-    live_of(request).counted(job_request.job.id, view.reached, session_of(request))
+    if request.headers.get("Purpose") != "prefetch":
+        live_of(request).counted(job_request.job.id, view.reached, session_of(request))
     return page(request, "tally.html", job_request.shop, {"view": view}, block="tally")
 
 

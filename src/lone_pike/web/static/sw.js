@@ -4,7 +4,9 @@ const PARTS = "parts", PAGES = "pages";
 const MOST_PAGES = 400, MOST_STEPS = 60, FRESH_MS = 5 * 60 * 1000;
 const KEPT = /^\/($|jobs\/\d+(\/(receive|measure|size|cut|join|prove|book|tally))?$)/;
 const TALLY = /href="(\/jobs\/\d+\/tally[^"]*)"/, NEXT = /id="tally-on"[^>]*?href="([^"]+)"/s;
-const TALLY_STEP = /\/tally\?at=/;
+const JOB = /^\/jobs\/\d+(?=\/|$)/;
+// What an address may say without changing the count or the rivet: its page may be answered by the one without.
+const LOOKS = ["ring", "cog", "travel", "near", "counted", "step"];
 const fetched = new Map();
 
 self.addEventListener("install", () => self.skipWaiting());
@@ -12,6 +14,21 @@ self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim(
 
 const forget = async () => { fetched.clear(); await caches.delete(PAGES); };
 const isPage = (answer) => answer.ok && !answer.redirected && (answer.headers.get("content-type") ?? "").startsWith("text/html");
+
+const revisionOf = (answer) => answer?.headers.get("Job-Revision") ?? "";
+
+// Lets go of what is kept of a job at another revision than this one: it may name another rivet.
+async function letGo(path, revision) {
+  const job = path.match(JOB)?.[0];
+  if (!job) return;
+  const pages = await caches.open(PAGES);
+  for (const one of await pages.keys()) {
+    if (new URL(one.url).pathname.match(JOB)?.[0] !== job) continue;
+    if (revisionOf(await pages.match(one)) === revision) continue;
+    fetched.delete(one.url);
+    await pages.delete(one);
+  }
+}
 
 async function keep(url, answer) {
   const pages = await caches.open(PAGES);
@@ -25,8 +42,11 @@ async function keepAhead(path, steps = MOST_STEPS) {
   const url = new URL(path, self.location.origin).href, now = Date.now();
   if (!steps || now - (fetched.get(url) ?? 0) < FRESH_MS) return;
   fetched.set(url, now);
-  const answer = await fetch(url, { credentials: "same-origin", redirect: "manual" });
-  if (!isPage(answer)) return;
+  // Nobody counts along where a page is fetched for later, and the other tablets are not told so.
+  const asked = { credentials: "same-origin", redirect: "manual", headers: { Purpose: "prefetch" } };
+  const answer = await fetch(url, asked).catch(() => undefined);
+  if (!answer || !isPage(answer)) { fetched.delete(url); return; }
+  await letGo(new URL(url).pathname, revisionOf(answer));
   await keep(url, answer.clone());
   const next = (await answer.text()).match(path.includes("/tally") ? NEXT : TALLY);
   if (next) await keepAhead(next[1].replaceAll("&amp;", "&"), steps - 1);
@@ -36,12 +56,15 @@ async function page(request, url) {
   try {
     const answer = await fetch(request);
     if (url.pathname === "/sign-in") await forget();
-    else if (isPage(answer) && KEPT.test(url.pathname) && !request.headers.has("HX-Request")) await keep(url.href, answer.clone());
+    else if (isPage(answer) && KEPT.test(url.pathname)) {
+      await letGo(url.pathname, revisionOf(answer));
+      if (!request.headers.has("HX-Request")) await keep(url.href, answer.clone());
+    }
     return answer;
   } catch (error) {
     const pages = await caches.open(PAGES);
-    // A step of the count-along that is not kept is not answered by its beginning: the count would fall back to nothing.
-    const ways = TALLY_STEP.test(url.href) ? [url.href] : [url.href, url.origin + url.pathname, `${url.origin}${url.pathname}/cut`];
+    const onlyLooks = [...url.searchParams.keys()].every((name) => LOOKS.includes(name));
+    const ways = onlyLooks ? [url.href, url.origin + url.pathname, `${url.origin}${url.pathname}/cut`] : [url.href];
     for (const way of ways) {
       const kept = await pages.match(way);
       if (!kept) continue;
@@ -74,6 +97,10 @@ self.addEventListener("fetch", (event) => {
 });
 
 self.addEventListener("message", (event) => {
-  const wanted = (event.data?.keep ?? []).filter((path) => typeof path === "string" && KEPT.test(path));
-  event.waitUntil((async () => { for (const path of wanted) await keepAhead(path).catch(() => undefined); })());
+  const { job, revision, keep: asked } = event.data ?? {};
+  const wanted = (asked ?? []).filter((path) => typeof path === "string" && KEPT.test(path));
+  event.waitUntil((async () => {
+    if (typeof job === "string") await letGo(job, revision);
+    for (const path of wanted) await keepAhead(path);
+  })());
 });
