@@ -42,6 +42,19 @@ def test_what_one_keeps_the_other_sees_and_what_is_typed_there_stays(tablets: tu
     expect(field(page, "take_up.cage_mm")).to_have_value("92")
 
 
+def test_what_is_typed_while_an_answer_comes_in_is_not_taken_back(page: Page, base_url: str) -> None:
+    page.goto(f"{base_url}/jobs/4/measure")
+    settled(page)
+    typed_meanwhile = """document.addEventListener("htmx:before:swap", () => {
+        document.getElementById("cogs").value = "11-46 x 11";
+    }, { once: true })"""
+    page.evaluate(typed_meanwhile)
+    field(page, "chain.speeds").select_option("12")
+    settled(page)
+    expect(field(page, "cogs")).to_have_value("11-46 x 11")
+    assert page.evaluate("JSON.parse(localStorage.getItem('draft jobs/4'))") == {"cogs": "11-46 x 11"}
+
+
 def tablets_listen(live: Live, *jobs: list[int]) -> None:
     """Waits until the tablets that listen are these, each with its jobs: a stream's end is noticed a moment later."""
     ends = monotonic() + 15

@@ -1,6 +1,6 @@
 // What is being typed is kept on this machine until the workshop has it: it survives a reload, a closed tab, and a
 // workshop that is away. A page names its drafts by data-draft; a form that hands them over has data-keeps.
-import { announce, askedBy, sentence } from "./page.js";
+import { announce, askedBy, differs, sentence } from "./page.js";
 
 const DRAFTED = "input[form=measures]:not([type=checkbox], [type=hidden]), [data-drafted]";
 const draftKey = () => `draft ${document.querySelector("[data-draft]")?.dataset.draft ?? ""}`;
@@ -40,9 +40,10 @@ function restoreDraft() {
 }
 window.addEventListener("load", () => setTimeout(restoreDraft));
 
-// Once the workshop has answered a form, its texts are the workshop's.
+// Once the workshop has answered a form, its texts are the workshop's; what was typed since then stays a draft.
 document.addEventListener("htmx:after:swap", (event) => {
-  if (askedBy(event)?.closest?.("[data-keeps]") || askedBy(event)?.hasAttribute?.("data-keeps")) keepDraft({});
+  if (!askedBy(event)?.closest?.("[data-keeps]")) return;
+  keepDraft(Object.fromEntries([...document.querySelectorAll(DRAFTED)].filter(differs).map((field) => [field.name, field.value])));
 });
 document.addEventListener("submit", (event) => {
   if (event.target.dataset.keeps === "all") keepDraft({});

@@ -76,12 +76,20 @@ for (const moves of ["focusin", "focusout"]) {
   });
 }
 
-// A field that is no longer in hand shows what the workshop read: "431,5 mm" as 431.5.
+// A field that is no longer in hand shows what the workshop read: "431,5 mm" as 431.5. One that was typed into since the
+// workshop was asked keeps its text, for the answer does not know of it yet.
+const READ = "input[form=measures]:not([type=checkbox])";
+const sentTexts = new WeakMap();
+document.addEventListener("htmx:before:request", (event) => {
+  sentTexts.set(event.detail.ctx, new Map([...document.querySelectorAll(READ)].map((field) => [field.id, field.value])));
+});
 document.addEventListener("htmx:after:swap", (event) => {
-  if (event.target.id !== "job" && event.detail.ctx?.target?.id !== "job") return;
+  const { ctx } = event.detail;
+  if (event.target.id !== "job" && ctx?.target?.id !== "job") return;
   if (askedBy(event)?.hasAttribute("data-previews")) return;
-  for (const field of document.querySelectorAll("input[form=measures]:not([type=checkbox])")) {
-    if (field === document.activeElement) continue;
+  for (const field of document.querySelectorAll(READ)) {
+    const sent = sentTexts.get(ctx)?.get(field.id) ?? field.value;
+    if (field === document.activeElement || field.value !== sent) continue;
     if (field.value !== field.defaultValue) field.value = field.defaultValue;
   }
 });
