@@ -48,7 +48,7 @@ def main() -> None:
         images,
         slow_clients,
         lambda: over_tls(seed),
-        lambda: growth(110 if short else 10_000),
+        lambda: growth(*(1000, 12) if short else (10_000, 24)),
         lambda: network(seed, 2 if short else 3000),
     ]
     table = Table("what", "tried", "held", "broke", "measured", title=f"seed {seed}")

@@ -5,11 +5,9 @@ import json
 from typing import Any
 
 import pytest
-import schemathesis
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, Phase, given, settings
-from schemathesis import checks
 
 from lone_pike.api.stateless import BIKE, CHAIN
 from lone_pike.filed import forecast_of, sized
@@ -143,6 +141,9 @@ def test_the_calendar_comes_by_its_address_alone(client: TestClient, database: D
 
 def test_every_operation_is_as_it_is_described(application: FastAPI, till: TestClient) -> None:
     """Drawn by the description: no status, no media type and no answer that is not in it, and nothing breaks."""
+    import schemathesis  # it takes two seconds, of each of the processes that the tests are shared out to
+    from schemathesis import checks
+
     described = schemathesis.openapi.from_asgi(at("openapi.json"), application, headers={"Host": "127.0.0.1"})
     headers = {"Host": "127.0.0.1", "Authorization": till.headers["Authorization"]}
     names = ("not_a_server_error", "status_code_conformance", "content_type_conformance", "response_schema_conformance")
