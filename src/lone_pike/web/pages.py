@@ -1,10 +1,15 @@
 """Templates, and rendering a whole page or only the block that changed."""
 
+import sys
+from contextlib import suppress
 from datetime import date
+from importlib.util import cache_from_source
+from pathlib import Path
 from types import SimpleNamespace
 from typing import Any
 
-from jinja2 import Environment, PackageLoader, PrefixLoader, StrictUndefined, Template
+from jinja2 import Environment, FileSystemBytecodeCache, PackageLoader, PrefixLoader, StrictUndefined, Template
+from jinja2.bccache import Bucket
 from jinja2_fragments import render_block
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
@@ -76,6 +81,16 @@ def grown(change: float, units: DisplayUnits) -> str:
     return units.bare(Quantity(change, Unit.LINKS), 1, "+")
 
 
+class TemplateCache(FileSystemBytecodeCache):
+    """Compiled templates beside the compiled modules; where nothing can be written they are compiled at each start."""
+
+    def dump_bytecode(self, bucket: Bucket) -> None:
+        """Keeps a compiled template, unless Python was told to keep none."""
+        if not sys.dont_write_bytecode:
+            with suppress(OSError):
+                super().dump_bytecode(bucket)
+
+
 environment = Environment(
     loader=PrefixLoader(
         {"pages": PackageLoader("lone_pike.web"), "drawing": PackageLoader("lone_pike.drawing")}, delimiter="/"
@@ -83,6 +98,7 @@ environment = Environment(
     autoescape=True,
     undefined=StrictUndefined,
     auto_reload=False,
+    bytecode_cache=TemplateCache(str(Path(cache_from_source(__file__)).parent), f"{__version__}-%s.template"),
     trim_blocks=True,
     lstrip_blocks=True,
 )
