@@ -80,7 +80,7 @@ def network(seed: int, count: int) -> Tried:
         if _whole(database) != before:
             broke.append("network: a stranger changed the data file")
         broke += [f"network: {said}" for said in _counter(app, lot)]
-        described, wrong = _as_described(app, database, 8 if SHORT.is_set() else 300)
+        described, wrong = _as_described(app, database, 2 if SHORT.is_set() else 300)
         tried, broke = tried + described, broke + wrong
     return Tried("network", tried, broke)
 

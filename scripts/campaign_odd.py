@@ -4,7 +4,7 @@ import multiprocessing
 import random
 import sys
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -27,6 +27,9 @@ from lone_pike.formats.files.bike_file import bike_from_document
 
 NEAR_DEG, NEAR_MM, NEAR_LINKS = 0.05, 0.05, 2e-3
 """What the two ways may differ by; a count that lies so near to a limit may be on either side of it."""
+
+CHUNK = 8
+"""Bikes that a process is given at once."""
 
 Judged = str | None
 """What is wrong with a bike's answer, or nothing."""
@@ -267,6 +270,15 @@ def judge(told: tuple[int, str]) -> tuple[str, str, Judged]:
     return kind, "wrong" if wrong else "right", wrong and f"{kind} {seed}: {wrong}"
 
 
+def judged(drawn: list[tuple[int, str]], processes: int) -> Iterator[tuple[str, str, Judged]]:
+    """The judgements of bikes that were drawn; of a few in this process, for another one takes seconds to begin."""
+    if len(drawn) <= CHUNK:
+        yield from map(judge, drawn)
+        return
+    with multiprocessing.get_context("spawn").Pool(processes) as pool:
+        yield from pool.imap_unordered(judge, drawn, chunksize=CHUNK)
+
+
 def odd(seed: int, count: int, processes: int = 2) -> Tried:
     """Bikes of every kind by both ways, each wrong one named by its kind and seed; of few each has its own kind."""
     lot = random.Random(seed)
@@ -276,9 +288,8 @@ def odd(seed: int, count: int, processes: int = 2) -> Tried:
     ]
     drawn = [(lot.randrange(10**9), kind) for kind in kinds_drawn]
     tried, kinds = Tried("bikes by both ways"), Counter[str]()
-    with multiprocessing.get_context("spawn").Pool(processes) as pool:
-        for kind, state, line in pool.imap_unordered(judge, drawn, chunksize=8):
-            kinds[kind if state != "no say" else "no say"] += 1
-            tried.hold(state != "wrong", line or "")
+    for kind, state, line in judged(drawn, processes):
+        kinds[kind if state != "no say" else "no say"] += 1
+        tried.hold(state != "wrong", line or "")
     tried.told = ", ".join(f"{kind} {many}" for kind, many in kinds.most_common())
     return tried

@@ -173,7 +173,7 @@ def _executor(request: FleetRequest) -> Iterator[Executor]:
         from distributed import Client
     except ModuleNotFoundError:
         raise invalid("scheduler", Raw(request.scheduler), Message("cluster_extra")) from None
-    with Client(request.scheduler, set_as_default=False) as client:  # type: ignore[no-untyped-call]
+    with Client(request.scheduler, set_as_default=False) as client:
         yield client.get_executor()
 
 
