@@ -8,6 +8,10 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+sys.path.insert(0, str(Path(__file__).parent.parent))
+
+from tests.chromium import CHROMIUM
+
 VIEWS = {
     "stand": "/",
     "receive": "/jobs/7/receive",
@@ -33,10 +37,6 @@ STEPS_DONE = 3
 """So far the chain is laid in the picture of Join."""
 
 PORT = "8799"
-CHROMIUM = {
-    "executable_path": "/usr/bin/chromium-headless-shell",
-    "args": ["--no-sandbox", "--disable-dev-shm-usage", "--font-render-hinting=none"],
-}
 
 
 def main() -> None:

@@ -23,6 +23,7 @@ from lone_pike.demo.workshop import fill
 from lone_pike.store import database as database_module
 from lone_pike.store.database import Database
 from lone_pike.web.app import create_app
+from tests.chromium import CHROMIUM
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 os.environ.setdefault("LONE_PIKE_TEST_SEED", str(secrets.randbelow(10**6)))
@@ -56,8 +57,7 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
-    arguments = ["--no-sandbox", "--disable-dev-shm-usage", "--font-render-hinting=none"]
-    return browser_type_launch_args | {"executable_path": "/usr/bin/chromium-headless-shell", "args": arguments}
+    return browser_type_launch_args | CHROMIUM
 
 
 @pytest.fixture(scope="session")

@@ -202,3 +202,31 @@ def test_after_a_long_answer_the_next_head_has_all_its_time(monkeypatch: pytest.
     protocol.on_response_complete()
     protocol._look()
     assert not closed and later == [HEAD_SECONDS]
+
+
+def test_room_is_made_by_the_oldest_connection_of_who_has_most(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """What is being answered neither counts nor is closed, and a client that waits alone keeps its place."""
+    connections, closed = set[PatientProtocol](), list[tuple[str, int]]()
+
+    def come(client: str, asked_at: int, *, is_answered: bool = False) -> PatientProtocol:
+        protocol = PatientProtocol.__new__(PatientProtocol)
+        protocol.client, protocol._asked_at, protocol.connections = (client, 1), asked_at, connections
+        protocol.cycle = SimpleNamespace(response_complete=False, more_body=False) if is_answered else None
+        protocol.transport = SimpleNamespace(close=lambda: closed.append((client, asked_at)))
+        protocol.loop = SimpleNamespace(time=lambda: asked_at, call_later=lambda *_: None)
+        connections.add(protocol)
+        return protocol
+
+    for moment in (1, 2, 3):
+        come("10.0.0.1", moment, is_answered=moment > 1)
+    come("10.0.0.2", 4)
+    newest = come("10.0.0.2", 5)
+    monkeypatch.setattr(H11Protocol, "connection_made", lambda *_: None)
+    monkeypatch.setattr("lone_pike.web.serving.MOST_CONNECTIONS", len(connections))
+    newest.connection_made(newest.transport)
+    assert not closed
+    monkeypatch.setattr("lone_pike.web.serving.MOST_CONNECTIONS", len(connections) - 1)
+    newest.connection_made(newest.transport)
+    assert closed == [("10.0.0.2", 4)]

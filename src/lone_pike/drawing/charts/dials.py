@@ -36,6 +36,11 @@ class Dials:
     rings: tuple[tuple[int, float], ...]
     dials: tuple[Dial, ...]
 
+    @property
+    def has_rows(self) -> bool:
+        """Whether there is a row of dials for each of several rings."""
+        return len(self.rings) > 1
+
 
 def dials(gears: tuple[Gear, ...], shown: tuple[int, int]) -> Dials:
     """The board of all gears; big rings on top, big cogs left, as the cage winds up."""
