@@ -35,6 +35,7 @@ from lone_pike.web.routes import (
     chains,
     devices,
     job,
+    keystroke,
     limits,
     live,
     paper,
@@ -51,10 +52,11 @@ from lone_pike.workshop.chains import sort_all
 from lone_pike.workshop.clock import now
 
 ROUTES = (
+    keystroke,
     *(stand, photo, route, paper, devices, live, bench, prove, receive, job),
     *(bikes, chains, chain, bin, practice, access, shop, limits, about),
 )
-"""All pages; what an address is taken by first stands first."""
+"""All pages; what an address is taken by first stands first, and so does what is asked at each keystroke."""
 
 SECONDS_BETWEEN_LOOKS = 3600.0
 COLLECT_AFTER = 20_000

@@ -168,9 +168,9 @@ def wheel_ticks(request: Request) -> int:
     return ticks_of(said_here(request, "counter"))
 
 
-async def typed_fields(sent: "SentForm") -> TypedForm:
+async def typed_fields(request: Request) -> TypedForm:
     """The form's texts."""
-    return sent.fields
+    return (await sent_form(request)).fields
 
 
 def seen_by(form: TypedForm) -> int | None:

@@ -10,18 +10,13 @@ from lone_pike.core.bike.faults import Fault
 from lone_pike.core.messages import Message
 from lone_pike.core.refusals import NotThere, Stale
 from lone_pike.formats.files.bike_file import bike_from_document, write_bike
-from lone_pike.web.dear import in_turn
 from lone_pike.web.pages import attached, is_partial, leave, page, redirect
 from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, seen_by
-from lone_pike.web.views.job.costs import costs_of
 from lone_pike.web.views.job.frame import ASIDE
-from lone_pike.web.views.job.measure import typed_view
-from lone_pike.web.views.job.size import sure_of
 from lone_pike.web.views.job.stages import STAGES, StageRequest, stage_view
 from lone_pike.web.views.job.work import Work, view_or_trouble, work_of
 from lone_pike.workshop import bookings, jobs
 from lone_pike.workshop.clock import now
-from lone_pike.workshop.edits import form_edit, merge_states, state_seen
 
 router = APIRouter(prefix="/jobs/{job_id}")
 
@@ -45,28 +40,6 @@ def stage_page(request: Request, job_request: ForJob, stage: str) -> HTMLRespons
     if stage not in STAGES:
         raise NotThere("no_such_stage", name=stage)
     return shown_stage(request, work_of(job_request), stage)
-
-
-@router.post("/typed")
-def typed(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
-    """The job as it would be with what is being typed; nothing is kept yet."""
-    typing = job_request.as_typed(form)
-    view = view_or_trouble(_typed_work(typing, form), lambda work: typed_view(work, form))
-    return page(request, "typed.html", typing.shop, {"view": view})
-
-
-@router.post("/sure", dependencies=[in_turn("sure")])
-def sure(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
-    """How sure the count is with what is being typed: sent after the page that needs it."""
-    typing = job_request.as_typed(form)
-    work = _typed_work(typing, form)
-    answered = work.sized.answer if work.sized else None
-    context = {
-        "key": work.key,
-        "sure": sure_of(answered) if answered else None,
-        "costs": costs_of(answered) if answered else {},
-    }
-    return page(request, "sure.html", typing.shop, context)
 
 
 @router.post("/measure")
@@ -151,20 +124,6 @@ def take_chain_off(job_request: ForJob) -> Response:
     """The chain came off again: it lies in the bin, and the job is open."""
     bookings.take_chain_off(job_request.data, job_request.job.id, now())
     return redirect(f"/jobs/{job_request.job.id}/cut")
-
-
-def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
-    """The job with what is being typed; texts stand as they were typed."""
-    base = state_seen(job_request.data, job_request.job, seen_by(form))
-    edit = form_edit(base, form, job_request.shop.unit)
-    kept = work_of(job_request)
-    if not edit.changed:
-        return kept
-    newest = job_request.job.state
-    mine = edit.state if base is newest else merge_states(base, newest, edit.state).state
-    # A second box changes the pieces at hand too, whose own field was not sent.
-    texts = tuple((path, form[path]) for path in edit.changed if path in form)
-    return replace(kept, document=mine.document, messages=edit.messages, typed=texts)
 
 
 def asked_again(

@@ -1,0 +1,54 @@
+"""What is being typed and not kept yet: the answer to each keystroke, and how sure it is."""
+
+from dataclasses import replace
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import HTMLResponse
+
+from lone_pike.web.dear import in_turn
+from lone_pike.web.pages import page
+from lone_pike.web.requests import Fields, ForJob, JobRequest, TypedForm, seen_by
+from lone_pike.web.views.job.costs import costs_of
+from lone_pike.web.views.job.measure import typed_view
+from lone_pike.web.views.job.size import sure_of
+from lone_pike.web.views.job.work import Work, view_or_trouble, work_of
+from lone_pike.workshop.edits import form_edit, merge_states, state_seen
+
+router = APIRouter(prefix="/jobs/{job_id}")
+
+
+@router.post("/typed")
+def typed(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
+    """The job as it would be with what is being typed; nothing is kept yet."""
+    typing = job_request.as_typed(form)
+    view = view_or_trouble(_typed_work(typing, form), lambda work: typed_view(work, form))
+    return page(request, "typed.html", typing.shop, {"view": view})
+
+
+@router.post("/sure", dependencies=[in_turn("sure")])
+def sure(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
+    """How sure the count is with what is being typed: sent after the page that needs it."""
+    typing = job_request.as_typed(form)
+    work = _typed_work(typing, form)
+    answered = work.sized.answer if work.sized else None
+    context = {
+        "key": work.key,
+        "sure": sure_of(answered) if answered else None,
+        "costs": costs_of(answered) if answered else {},
+    }
+    return page(request, "sure.html", typing.shop, context)
+
+
+def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
+    """The job with what is being typed; texts stand as they were typed."""
+    base = state_seen(job_request.data, job_request.job, seen_by(form))
+    edit = form_edit(base, form, job_request.shop.unit)
+    kept = work_of(job_request)
+    if not edit.changed:
+        return kept
+    newest = job_request.job.state
+    mine = edit.state if base is newest else merge_states(base, newest, edit.state).state
+    # A second box changes the pieces at hand too, whose own field was not sent.
+    texts = tuple((path, form[path]) for path in edit.changed if path in form)
+    return replace(kept, document=mine.document, messages=edit.messages, typed=texts)
