@@ -69,7 +69,7 @@ def signed_in(browser: Browser, workshop: str, name: str) -> tuple[BrowserContex
     page.get_by_label("Passcode").fill(PASSCODE)
     page.get_by_label("What this tablet is called").fill(name)
     page.keyboard.press("Enter")
-    page.wait_for_url("**/jobs/4/measure")
+    page.wait_for_url(f"{workshop}/jobs/4/measure")
     return context, page
 
 

@@ -37,6 +37,12 @@ async function keep(url, answer) {
   await Promise.all(kept.slice(0, Math.max(kept.length - MOST_PAGES, 0)).map((one) => pages.delete(one)));
 }
 
+// Keeps a page that was seen, and nothing older of its job; of a part of a page only the revision is known.
+async function seen(url, revision, whole) {
+  await letGo(url.pathname, revision);
+  if (whole) await keep(url.href, whole);
+}
+
 // Fetches a page to be kept, and from the cut the whole count-along behind it, step by step.
 async function keepAhead(path, steps = MOST_STEPS) {
   const url = new URL(path, self.location.origin).href, now = Date.now();
@@ -46,19 +52,19 @@ async function keepAhead(path, steps = MOST_STEPS) {
   const asked = { credentials: "same-origin", redirect: "manual", headers: { Purpose: "prefetch" } };
   const answer = await fetch(url, asked).catch(() => undefined);
   if (!answer || !isPage(answer)) { fetched.delete(url); return; }
-  await letGo(new URL(url).pathname, revisionOf(answer));
-  await keep(url, answer.clone());
+  await seen(new URL(url), revisionOf(answer), answer.clone());
   const next = (await answer.text()).match(path.includes("/tally") ? NEXT : TALLY);
   if (next) await keepAhead(next[1].replaceAll("&amp;", "&"), steps - 1);
 }
 
-async function page(request, url) {
+async function page(event, url) {
+  const { request } = event;
   try {
     const answer = await fetch(request);
     if (url.pathname === "/sign-in") await forget();
     else if (isPage(answer) && KEPT.test(url.pathname)) {
-      await letGo(url.pathname, revisionOf(answer));
-      if (!request.headers.has("HX-Request")) await keep(url.href, answer.clone());
+      // The page does not wait for what is kept of it.
+      event.waitUntil(seen(url, revisionOf(answer), request.headers.has("HX-Request") ? undefined : answer.clone()));
     }
     return answer;
   } catch (error) {
@@ -93,7 +99,7 @@ self.addEventListener("fetch", (event) => {
   if (event.request.method === "POST" && url.pathname === "/sign-out") event.waitUntil(forget());
   if (event.request.method !== "GET") return;
   if (url.pathname.startsWith("/static/")) event.respondWith(part(event.request));
-  else if (KEPT.test(url.pathname) || url.pathname === "/sign-in") event.respondWith(page(event.request, url));
+  else if (KEPT.test(url.pathname) || url.pathname === "/sign-in") event.respondWith(page(event, url));
 });
 
 self.addEventListener("message", (event) => {
