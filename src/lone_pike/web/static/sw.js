@@ -8,11 +8,12 @@ const JOB = /^\/jobs\/\d+(?=\/|$)/;
 // What an address may say without changing the count or the rivet: its page may be answered by the one without.
 const LOOKS = ["ring", "cog", "travel", "near", "counted", "step"];
 const fetched = new Map();
+let forgotten = 0;
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 
-const forget = async () => { fetched.clear(); await caches.delete(PAGES); };
+const forget = async () => { forgotten += 1; fetched.clear(); await caches.delete(PAGES); };
 const isPage = (answer) => answer.ok && !answer.redirected && (answer.headers.get("content-type") ?? "").startsWith("text/html");
 
 const revisionOf = (answer) => answer?.headers.get("Job-Revision") ?? "";
@@ -37,34 +38,35 @@ async function keep(url, answer) {
   await Promise.all(kept.slice(0, Math.max(kept.length - MOST_PAGES, 0)).map((one) => pages.delete(one)));
 }
 
-// Keeps a page that was seen, and nothing older of its job; of a part of a page only the revision is known.
-async function seen(url, revision, whole) {
-  await letGo(url.pathname, revision);
-  if (whole) await keep(url.href, whole);
+// Keeps a page that was seen, and nothing older of its job; of a part of a page only the revision is known. What was
+// asked for before all was forgotten is not kept any more.
+async function seen(url, revision, whole, since) {
+  if (since === forgotten) await letGo(url.pathname, revision);
+  if (whole && since === forgotten) await keep(url.href, whole);
 }
 
 // Fetches a page to be kept, and from the cut the whole count-along behind it, step by step.
 async function keepAhead(path, steps = MOST_STEPS) {
-  const url = new URL(path, self.location.origin).href, now = Date.now();
+  const url = new URL(path, self.location.origin).href, now = Date.now(), since = forgotten;
   if (!steps || now - (fetched.get(url) ?? 0) < FRESH_MS) return;
   fetched.set(url, now);
   // Nobody counts along where a page is fetched for later, and the other tablets are not told so.
   const asked = { credentials: "same-origin", redirect: "manual", headers: { Purpose: "prefetch" } };
   const answer = await fetch(url, asked).catch(() => undefined);
   if (!answer || !isPage(answer)) { fetched.delete(url); return; }
-  await seen(new URL(url), revisionOf(answer), answer.clone());
+  await seen(new URL(url), revisionOf(answer), answer.clone(), since);
   const next = (await answer.text()).match(path.includes("/tally") ? NEXT : TALLY);
   if (next) await keepAhead(next[1].replaceAll("&amp;", "&"), steps - 1);
 }
 
 async function page(event, url) {
-  const { request } = event;
+  const { request } = event, since = forgotten;
   try {
     const answer = await fetch(request);
     if (url.pathname === "/sign-in") await forget();
     else if (isPage(answer) && KEPT.test(url.pathname)) {
-      // The page does not wait for what is kept of it.
-      event.waitUntil(seen(url, revisionOf(answer), request.headers.has("HX-Request") ? undefined : answer.clone()));
+      const whole = request.headers.has("HX-Request") ? undefined : answer.clone();
+      event.waitUntil(seen(url, revisionOf(answer), whole, since)); // the page does not wait for it
     }
     return answer;
   } catch (error) {
