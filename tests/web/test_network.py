@@ -91,7 +91,7 @@ def test_two_tablets_at_one_job_one_goes_away_counts_on_and_comes_back(trusting:
 
     tablet.goto(f"{workshop}/jobs/4/cut")
     tablet.wait_for_selector("html[data-kept]", state="attached")
-    keeps(tablet, "/", "/jobs/4/tally?at=111")
+    keeps(tablet, "/", "/jobs/4/tally?at=111", "/out-of-reach")
     elsewhere = stand.locator("[data-counted-says]")
     expect(elsewhere).to_have_text("")
     tablet.goto(f"{workshop}/jobs/4/tally?at=10")
@@ -107,6 +107,9 @@ def test_two_tablets_at_one_job_one_goes_away_counts_on_and_comes_back(trusting:
     for reached in ("10", "20"):
         tablet.get_by_role("link", name="10 on").click()
         expect(tablet.get_by_label("Counted")).to_have_text(reached)
+    for not_kept in ("/jobs/4/tally?links=110", "/bikes"):
+        tablet.goto(workshop + not_kept)
+        expect(tablet.get_by_text("this page is not kept on this tablet")).to_be_visible()
     tablet.goto(f"{workshop}/jobs/4/size")
     expect(tablet.get_by_role("banner").get_by_text("The workshop does not answer")).to_be_visible()
     away.set_offline(False)

@@ -62,6 +62,7 @@ PAGES = [
     "/bin",
     "/shop",
     "/nowhere",
+    "/out-of-reach",
 ]
 
 

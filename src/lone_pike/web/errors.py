@@ -21,7 +21,7 @@ from lone_pike.web.requests import sent_again
 from lone_pike.web.ways import TO_THE_STAND, ButtonLink, way_on
 from lone_pike.wording.render import fault_at_label, render
 
-NEXT_STEPS = {404: "nothing_here", 405: "not_taken_here", 413: "too_large"}
+NEXT_STEPS = {404: "nothing_here", 405: "not_taken_here", 413: "too_large", 503: "out_of_reach"}
 """What is said where a status comes without words of its own."""
 
 

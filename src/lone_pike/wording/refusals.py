@@ -33,6 +33,7 @@ REFUSALS = {
     "nothing_here": "Nothing is at this address.",
     "not_taken_here": "This address does not take that.",
     "too_large": "That is too large. A bike is one small file, a photo up to 25 MB; nothing was changed.",
+    "out_of_reach": "The workshop does not answer, and this page is not kept on this tablet.",
     "busy_now": "The workshop is busy. Nothing was changed; wait a moment and try again.",
     "our_mistake": (
         "This is a fault in the program, not yours. Nothing was changed. Go back and reload the page; "

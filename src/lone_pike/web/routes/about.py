@@ -6,6 +6,7 @@ from importlib.resources import files
 from pathlib import Path
 
 from fastapi import APIRouter
+from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.responses import FileResponse, Response
 
@@ -38,6 +39,12 @@ def about(request: Request, data: Data, shop: InShop) -> Response:
 def service_worker() -> Response:
     """What keeps pages readable without the network; from the root, so that it may look after all of them."""
     return FileResponse(STATIC / "sw.js", media_type="text/javascript", headers={"Cache-Control": "no-cache"})
+
+
+@router.get("/out-of-reach")
+def out_of_reach() -> Response:
+    """What a tablet shows away from the network where it has not kept a page; it fetches this one while it is there."""
+    raise HTTPException(503)
 
 
 @router.get("/manifest.webmanifest")

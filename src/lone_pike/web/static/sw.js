@@ -1,6 +1,6 @@
 // Keeps the jobs in hand readable while the workshop cannot be reached: pages as they were last seen, and the parts
 // that every page needs. What the workshop answers always comes first. Nothing is kept once somebody is signed out.
-const PARTS = "parts", PAGES = "pages";
+const PARTS = "parts", PAGES = "pages", OUT_OF_REACH = "/out-of-reach";
 const MOST_PAGES = 400, MOST_STEPS = 60, FRESH_MS = 5 * 60 * 1000;
 const KEPT = /^\/($|jobs\/\d+(\/(receive|measure|size|cut|join|prove|book|tally))?$)/;
 const TALLY = /href="(\/jobs\/\d+\/tally[^"]*)"/, NEXT = /id="tally-on"[^>]*?href="([^"]+)"/s;
@@ -45,6 +45,12 @@ async function seen(url, revision, whole, since) {
   if (whole && since === forgotten) await keep(url.href, whole);
 }
 
+// Fetches what is shown in place of a page that is not kept.
+async function keepOutOfReach(since = forgotten) {
+  const answer = await fetch(OUT_OF_REACH, { credentials: "same-origin", redirect: "manual" }).catch(() => undefined);
+  if (answer?.status === 503 && since === forgotten) await keep(OUT_OF_REACH, answer);
+}
+
 // Fetches a page to be kept, and from the cut the whole count-along behind it, step by step.
 async function keepAhead(path, steps = MOST_STEPS) {
   const url = new URL(path, self.location.origin).href, now = Date.now(), since = forgotten;
@@ -78,6 +84,8 @@ async function page(event, url) {
       if (!kept) continue;
       return request.headers.has("HX-Request") ? new Response(null, { status: 200, headers: { "HX-Redirect": url.href } }) : kept;
     }
+    const away = request.mode === "navigate" && await pages.match(OUT_OF_REACH);
+    if (away) return away;
     throw error;
   }
 }
@@ -101,7 +109,7 @@ self.addEventListener("fetch", (event) => {
   if (event.request.method === "POST" && url.pathname === "/sign-out") event.waitUntil(forget());
   if (event.request.method !== "GET") return;
   if (url.pathname.startsWith("/static/")) event.respondWith(part(event.request));
-  else if (KEPT.test(url.pathname) || url.pathname === "/sign-in") event.respondWith(page(event, url));
+  else if (KEPT.test(url.pathname) || event.request.mode === "navigate") event.respondWith(page(event, url));
 });
 
 self.addEventListener("message", (event) => {
@@ -110,5 +118,6 @@ self.addEventListener("message", (event) => {
   event.waitUntil((async () => {
     if (typeof job === "string") await letGo(job, revision);
     for (const path of wanted) await keepAhead(path);
+    await keepOutOfReach();
   })());
 });
