@@ -161,11 +161,17 @@ def units_of(shop: Shop) -> DisplayUnits:
 
 
 def page(
-    request: Request, name: str, shop: Shop, context: dict[str, Any], status: int = 200, block: str = ""
+    request: Request,
+    name: str,
+    shop: Shop,
+    context: dict[str, Any],
+    status: int = 200,
+    block: str = "",
+    revision: int | None = None,
 ) -> HTMLResponse:
     """The page in the shop's units, or for a swap within the page its block alone.
 
-    A page of a job says which revision it shows, for what a tablet keeps of older ones is out of date.
+    Parameters: revision, the one of its job that a page shows: what a tablet keeps of another one is out of date.
     """
     network = getattr(request.app.state, "network", None)
     full = {"request": request, "status": status, "units": units_of(shop), "network": network, **context}
@@ -173,6 +179,5 @@ def page(
         html = render_block(environment, f"pages/{name}", block, full)
     else:
         html = environment.get_template(f"pages/{name}").render(full)
-    revision = getattr(request.state, "job_revision", None)
     of_job = {"Job-Revision": str(revision)} if revision is not None else {}
     return HTMLResponse(html, status, headers={"Vary": "HX-Request-Type", **of_job})

@@ -204,9 +204,7 @@ class JobRequest:
 async def job_request(request: Request, job_id: RowId) -> JobRequest:
     """The request for the job in the address: short reads, shorter than a change of thread. Raises: NotThere."""
     data: Database = request.app.state.database
-    job = job_there(data, job_id)
-    request.state.job_revision = job.revision_id
-    return JobRequest(data, job, view_state_of(request.query_params), shop_of(data))
+    return JobRequest(data, job_there(data, job_id), view_state_of(request.query_params), shop_of(data))
 
 
 Data = Annotated[Database, Depends(database_of)]

@@ -24,7 +24,8 @@ def tally(request: Request, job_request: ForJob, at: str = "0") -> Response:
         return redirect(work.at("cut"))
     if request.headers.get("Purpose") != "prefetch":
         live_of(request).counted(job_request.job.id, view.reached, session_of(request))
-    return page(request, "tally.html", job_request.shop, {"view": view}, block="tally")
+    shown = {"view": view}
+    return page(request, "tally.html", work.shop, shown, block="tally", revision=work.job.revision_id)
 
 
 @router.post("/cut")

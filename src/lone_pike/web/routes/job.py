@@ -150,4 +150,4 @@ def shown_stage(
         request.app.state.database, stage, announcements, deferred=deferred, typed=typed or {}, faults=faults
     )
     view = view_or_trouble(work, lambda shown: stage_view(shown, asked))
-    return page(request, "job.html", work.shop, {"view": view}, status, block="job")
+    return page(request, "job.html", work.shop, {"view": view}, status, block="job", revision=work.job.revision_id)

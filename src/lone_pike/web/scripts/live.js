@@ -1,15 +1,14 @@
 // What other tablets keep at this job appears here, without taking away what is being typed.
-import { announce, differs, isTyping } from "./page.js";
+import { announce, differs, isTyping, jobNow } from "./page.js";
 import { holdPresses } from "./settle.js";
 import { follow, leave } from "./tablet.js";
 
-const job = () => document.querySelector("main[data-live]");
 // A page's own write comes back with its answer: only what is still missing then is fetched.
 const WAIT_MS = 400;
 let at = "", newest = 0;
 
 // The newest revision that the page stands at: a part of it may have come anew with the answer to a press of its own.
-const revision = () => Math.max(...[job().dataset.revision, ...[...job().querySelectorAll("[name=saw]")].map((each) => each.value)].map((each) => Number(each) || 0));
+const revision = () => Math.max(...[jobNow().dataset.revision, ...[...jobNow().querySelectorAll("[name=saw]")].map((each) => each.value)].map((each) => Number(each) || 0));
 
 const typesNow = () => {
   const field = document.activeElement;
@@ -18,11 +17,11 @@ const typesNow = () => {
 
 // Fetches the page anew where another tablet has gone on; while something is being typed that waits.
 function catchUp() {
-  if (!job() || newest <= revision()) return;
+  if (!jobNow() || newest <= revision()) return;
   if (!("settled" in document.documentElement.dataset)) { setTimeout(catchUp, WAIT_MS); return; }
   if (typesNow() || document.querySelector("dialog[open]")) return;
   holdPresses();
-  htmx.ajax("GET", location.href, { target: "#" + job().id, swap: "outerMorph" }).then(holdPresses, () => undefined);
+  htmx.ajax("GET", location.href, { target: "#" + jobNow().id, swap: "outerMorph" }).then(holdPresses, () => undefined);
 }
 
 function say(name, what) {
@@ -47,7 +46,7 @@ const HEARS = {
 };
 
 function listen() {
-  const wanted = job()?.dataset.live ?? "";
+  const wanted = jobNow()?.dataset.live ?? "";
   if (wanted !== at) {
     at = wanted;
     here = counted = "";

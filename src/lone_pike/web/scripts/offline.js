@@ -1,4 +1,6 @@
 // On the shop's network the jobs in hand stay readable while the workshop is out of reach (static/sw.js).
+import { jobNow } from "./page.js";
+
 const STAGES = ["size", "cut", "join"];
 const RESTS_MS = 3000;
 
@@ -8,16 +10,14 @@ function inHand() {
   return [...new Set(jobs)].filter(Boolean).flatMap((job) => STAGES.map((stage) => `${job}/${stage}`));
 }
 
-const job = () => document.querySelector("main[data-live]")?.dataset ?? {};
-
 // What was kept of a job before it changed is let go of at once; it is fetched anew when the hand rests.
 async function begin() {
   await navigator.serviceWorker.register("/sw.js");
   const { active } = await navigator.serviceWorker.ready;
-  let seen = job().revision, timer = 0;
+  let seen = jobNow()?.dataset.revision, timer = 0;
   const keep = () => active.postMessage({ keep: ["/", location.pathname, ...inHand()] });
   document.addEventListener("htmx:after:swap", () => {
-    const { live, revision } = job();
+    const { live, revision } = jobNow()?.dataset ?? {};
     if (revision === seen) return;
     seen = revision;
     if (live) active.postMessage({ job: `/jobs/${live}`, revision });

@@ -6,6 +6,9 @@ export const screenNow = () => {
   return main?.dataset.screen ?? main?.id ?? "";
 };
 
+// The job that is shown: its number is data-live, the revision it stands at data-revision.
+export const jobNow = () => document.querySelector("main[data-live]");
+
 // Whether an element is typed into.
 export const isTyping = (element) =>
   Boolean(element?.matches?.("input:not([type=checkbox], [type=radio], [type=file], [type=image]), select, textarea"));
