@@ -45,8 +45,10 @@ async function seen(url, revision, whole, since) {
   if (whole && since === forgotten) await keep(url.href, whole);
 }
 
-// Fetches what is shown in place of a page that is not kept.
-async function keepOutOfReach(since = forgotten) {
+// Fetches what is shown in place of a page that is not kept, once.
+async function keepOutOfReach() {
+  const since = forgotten;
+  if (await caches.match(OUT_OF_REACH)) return;
   const answer = await fetch(OUT_OF_REACH, { credentials: "same-origin", redirect: "manual" }).catch(() => undefined);
   if (answer?.status === 503 && since === forgotten) await keep(OUT_OF_REACH, answer);
 }
@@ -118,6 +120,6 @@ self.addEventListener("message", (event) => {
   event.waitUntil((async () => {
     if (typeof job === "string") await letGo(job, revision);
     for (const path of wanted) await keepAhead(path);
-    await keepOutOfReach();
+    if (wanted.length) await keepOutOfReach();
   })());
 });
