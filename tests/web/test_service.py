@@ -2,12 +2,15 @@
 
 import http.client
 import json
+import os
 import shutil
 import signal
 import threading
 import time
 from collections.abc import Iterator
-from contextlib import closing
+from concurrent.futures.process import BrokenProcessPool
+from contextlib import closing, suppress
+from multiprocessing import active_children
 from pathlib import Path
 from types import SimpleNamespace
 from urllib.parse import urlsplit
@@ -18,7 +21,8 @@ from fastapi.testclient import TestClient
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
 from lone_pike.store.database import Database
-from lone_pike.web.dear import MOST_WAITING
+from lone_pike.web import dear
+from lone_pike.web.dear import MOST_WAITING, Apart
 from lone_pike.web.guard import LARGEST_REQUEST_BYTES, POLICY
 from lone_pike.web.serving import HEAD_SECONDS, PatientProtocol
 from lone_pike.workshop.jobs import start_from_file
@@ -135,6 +139,31 @@ def test_too_much_dear_work_at_once_is_turned_away_and_the_rest_is_served(
     answer = ask(f"/jobs/4/{path}")
     assert (answer.status_code, answer.headers["Retry-After"]) == (503, "5")
     assert client.get("/").status_code == 200
+
+
+def ended(pid: int) -> bool:
+    """Waits for the end of a process that this one began."""
+    while pid in {child.pid for child in active_children()}:
+        time.sleep(0.01)
+    return True
+
+
+def test_a_process_apart_is_begun_anew_and_ended_alone(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Anew where it died at rest; what takes too long is ended, not only given up."""
+    one, other = Apart(fresh=False), Apart(fresh=False)
+    first, others = one.run(os.getpid), other.run(os.getpid)
+    os.kill(first, signal.SIGKILL)
+    with suppress(BrokenProcessPool):
+        while one.pool:
+            one.pool.submit(os.getpid)  # until its end is noticed
+    second = one.run(os.getpid)
+    assert second not in (first, others)
+    one.end()
+    assert ended(second) and other.run(os.getpid) == others
+    monkeypatch.setattr(dear, "LONGEST_SECONDS", 0.01)
+    with pytest.raises(dear.Busy):
+        other.run(time.sleep, 600)
+    assert ended(others)
 
 
 def test_a_stop_while_papers_are_made_comes_to_an_end_and_breaks_nothing(tmp_path: Path, filled_file: Path) -> None:

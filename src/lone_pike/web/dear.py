@@ -8,7 +8,7 @@ from collections.abc import AsyncIterator, Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import asynccontextmanager, suppress
-from multiprocessing import active_children, get_context
+from multiprocessing import get_context
 from threading import Lock
 from typing import ParamSpec, TypeVar
 
@@ -72,23 +72,33 @@ class Apart:
 
     def run(self, work: Callable[Given, Result], *args: Given.args, **kwargs: Given.kwargs) -> Result:
         """What a piece of work returns or raises. Raises: Busy where its process ended or took too long."""
+        try:
+            try:
+                done = self._pool().submit(work, *args, **kwargs)
+            except BrokenProcessPool:  # the process ended while it had nothing to do
+                self.end()
+                done = self._pool().submit(work, *args, **kwargs)
+            return done.result(LONGEST_SECONDS)
+        except (BrokenProcessPool, TimeoutError):
+            self.end()
+            raise Busy from None
+
+    def _pool(self) -> ProcessPoolExecutor:
         with self.lock:
             if self.pool is None:
                 spawn = get_context("spawn")
                 self.pool = ProcessPoolExecutor(1, mp_context=spawn, max_tasks_per_child=self.pieces_a_process)
-            pool = self.pool
-        try:
-            return pool.submit(work, *args, **kwargs).result(LONGEST_SECONDS)
-        except (BrokenProcessPool, TimeoutError):
-            self.end()
-            raise Busy from None
+            return self.pool
 
     def end(self) -> None:
         """Ends the process, whatever it is at."""
         with self.lock:
             pool, self.pool = self.pool, None
         if pool:
+            processes = list((pool._processes or {}).values())
             pool.shutdown(wait=False, cancel_futures=True)
+            for process in processes:
+                process.terminate()
 
 
 class DearWork:
@@ -108,8 +118,6 @@ class DearWork:
         self.papers.end()
         self.photos.end()
         self.rides.end()
-        for process in active_children():
-            process.terminate()
 
 
 def dear_work(request: Request) -> DearWork:
