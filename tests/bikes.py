@@ -1,9 +1,11 @@
 """Bikes of the handbook's check tables, for every test."""
 
+from functools import cache
 from typing import Any
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.count.answer import Answer, answer
 from lone_pike.core.messages import Message
 from lone_pike.demo.workshop import sample
 from lone_pike.formats.files.bike_file import bike_from_document
@@ -16,6 +18,14 @@ CROSSED = "Godwit"
 
 SAMPLES = {row["document"]["name"]: row["document"] for row in sample()["bikes"]}
 SOUND = {name: told for name, told in SAMPLES.items() if name != CROSSED}
+
+
+@cache
+def sample_answer(name: str) -> Answer:
+    """The answer for a sound bike of the sample workshop, computed when it is first asked for."""
+    return answer(bike_from_document(SOUND[name]))
+
+
 WIDE_COGS = [11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46]
 ROAD_COGS = [11, 13, 15, 17, 20, 23, 26, 30]
 TRIPLE_COGS = [11, 13, 15, 18, 21, 24, 28, 32, 36]

@@ -5,9 +5,7 @@ from lone_pike.core.route.routing import drafted
 from lone_pike.demo.workshop import sample
 from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.formats.typed.idler_form import rows_of, swapped
-from tests.bikes import CROSSED, SAMPLES, SOUND
-
-ANSWERS = {name: answer(bike_from_document(told)) for name, told in SOUND.items()}
+from tests.bikes import CROSSED, SAMPLES, sample_answer
 
 
 def vote(result: Answer, school: str) -> int:
@@ -15,45 +13,45 @@ def vote(result: Answer, school: str) -> int:
 
 
 def test_otter_the_cassette_grew() -> None:
-    result = ANSWERS["Otter"]
+    result = sample_answer("Otter")
     old = result.sizing.bike.old_chain
     assert old and old.links < result.links == vote(result, "old_chain")
 
 
 def test_heron_the_common_rule_sits_at_the_long_edge() -> None:
-    result = ANSWERS["Heron"]
+    result = sample_answer("Heron")
     assert result.window and vote(result, "bare_wrap_1_pair") == result.window.max > result.links
 
 
 def test_bittern_needs_more_than_it_is_rated_for_and_one_count_is_safe() -> None:
-    result = ANSWERS["Bittern"]
+    result = sample_answer("Bittern")
     assert result.window and result.window.min == result.window.max
     assert result.capacity.rated and result.capacity.needed > result.capacity.rated
     assert result.served.meaning and result.served.meaning.code == "over_rating_but_serves"
 
 
 def test_grebe_a_class_stands_in_and_the_answer_says_so() -> None:
-    assert "cage_class" in {warning.code for warning in ANSWERS["Grebe"].warnings}
+    assert "cage_class" in {warning.code for warning in sample_answer("Grebe").warnings}
 
 
 def test_dunlin_no_count_serves_all_gears_and_a_longer_cage_would() -> None:
-    result = ANSWERS["Dunlin"]
+    result = sample_answer("Dunlin")
     assert result.window is None and result.mend and result.mend.nearest["cage_class"] == "long"
 
 
 def test_osprey_sized_at_rest_is_too_short() -> None:
-    result = ANSWERS["Osprey"]
+    result = sample_answer("Osprey")
     assert result.window and vote(result, "sized_at_rest") < result.window.min
     assert result.bare_wrap.worst_travel_mm == result.sizing.bike.travel_mm
 
 
 def test_dipper_needs_most_in_mid_travel() -> None:
-    result = ANSWERS["Dipper"]
+    result = sample_answer("Dipper")
     assert 0 < result.bare_wrap.worst_travel_mm < result.sizing.bike.travel_mm
 
 
 def test_cormorants_idler_keeps_the_growth_down() -> None:
-    result = ANSWERS["Cormorant"]
+    result = sample_answer("Cormorant")
     without = answer(result.sizing.bike.model_copy(update={"idlers": ()}))
     assert result.bare_wrap.worst - result.bare_wrap.rest < without.bare_wrap.worst - without.bare_wrap.rest - 1
 

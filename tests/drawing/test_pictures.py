@@ -18,12 +18,13 @@ from lone_pike.drawing.charts.rail import TOGETHER, rail
 from lone_pike.drawing.charts.strip import close_up, strip, strip_pages
 from lone_pike.drawing.scene.chain import ChainShapes, rivets
 from lone_pike.drawing.scene.side_view import resting_loop, side_view, slack_run
-from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.wording.schools import FLAGS
-from tests.bikes import SOUND, bike, wide_bike, wide_document
+from tests.bikes import SOUND, bike, sample_answer, wide_bike, wide_document
 
-ANSWERS = {name: answer(bike_from_document(told)) for name, told in SOUND.items()}
-SAMPLES = pytest.mark.parametrize("result", ANSWERS.values(), ids=ANSWERS.keys())
+
+@pytest.fixture(params=SOUND)
+def result(request: pytest.FixtureRequest) -> Answer:
+    return sample_answer(request.param)
 
 
 def rivets_in(result: Answer, ring: int, cog: int, links: int) -> tuple[np.ndarray, object]:
@@ -37,7 +38,6 @@ def plates_in(shapes: ChainShapes) -> int:
     return (shapes.inner + shapes.outer + shapes.joiner).count("M")
 
 
-@SAMPLES
 def test_the_drawn_chain_has_its_count_and_its_pitch_in_every_gear(result: Answer) -> None:
     for gear in size_at(result.sizing.bike, 0.0).take_up.gears(result.links):
         if gear.state in ("short", "loose"):
@@ -48,7 +48,6 @@ def test_the_drawn_chain_has_its_count_and_its_pitch_in_every_gear(result: Answe
         assert apart == pytest.approx(12.7, abs=0.12)
 
 
-@SAMPLES
 def test_rivets_sit_on_the_pitch_circles_they_wrap(result: Answer) -> None:
     points, loop = rivets_in(result, *all_gears(result.sizing.bike)[0], result.links)
     for name in (RING, COG):
@@ -67,7 +66,6 @@ def test_a_chain_to_spare_hangs_below_its_run() -> None:
     assert slack[:, 1].min() < taut[:, 1].min() - 20
 
 
-@SAMPLES
 def test_the_side_view_keeps_its_frame_from_gear_to_gear(result: Answer) -> None:
     gears = result.sizing.take_up.gears(result.links)
     sizing = size_at(result.sizing.bike, 0.0)
@@ -80,7 +78,6 @@ def test_the_side_view_keeps_its_frame_from_gear_to_gear(result: Answer) -> None
         assert top < -y_mm - radius_mm and -y_mm + radius_mm < top + height
 
 
-@SAMPLES
 def test_dials_point_where_the_clock_says(result: Answer) -> None:
     for dial in dials(result.gears, all_gears(result.sizing.bike)[0]).dials:
         if dial.gear.clock is None:
@@ -92,7 +89,6 @@ def test_dials_point_where_the_clock_says(result: Answer) -> None:
         assert min(away, 12 - away) < 0.1
 
 
-@SAMPLES
 def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(result: Answer) -> None:
     shown = rail(result, result.links, FLAGS)
     safe = [place.links for place in shown.places if place.safety == "safe"]
@@ -112,11 +108,11 @@ def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(result: Answe
 
 @pytest.mark.parametrize("links", [1, 20, 60, 400, 999])
 def test_absurd_counts_leave_every_picture_in_its_frame(links: int) -> None:
-    for result in (ANSWERS["Otter"], ANSWERS["Osprey"]):
+    for result in (sample_answer("Otter"), sample_answer("Osprey")):
         assert 9 <= len(rail(result, links, FLAGS).places) <= 21
         sizing = size_at(result.sizing.bike, 0.0)
         assert side_view(sizing, sizing.take_up.gears(links)[0], links).chain.outer
-    plot = growth_plot(ANSWERS["Osprey"].sizing, links, 0.0)
+    plot = growth_plot(sample_answer("Osprey").sizing, links, 0.0)
     assert (plot.reserve_deg is None) == (links < 100)
     assert "nan" not in plot.reserve + plot.growth
 
@@ -162,7 +158,7 @@ def test_the_growth_plot_has_places_to_press_over_any_travel(travel_mm: int) -> 
 
 
 def test_the_growth_plot_marks_the_worst_travel_where_it_is() -> None:
-    plot = growth_plot(ANSWERS["Dipper"].sizing, ANSWERS["Dipper"].links, 40.0)
+    plot = growth_plot(sample_answer("Dipper").sizing, sample_answer("Dipper").links, 40.0)
     xs = [float(x) for x in re.findall(r"[ML](-?[\d.]+) ", plot.growth)]
     ys = [float(y) for y in re.findall(r"[ML]-?[\d.]+ (-?[\d.]+)", plot.growth)]
     assert plot.worst_travel_mm == 60

@@ -4,8 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from icalendar import Calendar, Event
-
 
 @dataclass(frozen=True)
 class DueEvent:
@@ -20,6 +18,8 @@ class DueEvent:
 
 def calendar_of(events: Sequence[DueEvent]) -> bytes:
     """The calendar, each event on its whole day."""
+    from icalendar import Calendar, Event  # loaded with the first calendar, not at each start
+
     calendar = Calendar()
     calendar.add("prodid", "-//Lone Pike//Chains due//EN")
     calendar.add("version", "2.0")
