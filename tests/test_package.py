@@ -67,9 +67,9 @@ def installed(source: Path, folder: Path) -> Path:
     venv.create(folder / "clean", with_pip=False)
     (site,) = (folder / "clean").glob("lib/python*/site-packages")
     (site / "libraries.pth").write_text(f"{Path(pytest.__file__).parent.parent}\n")
-    pip = [sys.executable, "-m", "pip", "--python", str(folder / "clean"), "install", "--quiet", "--no-index"]
-    options = ["--no-deps", "--force-reinstall", "--ignore-installed", "--no-compile"]
-    subprocess.run([*pip, *options, str(wheel)], check=True, capture_output=True, cwd=folder)
+    install = [sys.executable, "-m", "uv", "pip", "install", "--python", str(folder / "clean" / "bin" / "python")]
+    options = ["--offline", "--no-config", "--no-deps", "--reinstall", str(wheel)]
+    subprocess.run([*install, *options], check=True, capture_output=True, cwd=folder)
     return folder / "clean" / "bin" / "lone-pike"
 
 
