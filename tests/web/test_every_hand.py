@@ -111,7 +111,7 @@ def test_count_and_next_step_stay_in_sight_on_small_and_enlarged_screens(
     """640 × 400 is 1280 × 800 enlarged to 200 %: there both share a foot of at most a quarter of the height.
 
     800 × 1600 is taller than what stands on some pages: there the drawing takes the room that is left.
-    1280 × 650 is what the browser of a small laptop leaves; the drawing of Measure has a fifth of its height all the same.
+    1280 × 650 is what the browser of a small laptop leaves: the drawing of Measure has a fifth of its height there.
     """
     page.set_viewport_size({"width": width, "height": height})
     for path in ("/jobs/4/measure", "/jobs/6/size", "/jobs/4/cut", "/jobs/4/join"):
