@@ -178,3 +178,26 @@ def test_a_workshop_is_closed_after_the_write_that_is_under_way(tmp_path: Path) 
         add_bike(connection, {"name": "Eider"})
     closing.join()
     assert names_in(data) == ["Eider"]
+
+
+def test_a_workshop_that_is_read_can_be_closed(filled_file: Path, tmp_path: Path) -> None:
+    """Closed in the midst of a statement, a connection of the module's own ends the process."""
+    data = Path(shutil.copy(filled_file, tmp_path))
+
+    def read(database: Database, begun: threading.Barrier) -> None:
+        connection = database.connection
+        begun.wait()
+        with pytest.raises(sqlite3.ProgrammingError, match="closed"):
+            while True:
+                connection.execute("SELECT * FROM revision ORDER BY made_at").fetchall()
+
+    for _ in range(10):
+        database, begun = Database(data), threading.Barrier(4)
+        readers = [threading.Thread(target=read, args=(database, begun)) for _ in range(3)]
+        for reader in readers:
+            reader.start()
+        begun.wait()
+        database.close()
+        for reader in readers:
+            reader.join()
+    assert not list(tmp_path.glob("*-wal"))

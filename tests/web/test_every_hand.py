@@ -173,7 +173,7 @@ LAID_OVER = """() => [...document.querySelectorAll("#readings p")].map(each => e
       && reading.top < button.bottom && button.top < reading.bottom))"""
 
 
-@pytest.mark.parametrize(("width", "height"), [(1280, 800), (1366, 650), (820, 1180), (390, 844)])
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (1280, 720), (1366, 650), (820, 1180), (390, 844)])
 def test_no_button_lies_over_a_reading(page: Page, client: TestClient, base_url: str, width: int, height: int) -> None:
     page.set_viewport_size({"width": width, "height": height})
     for bike in CROWDED:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager, suppress
 from importlib.resources import files
 from pathlib import Path
+from typing import Any
 
 from lone_pike.core.bike.faults import InvalidInput, invalid
 from lone_pike.core.bike.joiners import JOINERS
@@ -43,6 +44,29 @@ USER_VERSION, APPLICATION = slice(60, 64), slice(68, 72)
 
 def _nobody_listens() -> None:
     """What is done after a write where nobody wants to know."""
+
+
+class ClosableConnection(sqlite3.Connection):
+    """A connection that another thread may close: it waits for the statement that is being run, then there are no more.
+
+    The module's own one, closed in the midst of a statement, takes the whole process with it.
+    """
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self._running = threading.Lock()
+
+    def execute(self, sql: str, parameters: Any = ()) -> sqlite3.Cursor:
+        with self._running:
+            return super().execute(sql, parameters)
+
+    def executemany(self, sql: str, parameters: Any) -> sqlite3.Cursor:
+        with self._running:
+            return super().executemany(sql, parameters)
+
+    def close(self) -> None:
+        with self._running:
+            super().close()
 
 
 class Database:
@@ -112,7 +136,9 @@ class Database:
         self._check_in_place()
         try:
             address = f"{self.path.absolute().as_uri()}?mode=rw"
-            connection = sqlite3.connect(address, uri=True, isolation_level=None, check_same_thread=False)
+            connection = sqlite3.connect(
+                address, uri=True, isolation_level=None, check_same_thread=False, factory=ClosableConnection
+            )
             connection.row_factory = sqlite3.Row
             for pragma in PRAGMAS:
                 connection.execute(pragma)

@@ -74,11 +74,11 @@ class Apart:
         """What a piece of work returns or raises. Raises: Busy where its process ended or took too long."""
         try:
             try:
-                done = self._pool().submit(work, *args, **kwargs)
+                future = self._pool().submit(work, *args, **kwargs)
             except BrokenProcessPool:  # the process ended while it had nothing to do
                 self.end()
-                done = self._pool().submit(work, *args, **kwargs)
-            return done.result(LONGEST_SECONDS)
+                future = self._pool().submit(work, *args, **kwargs)
+            return future.result(LONGEST_SECONDS)
         except (BrokenProcessPool, TimeoutError):
             self.end()
             raise Busy from None
