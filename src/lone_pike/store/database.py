@@ -47,9 +47,9 @@ def _nobody_listens() -> None:
 
 
 class ClosableConnection(sqlite3.Connection):
-    """A connection that another thread may close: it waits for the statement that is being run, then there are no more.
+    """A connection that another thread may close. The close waits for the statement or backup that is running.
 
-    The module's own one, closed in the midst of a statement, takes the whole process with it.
+    A plain connection that is closed in the middle of a statement crashes the process.
     """
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
@@ -63,6 +63,10 @@ class ClosableConnection(sqlite3.Connection):
     def executemany(self, sql: str, parameters: Any) -> sqlite3.Cursor:
         with self._running:
             return super().executemany(sql, parameters)
+
+    def backup(self, *args: Any, **kwargs: Any) -> None:
+        with self._running:
+            super().backup(*args, **kwargs)
 
     def close(self) -> None:
         with self._running:

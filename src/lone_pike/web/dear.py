@@ -95,7 +95,7 @@ class Apart:
         with self.lock:
             pool, self.pool = self.pool, None
         if pool:
-            processes = list((pool._processes or {}).values())
+            processes = list((pool._processes or {}).values())  # Python 3.14 has a public way to end them
             pool.shutdown(wait=False, cancel_futures=True)
             for process in processes:
                 process.terminate()
