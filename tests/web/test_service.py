@@ -8,8 +8,7 @@ import signal
 import threading
 import time
 from collections.abc import Iterator
-from concurrent.futures.process import BrokenProcessPool
-from contextlib import closing, suppress
+from contextlib import closing
 from multiprocessing import active_children
 from pathlib import Path
 from types import SimpleNamespace
@@ -151,11 +150,13 @@ def ended(pid: int) -> bool:
 def test_a_process_apart_is_begun_anew_and_ended_alone(monkeypatch: pytest.MonkeyPatch) -> None:
     """Anew where it died at rest; what takes too long is ended, not only given up."""
     one, other = Apart(fresh=False), Apart(fresh=False)
-    first, others = one.run(os.getpid), other.run(os.getpid)
+    others = other.run(os.getpid)
+    running = set(threading.enumerate())
+    first = one.run(os.getpid)
+    watching = set(threading.enumerate()) - running
     os.kill(first, signal.SIGKILL)
-    with suppress(BrokenProcessPool):
-        while one.pool:
-            one.pool.submit(os.getpid)  # until its end is noticed
+    for thread in watching:
+        thread.join()  # until its end is noticed
     second = one.run(os.getpid)
     assert second not in (first, others)
     one.end()

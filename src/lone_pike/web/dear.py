@@ -5,7 +5,7 @@ A page never waits behind it: it does not hold the threads that serve the rest, 
 
 import asyncio
 from collections.abc import AsyncIterator, Callable
-from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures import CancelledError, Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import asynccontextmanager, suppress
 from multiprocessing import get_context
@@ -71,24 +71,27 @@ class Apart:
         self.lock = Lock()
 
     def run(self, work: Callable[Given, Result], *args: Given.args, **kwargs: Given.kwargs) -> Result:
-        """What a piece of work returns or raises. Raises: Busy where its process ended or took too long."""
+        """What a piece of work returns or raises.
+
+        Raises: Busy where its process ended or took too long, or where the workshop stops.
+        """
         try:
             try:
-                future = self._pool().submit(work, *args, **kwargs)
+                future = self._submit(work, *args, **kwargs)
             except BrokenProcessPool:  # the process ended while it had nothing to do
                 self.end()
-                future = self._pool().submit(work, *args, **kwargs)
+                future = self._submit(work, *args, **kwargs)
             return future.result(LONGEST_SECONDS)
-        except (BrokenProcessPool, TimeoutError):
+        except (BrokenProcessPool, CancelledError, TimeoutError):
             self.end()
             raise Busy from None
 
-    def _pool(self) -> ProcessPoolExecutor:
-        with self.lock:
+    def _submit(self, work: Callable[Given, Result], *args: Given.args, **kwargs: Given.kwargs) -> Future[Result]:
+        with self.lock:  # so that no other thread ends the pool between the two
             if self.pool is None:
                 spawn = get_context("spawn")
                 self.pool = ProcessPoolExecutor(1, mp_context=spawn, max_tasks_per_child=self.pieces_a_process)
-            return self.pool
+            return self.pool.submit(work, *args, **kwargs)
 
     def end(self) -> None:
         """Ends the process, whatever it is at."""
