@@ -2,6 +2,7 @@
 
 import math
 import re
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -14,10 +15,11 @@ from lone_pike.core.count.sizing import size_at, size_bike
 from lone_pike.core.motion.poses import all_gears
 from lone_pike.drawing.charts.dials import dials
 from lone_pike.drawing.charts.growth import growth_plot
-from lone_pike.drawing.charts.rail import TOGETHER, rail
+from lone_pike.drawing.charts.rail import POLE_AT, TOGETHER, Rail, rail
 from lone_pike.drawing.charts.strip import close_up, strip, strip_pages
 from lone_pike.drawing.scene.chain import ChainShapes, rivets
 from lone_pike.drawing.scene.side_view import resting_loop, side_view, slack_run
+from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.wording.schools import FLAGS
 from tests.bikes import SOUND, bike, sample_answer, wide_bike, wide_document
 
@@ -89,21 +91,37 @@ def test_dials_point_where_the_clock_says(result: Answer) -> None:
         assert min(away, 12 - away) < 0.1
 
 
+def no_flag_lies_over_another(shown: Rail) -> None:
+    flags = [(place.x, flag) for place in shown.places for flag in place.flags]
+    cloths = [(flag.row, x + 2 * POLE_AT - flag.width if flag.flies_left else x, flag.width) for x, flag in flags]
+    for (row, left, width), (next_row, next_left, _) in pairwise(sorted(cloths)):
+        assert row != next_row or left + width <= next_left
+
+
 def test_the_rail_shows_the_window_every_flag_and_one_chosen_count(result: Answer) -> None:
     shown = rail(result, result.links, FLAGS)
     safe = [place.links for place in shown.places if place.safety == "safe"]
     assert safe == (list(range(result.window.min, result.window.max + 1, 2)) if result.window else [])
     assert [place.links for place in shown.places if place.chosen] == [result.links]
-    flags = [(place.x, flag) for place in shown.places for flag in place.flags]
+    flags = [flag for place in shown.places for flag in place.flags]
     taken = {vote.links for vote in result.votes if vote.school not in TOGETHER}
     own = [vote.school for vote in result.votes if vote.school not in TOGETHER or vote.links not in taken]
-    assert sorted(flag.school for _, flag in flags) == sorted(own)
-    for i, (x, flag) in enumerate(flags):
-        for other_x, other in flags[:i]:
-            assert other.row != flag.row or other_x + other.width <= x, "no flag lies over another"
+    assert sorted(flag.school for flag in flags) == sorted(own)
+    no_flag_lies_over_another(shown)
     assert shown.places[-1].x + shown.width_of_place <= shown.width + 1
     for place in shown.places:
         assert place.links == joinable_at_or_above(place.links, step_links(result.sizing.bike.chain.offset_link))
+
+
+@pytest.mark.parametrize(("old_links", "beyond"), [(60, -1), (110, 0), (200, 1)])
+def test_a_flag_off_the_rail_stands_on_the_end_that_it_points_beyond(old_links: int, beyond: int) -> None:
+    result = answer(bike_from_document(wide_document() | {"old_chain": {"links": old_links}}))
+    shown = rail(result, result.links, FLAGS)
+    [(i, flag)] = [(i, flag) for i, at in enumerate(shown.places) for flag in at.flags if flag.school == "old_chain"]
+    assert flag.beyond == beyond
+    assert (i == 0, i == len(shown.places) - 1) == (beyond < 0, beyond > 0)
+    assert flag.flies_left == (beyond > 0), "towards the side where the rail has room"
+    no_flag_lies_over_another(shown)
 
 
 @pytest.mark.parametrize("links", [1, 20, 60, 400, 999])

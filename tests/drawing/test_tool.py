@@ -1,5 +1,7 @@
 """The tool at the rivet: how far it goes is what the joiner asks for; and pieces of the bin are drawn link by link."""
 
+import re
+
 import pytest
 
 from lone_pike.core.bike.document import Bike
@@ -38,12 +40,22 @@ def test_a_rivet_that_is_driven_back_stays_in_the_far_plate_and_no_other_does(jo
 
 
 @pytest.mark.parametrize(
-    ("links", "ends", "more"), [(1, ("inner", "inner"), 0), (8, ("outer", "inner"), 0), (50, ("inner", "outer"), 14)]
+    ("links", "ends", "left_out"),
+    [
+        (1, ("inner", "inner"), 0),
+        (8, ("outer", "inner"), 0),
+        (36, ("inner", "outer"), 0),
+        (50, ("inner", "outer"), 14),
+        (125, ("outer", "outer"), 89),
+    ],
 )
-def test_a_piece_has_its_ends_and_tells_what_is_not_drawn(links: int, ends: tuple[str, str], more: int) -> None:
+def test_a_piece_is_drawn_with_both_its_ends(links: int, ends: tuple[str, str], left_out: int) -> None:
     drawn = piece(links, End(ends[0]))
-    assert (drawn.first_end, drawn.last_end, drawn.more) == (*ends, more)
-    assert drawn.shapes.inner.count("Z") + drawn.shapes.outer.count("Z") == links - more
+    paths = (("inner", drawn.shapes.inner), ("outer", drawn.shapes.outer))
+    plates = sorted((int(left), kind) for kind, path in paths for left in re.findall(r"M(\d+)", path))
+    assert len(plates) == links - left_out
+    assert (drawn.gap_x is None) == (not left_out)
+    assert (drawn.first_end, drawn.last_end) == (plates[0][1], plates[-1][1]) == ends
 
 
 def test_a_ruler_reads_past_its_mark_by_sixteenths() -> None:

@@ -13,8 +13,9 @@ FEWEST, MOST, FARTHEST = 9, 13, 10
 WIDTH, HEIGHT = 1000, 112
 
 
-FLAGS_HIGH, LETTER_WIDE, FLAG_ENDS = 4, 7.8, 24
-"""How many flags stand on each other, and how wide one is for each letter of its name and for its ends."""
+FLAGS_HIGH, LETTER_WIDE, FLAG_ENDS, POLE_AT = 4, 7.8, 24, 7
+"""How many flags stand on each other, how wide one is for each letter of its name and for its ends, and how far the
+pole stands within its place."""
 
 TOGETHER = frozenset({"overlap_floor", "by_cogs", "tight_and_quiet"})
 """Schools that have no flag of their own where another one's stands on their count (model, section 3)."""
@@ -22,13 +23,18 @@ TOGETHER = frozenset({"overlap_floor", "by_cogs", "tight_and_quiet"})
 
 @dataclass(frozen=True)
 class Flag:
-    """A school's flag: how high it flies and how wide it is; beyond says that its count lies off the rail."""
+    """A school's flag: how high it flies and how wide it is.
+
+    beyond is -1 where its count lies off the rail's left end, 1 off its right end, and 0 where the rail shows it. A
+    flag flies to the left of its pole where the rail ends too soon on the right.
+    """
 
     school: str
     message: Message
-    beyond: bool
+    beyond: int
     row: int
     width: float
+    flies_left: bool
 
 
 @dataclass(frozen=True)
@@ -111,10 +117,13 @@ def _flags(answer: Answer, counts: list[int], place: float, names: Mapping[str, 
         if vote.school not in TOGETHER or vote.links not in taken
     ]
     for count, vote in sorted(planted, key=itemgetter(0)):
-        left, beyond = place * counts.index(count), not counts[0] <= vote.links <= counts[-1]
-        width = round(LETTER_WIDE * (len(names[vote.school]) + 2 * beyond) + FLAG_ENDS, 1)
+        pole, beyond = place * counts.index(count), (vote.links > counts[-1]) - (vote.links < counts[0])
+        width = round(LETTER_WIDE * (len(names[vote.school]) + 2 * abs(beyond)) + FLAG_ENDS, 1)
+        mirrored = pole + 2 * POLE_AT - width
+        flies_left = pole + width > WIDTH and min(ends) <= mirrored
+        left = mirrored if flies_left else pole
         row = next((row for row, end in enumerate(ends) if end <= left), FLAGS_HIGH - 1)
         ends[row] = left + width
         message = Message("flag_says", count=in_links(vote.links), why=vote.why)
-        flags.setdefault(count, []).append(Flag(vote.school, message, beyond, row, width))
+        flags.setdefault(count, []).append(Flag(vote.school, message, beyond, row, width, flies_left))
     return flags

@@ -17,7 +17,7 @@ from lone_pike.drawing.svg import Points
 ROW_LINKS = 10
 ROWS_A_PAGE = 14
 CLOSE_UP_LINKS = 2
-LONGEST_PIECE_LINKS = 36
+LONGEST_PIECE_LINKS, LINKS_AFTER_GAP, GAP_LINKS = 36, 4, 3
 ROW_MM = 15.0
 LEFT_MM, RIGHT_MM, TOP_MM = 17.0, 14.0, 8.0
 CLOSE_UP_LEFT_MM = 7.0
@@ -142,26 +142,33 @@ def close_up(cut: Cut) -> Strip | None:
 
 @dataclass(frozen=True)
 class DrawnPiece:
-    """A loose piece in one row, as it lies in the bin; more is how many links it has beyond those drawn."""
+    """A loose piece in one row, as it lies in the bin; gap_x is the middle of what is left out of a long one."""
 
     width: float
     shapes: ChainShapes
     links: int
     first_end: str
     last_end: str
-    more: int
+    gap_x: float | None
 
 
 def piece(links: int, first_end: End) -> DrawnPiece:
-    """A piece by its count and the kind of its first link."""
-    drawn = min(links, LONGEST_PIECE_LINKS)
+    """A piece by its count and the kind of its first link; of a long one its two ends."""
+    drawn, gap_mm = min(links, LONGEST_PIECE_LINKS), GAP_LINKS * PITCH_MM if links > LONGEST_PIECE_LINKS else 0.0
+    before_gap = drawn - LINKS_AFTER_GAP
     order = np.arange(drawn)
-    starts = np.stack([5.0 + order * PITCH_MM, np.full(drawn, -5.0)], axis=1)
-    kinds = [link_kind(first_end, int(link) + 1) for link in order]
-    shapes = plain_shapes(starts, starts + np.array([PITCH_MM, 0.0]), np.array([kind is End.INNER for kind in kinds]))
-    more = links - drawn
-    width = 10.0 + drawn * PITCH_MM + (12.0 if more else 0.0)
-    return DrawnPiece(width, shapes, links, first_end, link_kind(first_end, links), more)
+    shown = 1 + np.where(order < before_gap, order, order + links - drawn)
+    left_mm = 5.0 + order * PITCH_MM + np.where(order < before_gap, 0.0, gap_mm)
+    starts = np.stack([left_mm, np.full(drawn, -5.0)], axis=1)
+    inner = np.array([link_kind(first_end, int(link)) is End.INNER for link in shown])
+    return DrawnPiece(
+        width=10.0 + drawn * PITCH_MM + gap_mm,
+        shapes=plain_shapes(starts, starts + np.array([PITCH_MM, 0.0]), inner),
+        links=links,
+        first_end=first_end,
+        last_end=link_kind(first_end, links),
+        gap_x=5.0 + before_gap * PITCH_MM + gap_mm / 2 if gap_mm else None,
+    )
 
 
 def _lay(cut: Cut, first: int, last: int, row_links: int, left_mm: float, title: str) -> Strip:
