@@ -132,6 +132,14 @@ def test_count_and_next_step_stay_in_sight_on_small_and_enlarged_screens(
         assert step["y"] >= 0 and step["y"] + step["height"] <= foot["y"], path
 
 
+def test_a_caution_is_in_sight_where_the_hand_is_at_risk(page: Page, base_url: str) -> None:
+    """In the window that a small laptop leaves; the Pintail's chain is cut of three pieces."""
+    page.set_viewport_size({"width": 1366, "height": 650})
+    for path in ("4/measure", "4/cut", "11/cut", "4/join", "4/prove", "4/book"):
+        page.goto(f"{base_url}/jobs/{path}")
+        expect(page.get_by_role("note")).to_be_in_viewport(ratio=0.99)
+
+
 CLIPPED = """() => [...document.querySelectorAll('#measures-bed input')].filter(
     (box) => box.offsetParent && box.scrollWidth > box.clientWidth).map((box) => box.name)"""
 
