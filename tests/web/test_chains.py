@@ -65,7 +65,7 @@ def test_from_a_booking_over_three_readings_to_the_next_order(page: Page, base_u
     for mm, km, days in (("120.25", "800", 120), ("120.44", "1600", 60), ("120.70", "2500", 0)):
         add_reading(page, mm, km, days)
         expect(page.locator("#readings tbody tr").first).to_contain_text(f"{km} km")
-    expect(page.get_by_role("img", name=re.compile("^Wear over distance: limit 0.5 %"))).to_be_visible()
+    expect(page.get_by_role("img", name=re.compile("^Wear over distance: limit 0.5%"))).to_be_visible()
     expect(page.get_by_role("group", name="Due")).to_contain_text("over")
     expect(page.get_by_text("Replace: chain.")).to_be_visible()
     page.goto(f"{base_url}/chains/due")
@@ -186,7 +186,7 @@ def test_the_calendar_keeps_its_names_and_holds_only_what_is_due(client: TestCli
 
 def test_prices_are_the_shops_own_and_a_wrong_one_is_told(page: Page, base_url: str) -> None:
     page.goto(f"{base_url}/chains/costs")
-    half = page.get_by_role("group", name="Replaced at 0.5 %")
+    half = page.get_by_role("group", name="Replaced at 0.5%")
     before = half.locator("b").first.inner_text()
     page.get_by_label("Price of a chain").fill("dear")
     page.get_by_role("button", name="Keep").click()

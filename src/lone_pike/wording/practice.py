@@ -125,7 +125,7 @@ PRACTICE_SENTENCES = {
     "practice_pulleys": "Pulleys with {teeth:and} teeth.",
     "practice_comes_round": "{parts:and}: every {turns:.2}.",
     "practice_speeds": "A chain for {speeds}.",
-    "practice_play": "A drop-in gauge reads high by the play of the rollers, about 0.08 %.",
+    "practice_play": "A drop-in gauge reads high by the play of the rollers, about 0.08%.",
     "practice_caged": "Rings {rings}; cogs {cogs}. Chainstay {stay:.1}, cage {cage:.0}.",
     "practice_in_slot": "Ring {rings}; cogs {cogs}. The axle stands {low:.0} to {high:.0} from the crank.",
     "practice_eccentric": "Ring {rings}; cogs {cogs}. Chainstay {stay:.1}, eccentric {radius:.0} off centre.",

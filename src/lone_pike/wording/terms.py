@@ -90,10 +90,10 @@ NOTES = {
     "skipped": "Skipped",
 }
 WEAR_SCHOOLS = {
-    "by_speeds": "0.5, 0.75 or 1 % by cogs",
-    "half": "0.5 % for all",
-    "three_quarters": "0.75 % for all",
-    "whole": "1 % for all",
+    "by_speeds": "0.5, 0.75 or 1% by cogs",
+    "half": "0.5% for all",
+    "three_quarters": "0.75% for all",
+    "whole": "1% for all",
 }
 CARES = {
     "wipe_oil": "wipe the outside, oil",
