@@ -20,7 +20,7 @@ ABOUT = (
 
 
 def create_api(state: State) -> FastAPI:
-    """The API over a workshop. Parameters: state, the pages' own, which names the data file."""
+    """The API for a workshop. Parameters: state, that of the pages, which names the data file."""
     api = FastAPI(title="Lone Pike", version=__version__, description=ABOUT, docs_url=None, redoc_url=None)
     api.state = state
     api.openapi_url = "/openapi.json"
@@ -47,7 +47,7 @@ def create_api(state: State) -> FastAPI:
 
 
 def _among_components(name: str, one: dict[str, Any]) -> dict[str, Any]:
-    """A schema and those that it refers to, under the names that components have."""
+    """A schema and those to which it refers, under the names of components."""
     inner = {**one.get("$defs", {}), name: {key: value for key, value in one.items() if key != "$defs"}}
     return {key: _with_refs(value) for key, value in inner.items()}
 

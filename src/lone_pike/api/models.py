@@ -1,4 +1,4 @@
-"""What the API gives and takes of a workshop."""
+"""The models of what the API gives and takes."""
 
 from datetime import date as Day
 from typing import Annotated, Any, Generic, Literal, TypeVar
@@ -17,7 +17,7 @@ Kind = Annotated[str, Field(pattern=f"^({'|'.join(KINDS)})$")]
 
 
 class Page(BaseModel, Generic[Item]):
-    """Some items, newest first, and the cursor that asks for those that follow."""
+    """Some items, newest first, and the cursor for those that follow."""
 
     items: list[Item]
     next: int | None = Field(description="Cursor of the items that follow; none at the end.")
@@ -35,7 +35,7 @@ class BikeOut(BaseModel):
 
 
 class JobOut(BaseModel):
-    """A job: the stage it has come to, what is wrong, and the revision it stands at."""
+    """A job: its stage, its complaint, and its current revision."""
 
     id: int
     bike_id: int
@@ -77,7 +77,7 @@ class ChainOut(BaseModel):
 
 
 class DueOut(BaseModel):
-    """A chain that is due, with the days between which that is."""
+    """A chain that is due, with the range of days in which that is."""
 
     id: int
     name: str
@@ -90,7 +90,7 @@ class DueOut(BaseModel):
 
 
 class StrictModel(BaseModel):
-    """A model that takes no other fields than its own."""
+    """Base of the models for requests, which accept no unknown fields."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -105,7 +105,7 @@ class NewJob(StrictModel):
 
 
 class NewPiece(StrictModel):
-    """A box or a piece that is laid into the bin."""
+    """A box or a piece to be added to the bin."""
 
     links: int = Field(ge=1, le=MOST_LINKS, description="Its links, counted rivet by rivet.")
     first_end: Literal["inner", "outer"] = Field(default="inner", description="The kind of its first link.")
@@ -117,7 +117,7 @@ class NewPiece(StrictModel):
 
 
 class NewReading(StrictModel):
-    """A reading of a chain, by whatever it was gauged with."""
+    """A reading of a chain with any gauge."""
 
     saw: int | None = Field(default=None, ge=1, le=LARGEST_ID, description="The revision that was seen.")
     date: Day | None = Field(default=None, description="The day; today where left out.")
@@ -133,6 +133,6 @@ class NewReading(StrictModel):
 
 
 class Made(BaseModel):
-    """What was made, by its number."""
+    """The id of what was created."""
 
     id: int

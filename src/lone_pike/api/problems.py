@@ -1,4 +1,4 @@
-"""What goes wrong, as problem details (RFC 9457): the same faults, in the same parts, as the command's."""
+"""Errors as problem details (RFC 9457), with the same faults in the same parts as the command's."""
 
 import logging
 import sqlite3
@@ -32,7 +32,7 @@ CAUSES = {
     "malformed": "data_damaged",
     "": "data_not_usable",
 }
-"""Why the data file cannot be used, by what the database says."""
+"""Why the data file cannot be used, by the message of the database."""
 
 TITLES = {
     400: "Bad request",
@@ -74,13 +74,13 @@ class Problem(BaseModel):
 
 
 def responses(*statuses: int) -> dict[int | str, dict[str, Any]]:
-    """Problems that an operation may answer, for its description."""
+    """The problems with which an operation may answer, for its description."""
     content = {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}
     return {status: {"description": TITLES[status], "content": content} for status in statuses}
 
 
 def problem(status: int, detail: str, code: str = "", faults: Sequence[dict[str, Any]] = ()) -> JSONResponse:
-    """The answer to what went wrong."""
+    """The answer for an error."""
     kind = "invalid-input" if faults else code.replace("_", "-") or "about:blank"
     body = {"type": kind, "title": TITLES.get(status, "Problem"), "status": status, "detail": detail, "code": code}
     headers = {"WWW-Authenticate": "Bearer"} if status == 401 else None
@@ -93,10 +93,8 @@ def status_of(refusal: Refusal) -> int:
 
 
 def data_trouble(request: Request, error: sqlite3.Error) -> tuple[int, Message]:
-    """The HTTP status and the words of what went wrong with the data file; it is logged.
-
-    What the schema refuses is a mistake of the program, and no fault of the disk.
-    """
+    """The HTTP status and the message for an error of the data file, which is also logged. If the schema refused a
+    write, that is a fault in the program, not of the disk."""
     if isinstance(error, sqlite3.IntegrityError | sqlite3.ProgrammingError):
         log.error("%s %s broke", request.method, request.url.path, exc_info=error)
         return 500, Message("our_mistake")
@@ -138,7 +136,7 @@ def _invalid(faults: Sequence[Fault]) -> JSONResponse:
 
 
 def _fault_of(error: dict[str, Any]) -> dict[str, Any]:
-    """A fault of what does not fit the description."""
+    """The fault for a request that does not fit the description."""
     field = ".".join(map(str, error["loc"][1:])) or str(error["loc"][0])
     read = "" if error["type"] == "missing" else repr(error.get("input"))[:LONGEST_READ]
     return {"field": field, "read": read, "allowed": str(error["msg"]), "cure": "", "values": {}}

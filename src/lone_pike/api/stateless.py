@@ -1,6 +1,6 @@
-"""Answers that need no workshop: a bike is sized, a chain forecast, a cut planned, the files described.
+"""Operations that need no workshop: sizing a bike, forecasting a chain, planning a cut, and the schemas of the files.
 
-They are plain data already and are sent as they are: to have them checked first would take two more changes of thread.
+Their results are plain data already and are sent without another check, which would take two more changes of thread.
 """
 
 from dataclasses import asdict
@@ -43,7 +43,7 @@ CHAIN: dict[str, Any] = {
 
 
 async def body_of(request: Request) -> bytes:
-    """What was sent, as it came."""
+    """The body of the request, unread."""
     return await request.body()
 
 
@@ -51,7 +51,7 @@ Body = Annotated[bytes, Depends(body_of)]
 
 
 def takes(schema_name: str, example: dict[str, Any]) -> dict[str, Any]:
-    """The description of an operation's body."""
+    """The description of an operation's request body."""
     content = {"schema": {"$ref": f"#/components/schemas/{schema_name}"}, "example": example}
     return {"requestBody": {"required": True, "content": {"application/json": content}}}
 

@@ -1,4 +1,4 @@
-"""The workshop for other programs: its bikes, jobs, bin and chains to read, and the few writes that a till needs."""
+"""The workshop for other programs: reading bikes, jobs, bin and chains, and the few writes that a till needs."""
 
 from typing import Annotated, Any, Literal
 
@@ -62,7 +62,7 @@ Data = Annotated[Database, Depends(database_of)]
 
 
 def known_program(data: Data, sent: Annotated[HTTPAuthorizationCredentials | None, Security(bearer)]) -> TokenRow:
-    """The token that a program sent. Raises: HTTPException where it sent none that is in force."""
+    """The token that a program sent. Raises: HTTPException if it sent none that is in force."""
     token = token_of(data, sent.credentials, "program") if sent else None
     if token is None:
         raise HTTPException(401)
@@ -74,7 +74,7 @@ def known_feed(
     sent: Annotated[HTTPAuthorizationCredentials | None, Security(bearer)],
     token: Annotated[str, Query(max_length=100, description="The token, for calendars that send no header.")] = "",
 ) -> TokenRow:
-    """The same of what a calendar or a printer fetches by its address alone."""
+    """The same for a calendar or a printer, which send the token in the address."""
     secret = sent.credentials if sent else token
     found = token_of(data, secret, "program") if secret else None
     if found is None:
@@ -111,14 +111,14 @@ def jobs(data: Data, cursor: Cursor = None, limit: Limit = 50) -> Page[JobOut]:
 
 @router.get("/jobs/{job_id}", responses=responses(404, 422))
 def job(data: Data, job_id: RowId) -> JobOut:
-    """One job, in hand or not."""
+    """One job, whether in hand or not."""
     return _job(job_there(data, job_id))
 
 
 @router.post("/jobs", status_code=201, responses=responses(404, 409, 422))
 def new_job(data: Data, sent: NewJob) -> Made:
-    """Begins a job with its complaint. A bike whose job is in hand has no second one: that one is answered,
-    and the complaint stands there too."""
+    """Starts a job with its complaint. If the bike has a job in hand, the complaint is added to that one, and it is the
+    answer."""
     if sent.bike_id is None:
         return Made(id=start_new(data, now(), name=sent.name, complaint=sent.complaint, kind=sent.kind))
     return Made(id=start_on(data, sent.bike_id, now(), Observed(complaint=sent.complaint.strip())))
@@ -126,14 +126,15 @@ def new_job(data: Data, sent: NewJob) -> Made:
 
 @router.get("/bin", responses=responses(422))
 def pieces(data: Data, cursor: Cursor = None, limit: Limit = 50) -> Page[PieceOut]:
-    """The pieces of chain in the bin, those that jobs have reserved among them."""
+    """The pieces of chain in the bin, including those that jobs have reserved."""
     found = pieces_before(data, cursor, limit)
     return Page(items=[_piece(row) for row in found.rows], next=found.next)
 
 
 @router.post("/bin", status_code=201, responses=responses(409, 422))
 def lay_in(data: Data, sent: NewPiece) -> Made:
-    """Lays a box or a piece into the bin. A code that is in the bin already is refused: nothing is laid in twice."""
+    """Adds a box or a piece to the bin. A code that is in the bin already is refused, so that nothing is added
+    twice."""
     piece = TypedPiece(
         sent.links, End(sent.first_end), sent.speeds, sent.wear_percent, sent.kind, sent.width, sent.code
     )
@@ -169,7 +170,7 @@ def chain(data: Data, chain_id: RowId) -> ChainOut:
 
 @router.post("/chains/{chain_id}/readings", status_code=201, responses=responses(404, 409, 422))
 def new_reading(data: Data, chain_id: RowId, sent: NewReading) -> ChainOut:
-    """Adds a reading to a chain. Sent twice with the same saw, it is added once."""
+    """Adds a reading to a chain. If it is sent twice with the same saw, it is added once."""
     given = sent.model_dump(mode="json", exclude_none=True, exclude={"saw", "same_way"})
     form = {name: str(value) for name, value in given.items()} | ({"same_way": "1"} if sent.same_way else {})
     return _chain(gauge(data, chain_id, form, LengthUnit.MM, sent.saw, now()))

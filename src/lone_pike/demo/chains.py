@@ -1,4 +1,4 @@
-"""The chains of the sample workshop, at every stage of life: gauged and ridden up to a few days before today."""
+"""The chains of the sample workshop, at every stage of their lives, with readings and rides up to a few days ago."""
 
 import json
 from collections.abc import Mapping
@@ -15,7 +15,7 @@ from lone_pike.workshop.chain_use import gauge, keep_words, tell_distance
 
 
 def fill_chains(database: Database, bike_ids: Mapping[str, int]) -> None:
-    """Writes what is known of each chain. Parameters: bikes by name."""
+    """Enters what is known of each chain. Parameters: bikes by name."""
     data = _sample()
     now = datetime.now(UTC)
     hung = data["hung"]
@@ -27,7 +27,7 @@ def fill_chains(database: Database, bike_ids: Mapping[str, int]) -> None:
 
 
 def prices() -> dict[str, Any]:
-    """What parts cost the sample workshop."""
+    """Enters the prices of the sample workshop."""
     loaded: dict[str, Any] = _sample()["prices"]
     return loaded
 
@@ -38,7 +38,7 @@ def _sample() -> dict[str, Any]:
 
 
 def _hung(database: Database, row: ChainRow, sample: dict[str, Any], now: datetime) -> None:
-    """A chain that waits for its turn, gauged on the day it came off."""
+    """Enters a chain that waits for its turn, with a reading from the day it came off."""
     off = row.life.stays[-1].until
     when = {"date": off.isoformat() if off else ""}
     keep_words(database, row.id, sample["told"], LengthUnit.MM, _iso(now))

@@ -34,7 +34,7 @@ def sample() -> dict[str, Any]:
 
 
 def fill(database: Database) -> None:
-    """Writes the sample workshop into an empty data file."""
+    """Fills an empty data file with the sample workshop."""
     data = sample()
     with database.atomic() as connection:
         begin(connection, "shop", prices(), data["bin"][0]["laid_in_at"])
@@ -44,7 +44,7 @@ def fill(database: Database) -> None:
     _fill_bin(database, data)
     boxed = {row["document"]["name"]: row["document"] for row in data["bikes"]}
     for row in data["jobs"]:
-        with database.atomic() as connection:  # a new box lies ready for the bike
+        with database.atomic() as connection:  # a new box is ready for the bike
             write_bike(connection, ids[row["bike"]], boxed[row["bike"]])
         known = observed_of({"complaint": row["complaint"], **row.get("observed", {})})
         job_id = start_on(database, ids[row["bike"]], row["opened_at"], known)
@@ -62,7 +62,7 @@ def sample_photo() -> bytes:
 
 
 def _book(database: Database, bike_id: int, row: dict[str, Any]) -> None:
-    """A chain that was fitted before, cut from a box that left the noted off-cut."""
+    """Enters a chain that was fitted before, cut from a box that left the given off-cut."""
     when = row["booked_at"]
     job = job_by_id(database, start_on(database, bike_id, when))
     if job is None:
@@ -77,7 +77,7 @@ def _book(database: Database, bike_id: int, row: dict[str, Any]) -> None:
 
 
 def _fill_bin(database: Database, data: dict[str, Any]) -> None:
-    """Boxes, pieces and joiners."""
+    """Fills the bin with boxes, pieces and joiners."""
     with database.atomic() as connection:
         for row in data["bin"]:
             fields = {key: value for key, value in row.items() if key != "laid_in_at"}
@@ -87,7 +87,7 @@ def _fill_bin(database: Database, data: dict[str, Any]) -> None:
 
 
 def _mark_photo(database: Database, job_id: int, photo: dict[str, Any], when: str) -> None:
-    """The drawn photo with what was marked in it."""
+    """Enters the drawn photo with its marks."""
     job = job_by_id(database, job_id)
     if job is None:
         return

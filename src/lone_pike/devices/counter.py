@@ -1,4 +1,4 @@
-"""The counter wheel: a toothed wheel that the chain is drawn over, one tick a link.
+"""The counter wheel: a toothed wheel over which the chain is drawn, with one tick for each link.
 
 A line is "T" and the wheel's own clock in ms, or "Z" where its zero button was pressed.
 """
@@ -6,11 +6,11 @@ A line is "T" and the wheel's own clock in ms, or "Z" where its zero button was 
 from collections.abc import Iterable
 
 BOUNCE_MS = 40
-"""Two ticks nearer than this are one link: nobody draws a chain that fast, but contacts bounce."""
+"""Two ticks closer together than this count as one link: nobody draws a chain that fast, but contacts bounce."""
 
 
 def ticks_of(lines: Iterable[str]) -> int:
-    """Links counted since the last zero; what is no line of a wheel is passed over.
+    """Links counted since the last zero; lines that do not come from a wheel are ignored.
 
     >>> ticks_of(["T 10", "Z", "T 500", "T 512", "T 900", "T x"])
     2

@@ -1,4 +1,4 @@
-"""Every device, declared whole: what its lines come to, and the stand-in that speaks like it."""
+"""Every device, declared as a whole: what its lines mean, and its simulated stand-in."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
@@ -12,7 +12,8 @@ from lone_pike.devices.stand_in import counter_lines, scale_lines
 
 @dataclass(frozen=True)
 class StandInRequest:
-    """What a stand-in is given: links that a wheel counts or a label has, grams on a scale, its drift a reading."""
+    """The values for a stand-in: links that a wheel counts or a label has, grams on a scale, and its drift for each
+    reading."""
 
     links: int
     grams: float
@@ -21,8 +22,8 @@ class StandInRequest:
 
 @dataclass(frozen=True)
 class Device:
-    """One device: its name in words; what its lines come to, None where what it types goes into a field by itself; and
-    the lines that its stand-in says."""
+    """One device: its name; what its lines mean, None if it types into a field like a keyboard; and the lines of its
+    stand-in."""
 
     label: str
     read: Callable[[list[str]], Any] | None
@@ -30,7 +31,7 @@ class Device:
 
     @property
     def posts_lines(self) -> bool:
-        """Whether its lines come in at an address of their own."""
+        """Whether it sends its lines to an address of its own."""
         return self.read is not None
 
 

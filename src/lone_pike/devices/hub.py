@@ -1,4 +1,4 @@
-"""What the devices said last: the newest lines of each, kept while the workshop runs and no longer."""
+"""The newest lines of each device, held only while the workshop runs."""
 
 from collections import deque
 from dataclasses import dataclass, field
@@ -7,7 +7,8 @@ from threading import Lock
 
 MOST_LINES, LONGEST_LINE = 1000, 80
 HEARD_FOR_S, SILENT = 60.0, -inf
-"""A device that said nothing for so long is taken for switched off; when one spoke that never did."""
+"""After how many seconds of silence a device counts as switched off; and the time of the last line of one that never
+sent any."""
 
 Spoken = tuple[str, str]
 """A bench and a device."""
@@ -15,9 +16,9 @@ Spoken = tuple[str, str]
 
 @dataclass
 class Hub:
-    """The newest lines of each device at each bench, and when it last spoke, seconds of a clock that only runs forward.
+    """The newest lines of each device at each bench, and the time of the last one, in seconds of a monotonic clock.
 
-    A bench is known by what its tablet is called; under "" stands what every bench hears.
+    A bench is identified by its tablet's name; "" stands for lines that every bench gets.
     """
 
     lines: dict[Spoken, deque[str]] = field(default_factory=dict)
@@ -25,14 +26,14 @@ class Hub:
     lock: Lock = field(default_factory=Lock)
 
     def hear(self, name: str, text: str, now_s: float, bench: str = "") -> None:
-        """Lines of a device, the newest last."""
+        """Adds lines of a device, the newest last."""
         with self.lock:
             kept = self.lines.setdefault((bench, name), deque(maxlen=MOST_LINES))
             kept.extend(line[:LONGEST_LINE] for line in text.splitlines()[-MOST_LINES:])
             self.heard_at[bench, name] = now_s
 
     def said(self, name: str, now_s: float, bench: str = "") -> list[str]:
-        """What a device said to a bench; nothing where it has been silent for long."""
+        """The lines of a device for a bench; empty if it has been silent for long."""
         with self.lock:
             heard = [one for one in ((bench, name), ("", name)) if now_s - self.heard_at.get(one, SILENT) < HEARD_FOR_S]
             return list(self.lines[heard[0]]) if heard else []

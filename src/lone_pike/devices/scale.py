@@ -1,11 +1,11 @@
-"""The scale: a line a reading, "G", grams, and "S" where it says that it is steady."""
+"""The scale: one line for each reading, "G", grams, and "S" if the scale says that it is steady."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 READINGS, DRIFT_G = 5, 0.3
-"""So many of the last readings must agree within so much."""
+"""How many of the last readings must agree, and how closely."""
 
 
 class ScaleTrouble(StrEnum):
@@ -17,14 +17,14 @@ class ScaleTrouble(StrEnum):
 
 @dataclass(frozen=True)
 class Weight:
-    """A weight in grams, and how far its readings lay apart."""
+    """A weight in grams, and the range of its readings."""
 
     grams: float
     apart_g: float
 
 
 def weight_of(lines: Sequence[str]) -> Weight | ScaleTrouble:
-    """What the last readings come to; why not, where they are none or do not agree.
+    """The weight from the last readings; or the reason, if there are none or they do not agree.
 
     >>> weight_of(["G 251.0 S", "G 251.1 S", "G 251.1 S", "G 251.0 S", "G 251.1 S"])
     Weight(grams=251.1, apart_g=0.1)

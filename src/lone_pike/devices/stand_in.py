@@ -1,4 +1,4 @@
-"""Stand-ins: lines as a counter wheel and a scale would say them, bounces and drift included."""
+"""Stand-ins: lines as a counter wheel and a scale would send them, with bounces and drift."""
 
 from collections.abc import Iterator
 from random import Random
@@ -7,7 +7,7 @@ LINK_MS = 180
 
 
 def counter_lines(links: int, seed: int = 1) -> Iterator[str]:
-    """A wheel zeroed and turned by so many links; about every tenth contact bounces."""
+    """A wheel that is zeroed and turned by some links; about every tenth contact bounces."""
     lot, clock = Random(seed), 1000
     yield "Z"
     for _ in range(links):
@@ -18,7 +18,7 @@ def counter_lines(links: int, seed: int = 1) -> Iterator[str]:
 
 
 def scale_lines(grams: float, readings: int = 8, drift_g: float = 0.0, seed: int = 1) -> Iterator[str]:
-    """A scale that settles on a weight, or drifts on by so much a reading."""
+    """A scale that settles on a weight, or keeps drifting by a given amount for each reading."""
     lot = Random(seed)
     for i in range(readings):
         steady = "S" if i > 1 and not drift_g else "U"

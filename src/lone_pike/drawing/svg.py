@@ -1,7 +1,8 @@
-"""Points to SVG path data. Drawings are y down: the frame's y is turned over here, once.
+"""Turns points into SVG path data.
 
-Lines are in mm. Shapes, of which a chain has hundreds, are in whole tenths of a mm and stand under `scale(.1)`:
-half the work to write, and shorter to send.
+Drawings have y down; the frame's y is inverted here and nowhere else. Lines are in mm. Shapes, of which a chain has
+hundreds, are in whole tenths of a mm and are drawn with `scale(.1)`, which halves the work of writing them and makes
+them shorter.
 """
 
 from collections.abc import Iterable, Sequence
@@ -19,7 +20,7 @@ Point = Sequence[float] | NDArray[np.float64]
 
 
 def number(value: float) -> str:
-    """A coordinate, short.
+    """A coordinate as short text.
 
     >>> number(-0.04), number(12.5), number(3.0)
     ('0', '12.5', '3')
@@ -29,7 +30,7 @@ def number(value: float) -> str:
 
 
 def drawn(pattern: str, *lengths_mm: float) -> str:
-    """Path data or a view box from a pattern that has a %g for each of its coordinates; y is down here already.
+    """Path data or a view box from a pattern with a %g for each coordinate; y is down already.
 
     >>> drawn("M%g %gh%g", -0.04, 12.5, 3.0)
     'M0 12.5h3'
@@ -38,12 +39,12 @@ def drawn(pattern: str, *lengths_mm: float) -> str:
 
 
 def _to_tenths(lengths_mm: Sequence[float] | NDArray[np.float64]) -> tuple[float, ...]:
-    """Lengths to a tenth of a mm, and 0 without a sign, one after the other."""
+    """Lengths to a tenth of a mm, with 0 never negative, in one sequence."""
     return tuple((np.round(lengths_mm, 1) + 0.0).ravel().tolist())
 
 
 def view_box(left: float, top: float, width: float, height: float) -> str:
-    """The room of a drawing, mm, y down."""
+    """The view box of a drawing, mm, y down."""
     return drawn("%g %g %g %g", left, top, width, height)
 
 
@@ -69,18 +70,19 @@ def tenths(length_mm: float) -> int:
 
 
 def shapes(pattern: str, points: NDArray[np.float64]) -> str:
-    """The same shape many times, in tenths: each %s of the pattern takes one of a shape's points, (n, points, 2)."""
+    """The same shape many times, in tenths; each %s of the pattern stands for one point of a shape, (n, points, 2)."""
     drawn = pattern.replace("%s", "%d %d") * len(points)
     return drawn % tuple(np.rint(points * (10.0, -10.0)).astype(int).ravel().tolist())
 
 
 def dots(centres: NDArray[np.float64]) -> str:
-    """Path data of dots, in tenths: runs of no length, made round by their stroke."""
+    """Path data of dots, in tenths: lines without length, which a round line cap makes visible."""
     return shapes("M%sh0", centres[:, None])
 
 
 def hand_xy(hand_deg: float, length: float) -> tuple[float, float]:
-    """Where a hand of a length ends, its angle from straight down, forward to the right; y down, as in pictures."""
+    """The tip of a hand with a length and an angle from straight down, with forward to the right; y down, as in
+    pictures."""
     angle = radians(hand_deg)
     return length * sin(angle), length * cos(angle)
 
@@ -93,6 +95,6 @@ def circles(centre: Point, radii_mm: Iterable[float]) -> str:
 
 @lru_cache(maxsize=256)
 def _circle(radius_mm: float) -> str:
-    """A circle about where the pen stands; it ends there again."""
+    """A circle around the current point, to which it returns."""
     r = tenths(radius_mm)
     return f"m-{r} 0a{r} {r} 0 1 0 {2 * r} 0a{r} {r} 0 1 0 -{2 * r} 0zm{r} 0"

@@ -1,1 +1,1 @@
-"""The workshop's data file: SQLite through plain SQL; no HTTP, no arithmetic."""
+"""The workshop's data file: SQLite with plain SQL; no HTTP, no arithmetic."""

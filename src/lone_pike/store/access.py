@@ -1,4 +1,4 @@
-"""Who may come in: passcodes, sessions and tokens. Of each only a digest is kept."""
+"""Passcodes, sessions and tokens. Only a digest of each secret is stored."""
 
 import sqlite3
 from dataclasses import dataclass
@@ -8,7 +8,7 @@ from lone_pike.store.database import Database
 
 @dataclass(frozen=True)
 class TokenRow:
-    """A token as the shop sees it; times as ISO 8601. A device's has a bench; empty where every bench hears it."""
+    """A token as the shop sees it; times as ISO 8601. A device's token has a bench; empty if it serves every bench."""
 
     id: int
     name: str
@@ -19,7 +19,7 @@ class TokenRow:
 
 @dataclass(frozen=True)
 class SessionRow:
-    """A session: the role it was begun in, what the tablet is called, and since when."""
+    """A session: its role, the tablet's name, and when it began."""
 
     role: str
     name: str
@@ -43,13 +43,13 @@ def token_with(database: Database, digest: str) -> TokenRow | None:
 
 
 def add_token(connection: sqlite3.Connection, name: str, kind: str, digest: str, bench: str, now: str) -> None:
-    """A new token."""
+    """Adds a token."""
     values = (name, kind, digest, bench, now)
     connection.execute("INSERT INTO token (name, kind, digest, bench, made_at) VALUES (?, ?, ?, ?, ?)", values)
 
 
 def end_token(connection: sqlite3.Connection, token_id: int, now: str) -> None:
-    """Takes a token back."""
+    """Revokes a token."""
     connection.execute("UPDATE token SET ended_at = ? WHERE id = ? AND ended_at IS NULL", (now, token_id))
 
 
@@ -60,7 +60,7 @@ def passcodes(database: Database) -> dict[str, str]:
 
 
 def write_passcode(connection: sqlite3.Connection, role: str, digest: str | None, now: str) -> None:
-    """A role's passcode, or none any more; every session that was begun in that role ends."""
+    """Sets or removes a role's passcode; every session of that role ends."""
     connection.execute("DELETE FROM session WHERE role = ?", (role,))
     connection.execute("DELETE FROM passcode WHERE role = ?", (role,))
     if digest:
@@ -68,28 +68,28 @@ def write_passcode(connection: sqlite3.Connection, role: str, digest: str | None
 
 
 def signing_secret(database: Database) -> str:
-    """What cookies are signed with."""
+    """The key with which cookies are signed."""
     return str(database.connection.execute("SELECT secret FROM signing_key").fetchone()["secret"])
 
 
 def session_with(database: Database, digest: str) -> SessionRow | None:
-    """The session with a digest, if it was not ended."""
+    """The session with a digest, if it has not been ended."""
     sql = "SELECT role, name, begun_at FROM session WHERE digest = ?"
     row = database.connection.execute(sql, (digest,)).fetchone()
     return SessionRow(**dict(row)) if row else None
 
 
 def sessions(database: Database) -> set[SessionRow]:
-    """All sessions that were begun and not ended."""
+    """All sessions that have not been ended."""
     return {SessionRow(**dict(row)) for row in database.connection.execute("SELECT role, name, begun_at FROM session")}
 
 
 def add_session(connection: sqlite3.Connection, digest: str, session: SessionRow) -> None:
-    """A session begins."""
+    """Begins a session."""
     values = (digest, session.role, session.name, session.begun_at)
     connection.execute("INSERT INTO session VALUES (?, ?, ?, ?)", values)
 
 
 def end_sessions(connection: sqlite3.Connection, *, digest: str = "", before: str = "") -> None:
-    """Ends one session, and all that were begun before a time."""
+    """Ends one session, and all that began before a time."""
     connection.execute("DELETE FROM session WHERE digest = ? OR begun_at < ?", (digest, before))

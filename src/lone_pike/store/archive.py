@@ -1,8 +1,8 @@
-"""Everything out and in: a whole workshop as one archive of JSON lines and pictures, the same bytes each time.
+"""Export and import: a whole workshop as one archive of JSON lines and pictures, with the same bytes each time.
 
-Each table is a file of rows in the order of their keys; a picture is a file of its own that its row names. Passcodes,
-sessions and tokens stay behind: whoever takes the archive in sets new ones. Bike files and lists stand beside the
-tables for other programs; they are not read back.
+Each table is a file of rows in the order of their keys; a picture is a separate file that its row names. Passcodes,
+sessions and tokens are not exported; whoever imports the archive sets new ones. Bike files and lists are included for
+other programs and not read back.
 """
 
 import csv
@@ -23,23 +23,24 @@ from lone_pike.store.keeping import check_there
 from lone_pike.store.ledger import COLUMNS
 
 FORMAT, FIRST_SCHEMA = 1, 13
-"""Version of the archive; the schema of the data file at which the first ones were made."""
+"""The version of the archive format, and the schema of the data file from which the first archives were made."""
 
 ABOUT, TABLES, PICTURES = "about.json", "tables/", "pictures/"
 SECRET = frozenset({"passcode", "session", "token", "signing_key"})
-"""Tables that stay behind."""
+"""Tables that are not exported."""
 
 SEARCHED = ("bike_letters", "bike_beginnings")
-"""What bikes are found by, kept as the words that it was made from."""
+"""The search index of bikes, which is exported as the words it was made from."""
 
 WHEN = (1980, 1, 1, 0, 0, 0)
-"""The time that every file of an archive bears: the same workshop gives the same bytes."""
+"""The timestamp of every file in an archive, so that the same workshop gives the same bytes."""
 
 LARGEST_FILE_BYTES = 2 * 1024**3
 
 
 def export(data: Path, archive: Path) -> int:
-    """Writes a workshop as an archive. Returns: its rows. Raises: InvalidInput where a file stands there."""
+    """Writes a workshop as an archive. Returns: the number of its rows. Raises: InvalidInput if the file exists
+    already."""
     check_there(data)
     if archive.exists():
         raise invalid("archive", Raw(str(archive)), Message("new_file"), Message("nothing_overwritten"))
@@ -59,9 +60,10 @@ def export(data: Path, archive: Path) -> int:
 
 
 def take_in(archive: Path, data: Path) -> int:
-    """Makes a data file of an archive. Returns: how many rows it has.
+    """Makes a data file from an archive.
 
-    Raises: InvalidInput where the archive cannot be read, is of another version, or a data file stands there already.
+    Returns: the number of its rows.
+    Raises: InvalidInput if the archive cannot be read, has another version, or the data file exists already.
     """
     if data.exists():
         raise invalid("data", Raw(str(data)), Message("new_file"), Message("nothing_overwritten"))
@@ -78,7 +80,7 @@ def take_in(archive: Path, data: Path) -> int:
 
 
 def _taken(whole: ZipFile, draft: Path) -> int:
-    """Fills a data file of the schema that the archive was made at, and brings it to the newest one."""
+    """Fills a data file that has the archive's schema, and migrates it to the newest one."""
     schema = _schema_of(whole)
     with closing(Database(draft, schema)) as database:
         if database.schema_number != schema:
@@ -90,7 +92,7 @@ def _taken(whole: ZipFile, draft: Path) -> int:
 
 
 def _schema_of(whole: ZipFile) -> int:
-    """Raises: ValueError of an archive of another version, or one that says it is larger than any workshop."""
+    """The schema of an archive. Raises: ValueError if the archive has another version, or a file in it is too large."""
     about = json.loads(whole.read(ABOUT))
     schema = about.get("schema")
     if about.get("lone_pike_archive") != FORMAT or not isinstance(schema, int) or schema < FIRST_SCHEMA:
@@ -101,7 +103,7 @@ def _schema_of(whole: ZipFile) -> int:
 
 
 def _filled(whole: ZipFile, connection: sqlite3.Connection) -> int:
-    """Puts all rows in as they stand, and looks that they refer to each other as they must."""
+    """Inserts all rows as they are, and checks all references between them."""
     connection.execute("PRAGMA foreign_keys = OFF")
     connection.execute("BEGIN IMMEDIATE")
     triggers = connection.execute("SELECT name, sql FROM sqlite_master WHERE type = 'trigger'").fetchall()
@@ -120,7 +122,7 @@ def _filled(whole: ZipFile, connection: sqlite3.Connection) -> int:
 
 
 def _tables(connection: sqlite3.Connection) -> list[str]:
-    """The tables that an archive has, by name; of what bikes are found by only the tables themselves."""
+    """The tables that an archive contains, by name; of the search index only the table itself."""
     rows = connection.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name")
     names = [row[0] for row in rows if not row[0].startswith("sqlite_")]
     return [one for one in names if one not in SECRET and not one.startswith(tuple(f"{each}_" for each in SEARCHED))]
@@ -132,7 +134,7 @@ def _columns(connection: sqlite3.Connection, table: str) -> list[str]:
 
 
 def _key(connection: sqlite3.Connection, table: str) -> str:
-    """The columns that a table is kept by."""
+    """The columns of a table."""
     sql = f"SELECT name FROM pragma_table_info('{table}') WHERE pk > 0 ORDER BY pk"
     return ", ".join(row["name"] for row in connection.execute(sql)) or "rowid"
 
@@ -161,7 +163,7 @@ def _take_table(whole: ZipFile, connection: sqlite3.Connection, table: str) -> i
 
 
 def _row(whole: ZipFile, names: list[str], line: bytes) -> list[Any]:
-    """The values of a row. Raises: ValueError of one that is none."""
+    """The values of a row. Raises: ValueError if it is not a row."""
     found = json.loads(line)
     if not isinstance(found, dict) or set(found) != set(names):
         raise ValueError("a row has other values than its table")

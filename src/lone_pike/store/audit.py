@@ -1,6 +1,6 @@
-"""The ledger of chain added up: what was laid in is in the bin, with a job, on a bike, or thrown away.
+"""The audit of the chain ledger: all that was laid in is in the bin, with a job, on a bike, or thrown away.
 
-Each question names the pieces, jobs or bikes that do not add up; in a sound data file every answer is empty.
+Each query names the pieces, jobs or bikes that do not add up; in a sound data file every result is empty.
 """
 
 from dataclasses import dataclass
@@ -72,7 +72,7 @@ QUESTIONS = {
         WHERE piece.place = 'hook' AND chain.state IS NOT 'hung'
     """,
 }
-"""Each returns what does not add up, under the code of the sentence that says so."""
+"""The queries, by the code of the sentence that reports their results."""
 
 SUMS = """
     SELECT speeds,
@@ -87,7 +87,7 @@ SUMS = """
 
 @dataclass(frozen=True)
 class ChainSum:
-    """Links of chain for so many cogs: laid in or brought by jobs, and where they are by now."""
+    """Links of chain for a number of cogs: how many were laid in or brought by jobs, and where they are now."""
 
     speeds: int
     laid_in: int
@@ -98,13 +98,13 @@ class ChainSum:
 
     @property
     def adds_up(self) -> bool:
-        """Whether all that came is still accounted for."""
+        """Whether all links are accounted for."""
         return self.laid_in == self.in_bin + self.on_bikes + self.hung_up + self.thrown_away
 
 
 @dataclass(frozen=True)
 class Trouble:
-    """Something in the ledger that does not add up: the code of what it is, and the pieces or bikes it is about."""
+    """Something in the ledger that does not add up: its code, and the pieces or bikes it is about."""
 
     code: str
     names: tuple[str, ...]
@@ -120,12 +120,12 @@ class Audit:
 
     @property
     def is_sound(self) -> bool:
-        """Whether all of it adds up."""
+        """Whether everything adds up."""
         return not self.troubles and all(one.adds_up for one in self.sums)
 
 
 def audit(database: Database) -> Audit:
-    """Adds the ledger up."""
+    """Audits the ledger."""
     connection = database.connection
     troubles = []
     for code, sql in QUESTIONS.items():

@@ -1,6 +1,6 @@
-"""Automatic backups: one a day beside the data file or in a folder of the shop's, thinned out as they grow old.
+"""Automatic backups: one a day beside the data file or in the shop's folder, thinned out as they grow old.
 
-Kept are the newest of each of the last seven days, of each of the last five weeks, of each of the last three months.
+The newest backup of each of the last seven days, five weeks and three months is kept.
 """
 
 from dataclasses import dataclass
@@ -12,7 +12,7 @@ from lone_pike.store.database import Database, copy_whole
 STAMP = "%Y%m%dT%H%M%SZ"
 EVERY = timedelta(days=1)
 OLD = timedelta(days=7)
-"""A backup as old as this is worth a word."""
+"""The age from which the newest backup causes a warning."""
 
 DAYS_KEPT, WEEKS_KEPT, MONTHS_KEPT = 7, 5, 3
 
@@ -25,7 +25,7 @@ class Backup:
     made_at: datetime
 
     def age(self, now: datetime) -> timedelta:
-        """How old it is."""
+        """Its age."""
         return now - self.made_at
 
 
@@ -36,9 +36,10 @@ def backups_of(data: Path, folder: Path) -> list[Backup]:
 
 
 def back_up_when_due(database: Database, folder: Path, now: datetime) -> Backup | None:
-    """Makes the day's backup where the newest is a day old, and removes those that are no longer needed.
+    """Makes the day's backup if the newest is a day old, and removes those that are no longer needed.
 
-    Returns: the newest there is then. Raises: InvalidInput where none can be written; then none is removed.
+    Returns: the newest backup.
+    Raises: InvalidInput if it cannot be written; then none is removed.
     """
     there = backups_of(database.path, folder)
     if there and there[0].age(now) < EVERY:
@@ -58,7 +59,7 @@ def back_up_now(database: Database, folder: Path, now: datetime) -> Backup | Non
 
 
 def needed(made_at: list[datetime], now: datetime) -> set[datetime]:
-    """Which backups are kept: the newest of all, and of each late day, week and month.
+    """The backups to keep: the newest of all, and the newest of each recent day, week and month.
 
     >>> days = [datetime(2026, 11, 29, tzinfo=UTC) - timedelta(days=n) for n in range(100)]
     >>> sorted((days[0] - one).days for one in needed(days, days[0]))
@@ -77,7 +78,7 @@ def needed(made_at: list[datetime], now: datetime) -> set[datetime]:
 
 
 def _backup(path: Path, data: Path) -> Backup | None:
-    """A file as a backup; None for one whose name is not of one that is whole."""
+    """A file as a backup; None if its name is not that of a complete backup."""
     try:
         made_at = datetime.strptime(path.name.removeprefix(f"{data.name}.auto-"), STAMP)
     except ValueError:

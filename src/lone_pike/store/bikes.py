@@ -26,7 +26,7 @@ class BikeRow:
 
 
 IS_OPEN = "job.booked_at IS NULL AND job.closed_at IS NULL"
-"""What is true of a job in hand, for every question about jobs."""
+"""The SQL condition for a job in hand."""
 
 BIKES = f"""
     SELECT bike.id, bike.name, bike.owner_word, bike.story, job.id AS open_job_id, bike.put_away_at,
@@ -34,7 +34,7 @@ BIKES = f"""
     FROM bike LEFT JOIN job ON job.bike_id = bike.id AND {IS_OPEN}
     LEFT JOIN history ON history.id = job.history_id LEFT JOIN revision ON revision.id = history.revision_id
 """
-"""Every bike; measured as its job in hand has it, where one is open."""
+"""The SQL for every bike, with the document of its job in hand if there is one."""
 
 LONGEST_NAME, LONGEST_COUNT = 200, 3
 LONGEST_WORD, LONGEST_STORY = 80, 500
@@ -47,19 +47,21 @@ FOUND = " UNION ".join(
         "SELECT id FROM bike WHERE take_up IN (SELECT value FROM json_each(:kinds))",
     )
 )
-"""Where a bike is found: its name, its owner's word, its story, a complaint, a count that was fitted, its take-up.
+"""The SQL for where a search finds a bike: its name, its owner's name for it, its story, a complaint, a count that was
+fitted, its take-up.
 
-Of each, no more than the pages up to the wanted one can show: a word that is everywhere costs no more than a rare one.
+Each part is limited to what the pages up to the wanted one can show, so that a common word costs no more than a rare
+one.
 """
 
 FEWEST_LETTERS = 3
-"""Any letters within a word are found from so many on; fewer only where a word begins with them."""
+"""From this many letters on they are found anywhere in a word; fewer only at the beginning of one."""
 
 
 def bikes_like(database: Database, text: str, page: int, size: int, kinds: Sequence[str] = ()) -> Listed[BikeRow]:
-    """A page of the bikes, newest first, that have a text in their words; for an empty one all that are not put away.
+    """A page of the bikes, newest first, that a text is found in; for an empty text, all that are not put away.
 
-    Parameters: kinds, take-ups that the text names; bikes of these are found too.
+    Parameters: kinds, take-ups that the text names; bikes with these are found too.
     """
     order, wanted = "ORDER BY bike.id DESC", text.strip()[:LONGEST_SEARCH]
     if not wanted:
@@ -77,12 +79,12 @@ def bikes_like(database: Database, text: str, page: int, size: int, kinds: Seque
 
 
 def put_away(connection: sqlite3.Connection, bike_id: int, now: str | None) -> None:
-    """Puts a bike away, or with no time back: it is no longer listed unless it is looked for."""
+    """Puts a bike away, so that only a search finds it; or, without a time, back into the list."""
     connection.execute("UPDATE bike SET put_away_at = ? WHERE id = ?", (now, bike_id))
 
 
 def write_words(connection: sqlite3.Connection, bike_id: int, owner_word: str, story: str, now: str) -> None:
-    """The owner's word for a bike and its story; what stood there before is kept."""
+    """Stores the owner's name for a bike and its story; the earlier ones are kept."""
     connection.execute(
         "INSERT INTO bike_words (bike_id, owner_word, story, replaced_at)"
         " SELECT id, owner_word, story, ? FROM bike WHERE id = ? AND (owner_word <> ? OR story <> ?)",
@@ -92,7 +94,7 @@ def write_words(connection: sqlite3.Connection, bike_id: int, owner_word: str, s
 
 
 def words_before(database: Database, bike_id: int) -> tuple[str, str] | None:
-    """The owner's word and the story before the last change; None where nothing was changed."""
+    """The owner's name and the story before the last change; None if nothing was changed."""
     row = database.connection.execute(
         "SELECT owner_word, story FROM bike_words WHERE bike_id = ? ORDER BY id DESC LIMIT 1", (bike_id,)
     ).fetchone()
@@ -109,7 +111,7 @@ EVERY_DOCUMENT = f"""
 
 
 def every_document(database: Database) -> Iterator[tuple[str, Document]]:
-    """Every bike's name and document, and those of the open jobs, as they stand."""
+    """The name and document of every bike and of every open job."""
     for row in database.connection.execute(EVERY_DOCUMENT):
         yield row["name"], json.loads(row["document"])
 
@@ -121,7 +123,7 @@ def count_documents(database: Database) -> int:
 
 
 def bikes_named(database: Database, name: str, most: int = 3) -> list[int]:
-    """The numbers of the bikes with just this name, whatever its capitals."""
+    """The ids of the bikes with exactly this name, ignoring case."""
     sql = "SELECT id FROM bike WHERE name = ? COLLATE NOCASE ORDER BY id LIMIT ?"
     return [int(row["id"]) for row in database.connection.execute(sql, (name, most))]
 
@@ -133,20 +135,20 @@ def bike_by_id(database: Database, bike_id: int) -> BikeRow | None:
 
 
 def bike_document(connection: sqlite3.Connection, bike_id: int) -> Document:
-    """A bike's document as it now is."""
+    """A bike's current document."""
     row = connection.execute("SELECT document FROM bike WHERE id = ?", (bike_id,)).fetchone()
     document: Document = json.loads(row["document"])
     return document
 
 
 def add_bike(connection: sqlite3.Connection, document: Document, story: str = "") -> int:
-    """A new bike; returns its id."""
+    """Adds a bike. Returns: its id."""
     values = (_name(document), story, json.dumps(document))
     return int(connection.execute("INSERT INTO bike (name, story, document) VALUES (?, ?, ?)", values).lastrowid or 0)
 
 
 def write_bike(connection: sqlite3.Connection, bike_id: int, document: Document) -> None:
-    """The bike as it now is."""
+    """Stores a bike's current document."""
     values = (_name(document), json.dumps(document), bike_id)
     connection.execute("UPDATE bike SET name = ?, document = ? WHERE id = ?", values)
 

@@ -1,4 +1,4 @@
-"""The bin: which pieces lie in it, free or reserved by an open job, and how many joiners there are."""
+"""The bin: the pieces in it, free or reserved by an open job, and the number of joiners."""
 
 import sqlite3
 from dataclasses import dataclass
@@ -10,7 +10,7 @@ from lone_pike.store.paging import After, Listed, listed, rows_before
 
 MOST_SHOWN = 60
 MOST_PLANNED = 500
-"""Pieces that one plan looks through."""
+"""The most pieces that one plan considers."""
 
 IN_BIN = "place IN ('bin', 'job')"
 
@@ -25,9 +25,9 @@ class JoinerStock:
 
 
 def pieces_in_bin(database: Database, page: int = 1, size: int = MOST_SHOWN, find: str = "") -> Listed[PieceRow]:
-    """A page of the pieces by the chain they fit, longest first; those that jobs have reserved among them.
+    """A page of the pieces by the chain they fit, longest first, including reserved ones.
 
-    Parameters: find, letters of a code or of where a piece comes from, or a count; all pieces where it is empty.
+    Parameters: find, letters of a code or of where a piece comes from, or a count; empty for all pieces.
     """
     wanted = {"find": find.strip().lower()}
     here = (
@@ -39,7 +39,7 @@ def pieces_in_bin(database: Database, page: int = 1, size: int = MOST_SHOWN, fin
 
 
 def piece_coded(database: Database, code: str) -> PieceRow | None:
-    """The newest piece with just this code, wherever it is."""
+    """The newest piece with exactly this code, wherever it is."""
     sql = f"SELECT {COLUMNS} FROM piece WHERE {HAS_CODE} ORDER BY id DESC LIMIT 1"
     said = code.strip()
     row = database.connection.execute(sql, {"code": said, "id": numbered(said)}).fetchone() if said else None
@@ -53,13 +53,13 @@ def piece_by_id(database: Database, piece_id: int) -> PieceRow | None:
 
 
 def pieces_for(database: Database, speeds: int, most: int = MOST_PLANNED) -> list[PieceRow]:
-    """The free pieces of chain for so many cogs, longest first."""
+    """The free pieces of chain for a number of cogs, longest first."""
     sql = f"SELECT {COLUMNS} FROM piece WHERE speeds = ? AND place = 'bin' AND {IN_BIN} ORDER BY links DESC, id LIMIT ?"
     return [piece_row_of(row) for row in database.connection.execute(sql, (speeds, most))]
 
 
 def joiner_stock(database: Database) -> list[JoinerStock]:
-    """How many joiners there are, by kind and cogs; without those of which none ever came in."""
+    """How many joiners there are, by kind and cogs; without kinds of which none ever came in."""
     rows = database.connection.execute(
         "SELECT kind, speeds, sum(change) AS amount FROM joiner_move GROUP BY kind, speeds ORDER BY kind, speeds"
     )
@@ -69,7 +69,7 @@ def joiner_stock(database: Database) -> list[JoinerStock]:
 def move_joiners(
     connection: sqlite3.Connection, kind: str, speeds: int, change: int, now: str, booking_id: int | None = None
 ) -> None:
-    """Joiners come in or go out."""
+    """Adds joiners or takes some out."""
     if change:
         connection.execute(
             "INSERT INTO joiner_move (kind, speeds, change, booking_id, moved_at) VALUES (?, ?, ?, ?, ?)",

@@ -1,4 +1,4 @@
-"""What was fitted: a booking is a row, taking it back another; neither is ever deleted."""
+"""Bookings: each is a row, taking it back is another, and neither is ever deleted."""
 
 import json
 import sqlite3
@@ -17,7 +17,7 @@ CancelWay = Literal["by_mistake", "came_off"]
 
 @dataclass(frozen=True)
 class Fitting:
-    """What a booking writes: the fitted chain, what closes it and how often, the mechanic's note, and what the product
+    """What a booking stores: the fitted chain, its joiners and their number, the mechanic's note, and what the product
     adds to it."""
 
     links: int
@@ -48,26 +48,27 @@ BOOKINGS = """
     SELECT id, job_id, bike_id, links, joiner, speeds, note, message, booked_at, cancelled_at AS came_off_at
     FROM booking LEFT JOIN cancellation ON booking_id = booking.id WHERE way IS NOT 'by_mistake'
 """
-"""Chains that were fitted; a booking made by mistake fitted none."""
+"""The SQL for bookings that fitted a chain, which one made by mistake did not."""
 
 
 def bookings_of(database: Database, bike_id: int) -> list[BookingRow]:
-    """Chains fitted to a bike, newest first; those that came off again too."""
+    """The chains fitted to a bike, newest first, including those that came off again."""
     rows = database.connection.execute(f"{BOOKINGS} AND bike_id = ? ORDER BY id DESC", (bike_id,))
     return [_booking(row) for row in rows]
 
 
 def newest_bookings(database: Database, bike_ids: Iterable[int]) -> dict[int, BookingRow]:
-    """The chain on each of some bikes that has one, by the bike's id."""
+    """The chains on some bikes, by the bike's id."""
     newest = f"{BOOKINGS} AND bike_id = ? ORDER BY id DESC LIMIT 1"
     rows = (database.connection.execute(newest, (bike_id,)).fetchone() for bike_id in bike_ids)
     return {row["bike_id"]: _booking(row) for row in rows if row and not row["came_off_at"]}
 
 
 def add_booking(connection: sqlite3.Connection, job: JobRow, fitting: Fitting, before: Document, now: str) -> int:
-    """Writes the fitted chain into the bike's history and closes the job. Returns: the booking's number.
+    """Stores the fitted chain in the bike's history and closes the job.
 
-    Parameters: before, the bike's document as it was, for the booking may be taken back.
+    Parameters: before, the bike's document before the booking, in case it is taken back.
+    Returns: the booking's id.
     """
     connection.execute("UPDATE job SET booked_at = ?, stage = 'book' WHERE id = ?", (now, job.id))
     message = json.dumps(record_of(fitting.message)) if fitting.message else None
@@ -84,14 +85,14 @@ def add_booking(connection: sqlite3.Connection, job: JobRow, fitting: Fitting, b
 
 
 def document_before(connection: sqlite3.Connection, booking_id: int) -> Document:
-    """The bike's document as it was before a booking."""
+    """The bike's document before a booking."""
     row = connection.execute("SELECT document_before FROM booking WHERE id = ?", (booking_id,)).fetchone()
     document: Document = json.loads(row["document_before"])
     return document
 
 
 def cancel_booking(connection: sqlite3.Connection, booking: BookingRow, way: CancelWay, now: str) -> None:
-    """Writes that a booking was taken back, and opens its job again."""
+    """Stores that a booking was taken back, and reopens its job."""
     connection.execute(
         "INSERT INTO cancellation (booking_id, cancelled_at, way) VALUES (?, ?, ?)", (booking.id, now, way)
     )
@@ -99,7 +100,7 @@ def cancel_booking(connection: sqlite3.Connection, booking: BookingRow, way: Can
 
 
 def return_joiners(connection: sqlite3.Connection, booking_id: int, now: str) -> None:
-    """The joiners of a booking are in the bin again: it was booked by mistake."""
+    """Puts the joiners of a mistaken booking back into the bin."""
     connection.execute(
         "INSERT INTO joiner_move (kind, speeds, change, booking_id, moved_at)"
         " SELECT kind, speeds, -sum(change), booking_id, ? FROM joiner_move WHERE booking_id = ?"

@@ -1,4 +1,4 @@
-"""Chains: each with the revision of its history that it stands at, and what lists of them are sorted by."""
+"""Chains: each with the current revision of its history, and with the values by which lists are sorted."""
 
 import json
 import sqlite3
@@ -15,12 +15,12 @@ from lone_pike.store.history import Revision, begin, newest_of, revise, revision
 from lone_pike.store.paging import LONGEST_SEARCH, After, Listed, listed, rows_before
 
 MOST_ORDERED = 500
-"""Chains that one order looks through."""
+"""The most chains that one order considers."""
 
 
 @dataclass(frozen=True)
 class ChainRow:
-    """A chain as it stands: its life, its state, the bike it is on with that bike's name, its booking, its revision."""
+    """A chain as it is now: its life, its state, the bike it is on with that bike's name, its booking, its revision."""
 
     id: int
     history_id: int
@@ -37,8 +37,8 @@ class ChainRow:
 
 @dataclass(frozen=True)
 class Days:
-    """When a chain is due soon, early, in the middle and late, and what these days were worked out by; None for one
-    that does not wear."""
+    """The days when a chain is due soon, and due at the earliest, in the middle and at the latest, with the key of what
+    they were computed from; None for a chain that does not wear."""
 
     soon_on: str | None
     early_on: str | None
@@ -49,7 +49,7 @@ class Days:
 
 @dataclass(frozen=True)
 class DueRow:
-    """A chain that is due: what stands beside its history, without its life."""
+    """A chain that is due, without its life."""
 
     id: int
     name: str
@@ -77,13 +77,13 @@ FOUND = "(instr(lower(chain.name), :find) OR instr(lower(coalesce(bike.name, '')
 
 
 def chain_by_id(connection: sqlite3.Connection, chain_id: int) -> ChainRow | None:
-    """One chain; None also where its booking was a mistake."""
+    """One chain; None also if its booking was a mistake."""
     row = connection.execute(f"{CHAINS} WHERE chain.id = ? AND state <> 'undone'", (chain_id,)).fetchone()
     return chain_row_of(row) if row else None
 
 
 def chain_of_booking(connection: sqlite3.Connection, booking_id: int) -> ChainRow | None:
-    """The chain that a booking made."""
+    """The chain that a booking created."""
     row = connection.execute(f"{CHAINS} WHERE booking_id = ?", (booking_id,)).fetchone()
     return chain_row_of(row) if row else None
 
@@ -108,7 +108,8 @@ def chains_of(connection: sqlite3.Connection, bike_id: int) -> list[ChainRow]:
 
 
 def chains_like(database: Database, state: str, find: str, page: int, size: int) -> Listed[ChainRow]:
-    """A page of the chains in a state, those on bikes soonest due first; of a search those with it in name or bike."""
+    """A page of the chains in a state; those on bikes with the soonest due first. A search looks in the names of chains
+    and bikes."""
     wanted = find.strip().lower()[:LONGEST_SEARCH]
     where = STATES.get(state, STATES["on"]) + (f" AND {FOUND}" if wanted else "")
     order = DUE_FIRST if state not in ("hung", "ended") else NEWEST_FIRST
@@ -122,7 +123,7 @@ def chains_due(database: Database, today: str, by: str, page: int, size: int) ->
 
 
 def due_rows(database: Database, today: str, by: str, most: int = MOST_ORDERED) -> list[DueRow]:
-    """The same chains without their lives, for what is ordered and for the calendar."""
+    """The same chains without their lives, for orders and for the calendar."""
     sql = (
         "SELECT chain.id, name, speeds, links, loose_links, joiner, joiners, early_on, due_on, late_on, told_at"
         f" FROM chain WHERE state = 'on' AND (soon_on <= ? OR due_on <= ?) {DUE_FIRST} LIMIT ?"
@@ -132,7 +133,7 @@ def due_rows(database: Database, today: str, by: str, most: int = MOST_ORDERED) 
 
 @dataclass(frozen=True)
 class DueCount:
-    """How many chains on bikes are due, how many besides these are due soon, and which is next with its day."""
+    """How many chains on bikes are due, how many others are due soon, and which is next, with its day."""
 
     due: int
     soon: int
@@ -150,7 +151,7 @@ def due_count(database: Database, today: str) -> DueCount:
 
 
 def add_chain(connection: sqlite3.Connection, life: ChainLife, booking_id: int | None, now: str) -> int:
-    """A new chain, with its history. Returns: its number."""
+    """Adds a chain with its history. Returns: its id."""
     history_id = begin(connection, "chain", content_of(life), now)
     row = connection.execute(
         "INSERT INTO chain (history_id, booking_id, state, bike_id, name, speeds, riding, links, loose_links, joiner,"
@@ -163,13 +164,13 @@ def add_chain(connection: sqlite3.Connection, life: ChainLife, booking_id: int |
 
 
 def write_life(connection: sqlite3.Connection, chain: ChainRow, life: ChainLife, message: Message, now: str) -> None:
-    """A revision of a chain."""
+    """Adds a revision to a chain."""
     revise(connection, chain.history_id, content_of(life), message, now)
     write_columns(connection, chain.id, life)
 
 
 def write_columns(connection: sqlite3.Connection, chain_id: int, life: ChainLife) -> None:
-    """What stands beside the history, as the life that it stands at has it."""
+    """Updates the columns beside the history from the chain's current life."""
     sql = (
         "UPDATE chain SET state = ?, bike_id = ?, name = ?, speeds = ?, riding = ?, links = ?, loose_links = ?,"
         " joiner = ?, joiners = ? WHERE id = ?"
@@ -179,29 +180,29 @@ def write_columns(connection: sqlite3.Connection, chain_id: int, life: ChainLife
 
 
 def undo_chain(connection: sqlite3.Connection, chain_id: int) -> None:
-    """A chain whose booking was a mistake is no longer anywhere."""
+    """Removes a chain whose booking was a mistake from its place."""
     connection.execute("UPDATE chain SET state = 'undone', bike_id = NULL WHERE id = ?", (chain_id,))
 
 
 def life_before(connection: sqlite3.Connection, chain: ChainRow) -> ChainLife | None:
-    """A chain's life before the revision it stands at; None where that is its first."""
+    """A chain's life before its current revision; None if that is the first one."""
     before = revision_by_id(connection, chain.history_id, chain.parent_id)
     return life_of(before) if before else None
 
 
 def life_now(connection: sqlite3.Connection, history_id: int) -> ChainLife:
-    """The life that a history stands at."""
+    """The life at a history's current revision."""
     return life_of(newest_of(connection, history_id))
 
 
 def write_rate(connection: sqlite3.Connection, chain_id: int, readings: int, rate: Rate) -> None:
-    """Keeps a chain's own rate, by how many readings it is known."""
+    """Stores a chain's own rate, and how many readings it is based on."""
     sql = "UPDATE chain SET readings = ?, rate_log = ?, rate_variance = ? WHERE id = ?"
     connection.execute(sql, (readings, rate.log, rate.variance, chain_id))
 
 
 def write_days(connection: sqlite3.Connection, chain_id: int, days: Days, now: str) -> None:
-    """Keeps when a chain is due, by which lists are sorted."""
+    """Stores when a chain is due, by which lists are sorted."""
     sql = "UPDATE chain SET soon_on = ?, early_on = ?, due_on = ?, late_on = ?, stands_by = ?, told_at = ? WHERE id = ?"
     connection.execute(sql, (*vars(days).values(), now, chain_id))
 
@@ -213,17 +214,17 @@ ADDED_UP = (
 
 
 def rates_like(connection: sqlite3.Connection, speeds: int, riding: str) -> Rates:
-    """The rates of the shop's chains with readings for so many cogs and such riding, added up."""
+    """The sums of the rates of the shop's chains with readings, for a number of cogs and a kind of riding."""
     return Rates(*connection.execute(f"{ADDED_UP} AND speeds = ? AND riding = ?", (speeds, riding)).fetchone())
 
 
 def rates_of_all(connection: sqlite3.Connection) -> Rates:
-    """The rates of all the shop's chains with readings, added up."""
+    """The sums of the rates of all the shop's chains with readings."""
     return Rates(*connection.execute(ADDED_UP).fetchone())
 
 
 def groups(connection: sqlite3.Connection) -> list[tuple[int, str]]:
-    """The cogs and the riding of the chains that are in use."""
+    """The numbers of cogs and kinds of riding of the chains in use."""
     rows = connection.execute("SELECT DISTINCT speeds, riding FROM chain WHERE state IN ('on', 'hung')")
     return [(row["speeds"], row["riding"]) for row in rows]
 
@@ -231,7 +232,8 @@ def groups(connection: sqlite3.Connection) -> list[tuple[int, str]]:
 def standing_by_else(
     connection: sqlite3.Connection, speeds: int, riding: str, stands_by: str | None = None
 ) -> Iterator[tuple[int, ChainLife]]:
-    """The chains in use whose days were worked out by something else; where nothing is named, by nothing yet."""
+    """The chains in use whose days were computed from something else than the given key; without a key, those not
+    computed yet."""
     sql = (
         "SELECT chain.id, content FROM chain JOIN history ON history.id = chain.history_id"
         " JOIN revision ON revision.id = history.revision_id"
@@ -244,7 +246,7 @@ def standing_by_else(
 
 
 def content_of(life: ChainLife) -> dict[str, object]:
-    """A life as it is kept; what is left at its default is left out."""
+    """A life as plain data for storing; values at their default are left out."""
     return life.model_dump(mode="json", exclude_defaults=True)
 
 
@@ -255,7 +257,7 @@ def life_of(revision: Revision) -> ChainLife:
 
 @lru_cache(maxsize=512)
 def _life(content: str) -> ChainLife:
-    """The life in a content as it is written; the same text is the same life."""
+    """The life in a stored text, cached by that text."""
     return ChainLife.model_validate_json(content)
 
 
@@ -271,7 +273,7 @@ def _note_bikes(connection: sqlite3.Connection, chain_id: int, life: ChainLife) 
 
 
 def chain_row_of(row: sqlite3.Row) -> ChainRow:
-    """A row of the table as a chain."""
+    """Reads a row of the table."""
     values = dict(row)
     life, message = _life(values.pop("content")), message_of(json.loads(values.pop("message")))
     return ChainRow(**values, life=life, message=message)

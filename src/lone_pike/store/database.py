@@ -1,4 +1,4 @@
-"""The data file: refused where it is not ours, opened, migrated, backed up, and one way to write."""
+"""The data file: checking that it is ours, opening, migrating, backing up, and the one way to write."""
 
 import os
 import sqlite3
@@ -29,28 +29,26 @@ DECLARED_SETS: dict[str, list[tuple[str, ...]]] = {
     "stage": [(stage,) for stage in STAGES],
     "move_kind": [(str(move), str(way.came_from), str(way.goes_to)) for move, way in MOVES.items()],
 }
-"""What is declared in the code and stands in the data file too, so that the schema can hold it."""
+"""Tables that list what the code declares, so that the schema can check references to it."""
 
 NEWEST = 10**6
-"""Beyond every schema that there is."""
+"""A number above every schema."""
 
 OWNER_ALONE = 0o600
 MOVED = "the data file was removed, moved or replaced"
-"""What the database says then; the pages turn it into words."""
+"""The message of the error when the data file is no longer in place; the pages turn it into words."""
 OUR_TABLES = {"bike", "job", "revision"}
 HEADER_BYTES, MAGIC = 100, b"SQLite format 3\x00"
 USER_VERSION, APPLICATION = slice(60, 64), slice(68, 72)
 
 
 def _nobody_listens() -> None:
-    """What is done after a write where nobody wants to know."""
+    """Does nothing; called after a write if nobody listens."""
 
 
 class ClosableConnection(sqlite3.Connection):
-    """A connection that another thread may close. The close waits for the statement or backup that is running.
-
-    A plain connection that is closed in the middle of a statement crashes the process.
-    """
+    """A connection that another thread may close. Closing waits for the statement or backup that is running, because
+    closing a plain connection in the middle of a statement crashes the process."""
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -74,10 +72,10 @@ class ClosableConnection(sqlite3.Connection):
 
 
 class Database:
-    """One data file; every thread has a connection of its own."""
+    """A data file; every thread has its own connection."""
 
     def __init__(self, path: Path, schema: int = NEWEST) -> None:
-        """Opens a data file, and brings it to a schema; to the newest but where older rows are to be taken in."""
+        """Opens a data file and migrates it to a schema, the newest one unless older rows are imported."""
         self.path = path
         self._local = threading.local()
         self._all: list[tuple[threading.Thread, sqlite3.Connection]] = []
@@ -100,9 +98,9 @@ class Database:
 
     @contextmanager
     def atomic(self) -> Iterator[sqlite3.Connection]:
-        """A transaction that takes the write lock at once: all of it is kept, or nothing.
+        """A transaction that takes the write lock at once: everything in it is stored, or nothing.
 
-        Raises: sqlite3.OperationalError where the data file is no longer the one that was opened.
+        Raises: sqlite3.OperationalError if the data file is no longer the one that was opened.
         """
         connection = self.connection
         connection.execute("BEGIN IMMEDIATE")
@@ -113,7 +111,7 @@ class Database:
                 self._check_in_place()
                 connection.execute("COMMIT")
             except BaseException:
-                # A full disk ends the transaction by itself; a commit that was refused leaves it open.
+                # A full disk ends the transaction; a refused commit leaves it open.
                 if connection.in_transaction:
                     connection.execute("ROLLBACK")
                 raise
@@ -125,14 +123,14 @@ class Database:
         return int(self.connection.execute("PRAGMA user_version").fetchone()[0])
 
     def close(self) -> None:
-        """Waits for a transaction that is under way, and closes every connection; one file then holds all."""
+        """Waits for a running transaction, and closes every connection, so that one file holds everything."""
         with self._in_transaction:
             while self._all:
                 self._all.pop()[1].close()
             self._local = threading.local()
 
     def _check_in_place(self) -> None:
-        """What is written into a file that was removed, moved or replaced would never be seen again."""
+        """Checks that the file is still in place; what is written after it was removed would be lost."""
         if _identity(self.path) != self._file:
             raise sqlite3.OperationalError(MOVED)
 
@@ -164,7 +162,7 @@ class Database:
         pending = [(version, sql) for version, sql in migrations() if self.schema_number < version <= schema]
         if pending and self.schema_number:
             self._back_up()
-        # Tables are made anew while others refer to them; each migration ends with a check of all references.
+        # Migrations replace tables to which others refer, so references are checked at the end of each.
         self.connection.execute("PRAGMA foreign_keys = OFF")
         for version, sql in pending:
             with self.atomic() as connection:
@@ -177,7 +175,7 @@ class Database:
         self._write_declared_sets()
 
     def _write_declared_sets(self) -> None:
-        """The names of the joiners, stages and moves that there are, as rows that others refer to."""
+        """Writes the names of all joiners, stages and moves as rows to which other tables refer."""
         for table, rows in DECLARED_SETS.items():
             known = {str(row["name"]) for row in self.connection.execute(f"SELECT name FROM {table}")}
             new = [row for row in rows if row[0] not in known]
@@ -191,12 +189,12 @@ class Database:
 
 
 def before(path: Path, schema: int) -> Path:
-    """Where a data file is kept as it was before it left a schema."""
+    """The path of the copy that is made before a data file leaves a schema."""
     return path.with_name(f"{path.name}.before-{schema}")
 
 
 def _identity(path: Path) -> tuple[int, int] | None:
-    """What file stands under a path: its device and its number there; None where none does."""
+    """The identity of the file at a path (device and inode); None if there is none."""
     try:
         found = path.stat()
     except OSError:
@@ -205,10 +203,12 @@ def _identity(path: Path) -> tuple[int, int] | None:
 
 
 def copy_whole(source: sqlite3.Connection, target: Path) -> None:
-    """All of a data file into another, also while it is written to; for the owner alone.
+    """Copies a data file, even while it is being written to; only the owner can read the copy.
 
-    The copy is made beside, checked, and only then has its name, so that no half of one ever has it. Raises:
-    InvalidInput where it cannot be written whole.
+    The copy is written under another name, checked, and renamed at the end, so that an incomplete copy never has the
+    final name.
+
+    Raises: InvalidInput if it cannot be written completely.
     """
     part = target.with_name(f"{target.name}.part")
     try:
@@ -229,10 +229,10 @@ def copy_whole(source: sqlite3.Connection, target: Path) -> None:
 
 
 def check_ours(path: Path, *, may_be_empty: bool = True) -> None:
-    """Refuses another program's file, a newer or a damaged one, before a byte of it is changed.
+    """Refuses the file of another program or of a newer version, or a damaged one, before a byte of it is changed.
 
-    Parameters: may_be_empty, whether a file with nothing in it will do, for a workshop that begins. Raises:
-    InvalidInput, saying what it is.
+    Parameters: may_be_empty, whether an empty file is accepted, for a new workshop.
+    Raises: InvalidInput with the reason.
     """
     try:
         header = _header(path) if path.exists() else b""
@@ -260,7 +260,8 @@ def _header(path: Path) -> bytes:
 
 
 def _check_inside(path: Path, application: int, *, may_be_empty: bool) -> None:
-    """Looks into the file, reading alone and leaving nothing beside it: its tables are ours, and it is whole."""
+    """Checks that the file's tables are ours and that it is not damaged, by reading only and without leaving other
+    files beside it."""
     has_log = path.with_name(f"{path.name}-wal").exists()
     address = f"{path.absolute().as_uri()}?mode=ro{'' if has_log else '&immutable=1'}"
     try:
@@ -288,7 +289,7 @@ def migrations() -> list[tuple[int, str]]:
 
 
 def statements(sql: str) -> list[str]:
-    """The statements of a migration, one by one, so that all of them run within one transaction."""
+    """The statements of a migration one by one, so that all of them run in one transaction."""
     complete, waiting = [], ""
     for line in sql.splitlines(keepends=True):
         waiting += line

@@ -1,6 +1,8 @@
-"""One history for jobs and the shop: every edit is a revision on top of the one before, undo steps back to it.
+"""The history of jobs, chains and the shop: every edit is a revision on top of the one before, and undo goes back to
+that one.
 
-Every write names the revision that it saw; where that is no longer the newest, the writer merges or asks.
+Every write names the revision that the page showed; if that is no longer the newest, the write is merged or the user is
+asked.
 """
 
 import json
@@ -18,7 +20,7 @@ STARTED = Message("started")
 
 @dataclass(frozen=True)
 class Revision:
-    """What an edit left, what it was, and the revision it was made on; time as ISO 8601."""
+    """The content after an edit, its message, and the revision on which it was made; time as ISO 8601."""
 
     id: int
     parent_id: int | None
@@ -31,14 +33,14 @@ REVISION = "SELECT revision.id, parent_id, content, message, made_at FROM revisi
 
 
 def begin(connection: sqlite3.Connection, kind: Kind, content: Content, now: str) -> int:
-    """A new history with its first revision; returns its id."""
+    """Adds a history with its first revision. Returns: its id."""
     history_id = int(connection.execute("INSERT INTO history (kind) VALUES (?)", (kind,)).lastrowid or 0)
     _stand_at(connection, history_id, _add(connection, history_id, None, content, STARTED, now))
     return history_id
 
 
 def newest_of(connection: sqlite3.Connection, history_id: int) -> Revision:
-    """The revision that the history stands at."""
+    """The current revision of a history."""
     row = connection.execute(
         f"{REVISION} JOIN history ON history.revision_id = revision.id WHERE history.id = ?", (history_id,)
     ).fetchone()
@@ -52,7 +54,7 @@ def revision_by_id(connection: sqlite3.Connection, history_id: int, revision_id:
 
 
 def revise(connection: sqlite3.Connection, history_id: int, content: Content, message: Message, now: str) -> None:
-    """A new revision on top of the newest."""
+    """Adds a revision on top of the newest one."""
     newest = newest_of(connection, history_id)
     _stand_at(connection, history_id, _add(connection, history_id, newest.id, content, message, now))
 
@@ -60,17 +62,17 @@ def revise(connection: sqlite3.Connection, history_id: int, content: Content, me
 def revise_in_place_of(
     connection: sqlite3.Connection, history_id: int, step: Revision, content: Content, message: Message, now: str
 ) -> None:
-    """A new revision instead of an earlier one: undo goes on from it to the one before that."""
+    """Adds a revision in place of an earlier one: undo then goes from it to the one before that."""
     _stand_at(connection, history_id, _add(connection, history_id, step.parent_id, content, message, now))
 
 
 def stand_at(connection: sqlite3.Connection, history_id: int, step: Revision) -> None:
-    """The history stands at one of its revisions."""
+    """Makes one of its revisions the current one."""
     _stand_at(connection, history_id, step.id)
 
 
 def step_back(connection: sqlite3.Connection, history_id: int) -> bool:
-    """Back to the revision that the newest was made on; False where it is the first."""
+    """Goes back to the revision on which the current one was made. Returns: False if it is the first one."""
     newest = newest_of(connection, history_id)
     if newest.parent_id is None:
         return False

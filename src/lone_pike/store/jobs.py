@@ -1,4 +1,4 @@
-"""Jobs: each with the revision of its history that it stands at."""
+"""Jobs, each with the current revision of its history."""
 
 import json
 import sqlite3
@@ -17,7 +17,7 @@ from lone_pike.store.paging import After, Listed, listed, rows_before
 
 @dataclass(frozen=True)
 class JobState:
-    """What a job's revision holds: the bike's document, the chosen count in links, what was observed."""
+    """The content of a job's revision: the bike's document, the chosen count in links, what was observed."""
 
     document: Document
     chosen_links: int | None
@@ -25,13 +25,13 @@ class JobState:
 
     @property
     def content(self) -> dict[str, Any]:
-        """As it is kept."""
+        """The state in the form in which it is stored."""
         return {"document": self.document, "chosen_links": self.chosen_links, "observed": record_of(self.observed)}
 
 
 @dataclass(frozen=True)
 class JobRow:
-    """A job with the revision it stands at; times as ISO 8601."""
+    """A job with its current revision; times as ISO 8601."""
 
     id: int
     bike_id: int
@@ -54,12 +54,12 @@ class JobRow:
 
     @property
     def chosen_links(self) -> int | None:
-        """The count that was chosen."""
+        """The chosen count."""
         return self.state.chosen_links
 
     @property
     def observed(self) -> Observed:
-        """What was observed at the stand."""
+        """The notes of the job."""
         return self.state.observed
 
 
@@ -86,7 +86,7 @@ def job_by_id(database: Database, job_id: int) -> JobRow | None:
 
 
 def revisions_of(database: Database, job_ids: Collection[int]) -> dict[int, int]:
-    """The revision at which each of some jobs stands, by the job's id."""
+    """The current revision of some jobs, by the job's id."""
     sql = (
         "SELECT job.id, history.revision_id FROM job JOIN history ON history.id = job.history_id"
         " WHERE job.id IN (SELECT value FROM json_each(?))"
@@ -96,13 +96,13 @@ def revisions_of(database: Database, job_ids: Collection[int]) -> dict[int, int]
 
 
 def open_job_of(connection: sqlite3.Connection, bike_id: int) -> int | None:
-    """The job of a bike that is in hand; None where none is."""
+    """A bike's job in hand, or None."""
     row = connection.execute(f"SELECT id FROM job WHERE bike_id = ? AND {IS_OPEN}", (bike_id,)).fetchone()
     return int(row["id"]) if row else None
 
 
 def add_job(connection: sqlite3.Connection, bike_id: int, document: Document, now: str, observed: Observed) -> int:
-    """A new job on a bike, with what is known of it already. Returns: its id."""
+    """Adds a job on a bike, with notes that are known already. Returns: its id."""
     state = JobState(document, None, observed)
     history_id = begin(connection, "job", state.content, now)
     job = connection.execute(
@@ -113,13 +113,13 @@ def add_job(connection: sqlite3.Connection, bike_id: int, document: Document, no
 
 
 def state_at(connection: sqlite3.Connection, job: JobRow, revision_id: int | None) -> JobState | None:
-    """What one of the job's revisions held."""
+    """The state in one of the job's revisions."""
     revision = revision_by_id(connection, job.history_id, revision_id)
     return state_of(revision) if revision else None
 
 
 def state_of(revision: Revision) -> JobState:
-    """What a job's revision holds."""
+    """The state in a revision."""
     return _state(revision.content)
 
 
@@ -130,7 +130,7 @@ def revise_job(connection: sqlite3.Connection, job: JobRow, state: JobState, mes
 
 
 def note_complaint(connection: sqlite3.Connection, job_id: int) -> None:
-    """Where a bike is looked for, its complaint as the history now has it."""
+    """Updates the complaint in the search index of bikes."""
     connection.execute(
         "UPDATE job SET complaint = coalesce("
         "  (SELECT json_extract(revision.content, '$.observed.complaint') FROM history"
@@ -141,12 +141,12 @@ def note_complaint(connection: sqlite3.Connection, job_id: int) -> None:
 
 
 def reach_stage(connection: sqlite3.Connection, job_id: int, stage: str) -> None:
-    """The stage the job has come to."""
+    """Stores the job's stage."""
     connection.execute("UPDATE job SET stage = ? WHERE id = ? AND stage <> ?", (stage, job_id, stage))
 
 
 def close_job(connection: sqlite3.Connection, job_id: int, now: str) -> None:
-    """Closes an open job without a booking; nothing of it is lost."""
+    """Closes an open job without a booking."""
     connection.execute("UPDATE job SET closed_at = ? WHERE id = ?", (now, job_id))
 
 
@@ -156,7 +156,7 @@ def reopen_job(connection: sqlite3.Connection, job_id: int) -> None:
 
 
 def last_closed_job(database: Database, bike_id: int) -> int | None:
-    """The newest job of a bike where that was closed without a booking."""
+    """A bike's newest job, if it was closed without a booking."""
     row = database.connection.execute(
         "SELECT id, closed_at FROM job WHERE bike_id = ? ORDER BY id DESC LIMIT 1", (bike_id,)
     ).fetchone()

@@ -1,4 +1,5 @@
-"""Backup, restore and check of a data file, as commands: the file is copied whole, never by its bytes."""
+"""Backup, restore and check of a data file as commands. The database makes the copies, never a copy of the file's
+bytes."""
 
 import sqlite3
 from contextlib import closing
@@ -10,9 +11,9 @@ from lone_pike.store.database import Database, check_ours, copy_whole
 
 
 def back_up(data: Path, target: Path) -> None:
-    """A whole copy of a data file, also while a workshop is served from it; for the owner alone.
+    """Copies a data file, even while a workshop is served from it; only the owner can read the copy.
 
-    Raises: InvalidInput where the data file is missing or not ours, or something stands in the copy's place.
+    Raises: InvalidInput if the data file is missing or not ours, or the copy's path exists already.
     """
     check_there(data)
     if target.exists():
@@ -21,9 +22,10 @@ def back_up(data: Path, target: Path) -> None:
 
 
 def restore(backup: Path, data: Path) -> Path | None:
-    """Puts a backup in the place of a data file. What stood there is kept beside it; returns where, if anything was.
+    """Puts a backup in the place of a data file.
 
-    Raises: InvalidInput where the backup is missing, damaged or not ours, or the data file is being served.
+    Returns: the path under which the former file is kept, if there was one.
+    Raises: InvalidInput if the backup is missing, damaged or not ours, or the data file is being served.
     """
     check_there(backup)
     kept = None
@@ -37,9 +39,10 @@ def restore(backup: Path, data: Path) -> Path | None:
 
 
 def _close_log(data: Path) -> None:
-    """Brings the last writes into the data file: a log that is left beside would be read into the next one.
+    """Moves the last writes from the log into the data file; otherwise the log would be read into the file that
+    replaces it.
 
-    Raises: InvalidInput while another process has the file open.
+    Raises: InvalidInput if another process has the file open.
     """
     try:
         with closing(sqlite3.connect(data)) as connection:
@@ -52,7 +55,7 @@ def _close_log(data: Path) -> None:
 
 
 def problems_of(database: Database) -> list[str]:
-    """What the database finds wrong in a data file: damaged pages, rows that refer to nothing."""
+    """What the database finds wrong with a data file: damaged pages, and rows that refer to nothing."""
     rows = [str(row[0]) for row in database.connection.execute("PRAGMA integrity_check(20)")]
     torn = [f"{row[0]} {row[1]}" for row in database.connection.execute("PRAGMA foreign_key_check")]
     return [row for row in rows if row != "ok"] + torn
@@ -71,7 +74,7 @@ def _copy(source: Path, target: Path) -> None:
 
 
 def _free_name(data: Path) -> Path:
-    """A name beside the data file that is not taken."""
+    """A free name beside the data file."""
     number = 1
     while (kept := data.with_name(f"{data.name}.before-restore-{number}")).exists():
         number += 1

@@ -1,6 +1,6 @@
-"""The ledger of chain: pieces that never change, and the moves that take them from place to place.
+"""The ledger of chain: pieces, which never change, and the moves that take them from place to place.
 
-The schema holds that a piece leaves from where it is, that it has one owner, and that the pieces of a cut add up.
+The schema makes sure that a piece leaves from where it is, that it has one owner, and that the parts of a cut add up.
 """
 
 import sqlite3
@@ -48,7 +48,7 @@ class PieceRow:
 
 @dataclass(frozen=True)
 class FreshPiece:
-    """A piece that was not here before; last_end follows from its links and its first end."""
+    """A piece that is not in the ledger yet; last_end follows from its links and its first end."""
 
     links: int
     first_end: str
@@ -68,7 +68,7 @@ class FreshPiece:
 
 @dataclass(frozen=True)
 class Owner:
-    """Who has a piece after a move, and the booking that the move belongs to; None where it is nobody's."""
+    """Who has a piece after a move, and the booking to which the move belongs."""
 
     job_id: int | None = None
     bike_id: int | None = None
@@ -78,7 +78,8 @@ class Owner:
 NOBODY = Owner()
 NUMBERED = "PIECE-"
 HAS_CODE = "(code = :code COLLATE NOCASE OR (id = :id AND coalesce(code, '') = ''))"
-"""Whether a piece's label says a code; one without a code of its own is labelled by its number."""
+"""The SQL condition that a piece's label shows a code; a piece without a code of its own is labelled with its
+number."""
 
 COLUMNS = (
     "id, links, first_end, last_end, speeds, origin, made_at, kind, wear_percent, width, code, place, job_id, bike_id,"
@@ -87,7 +88,7 @@ COLUMNS = (
 
 
 def numbered(code: str) -> int:
-    """The number in the code of a piece that has none of its own; 0, which no piece has, in any other code.
+    """The number in a code that was made from a piece's number; 0, which no piece has, for any other code.
 
     >>> numbered("piece-12"), numbered("CUT-0057"), numbered("PIECE-٣")
     (12, 0, 0)
@@ -112,7 +113,7 @@ def pieces_on_bike(connection: sqlite3.Connection, bike_id: int) -> list[PieceRo
 
 
 def pieces_of_chain(connection: sqlite3.Connection, chain_id: int) -> list[PieceRow]:
-    """The pieces that a chain was made of, wherever they are."""
+    """The pieces of a chain, wherever they are."""
     return _where(connection, "chain_id = ?", chain_id)
 
 
@@ -123,17 +124,17 @@ def pieces_hung_by(connection: sqlite3.Connection, booking_id: int) -> list[Piec
 
 
 def bind_pieces(connection: sqlite3.Connection, pieces: Sequence[PieceRow], chain_id: int | None) -> None:
-    """These pieces are a chain from now on; of no chain where none is named."""
+    """Marks pieces as a chain, or as part of no chain if none is named."""
     connection.executemany("UPDATE piece SET chain_id = ? WHERE id = ?", [(chain_id, one.id) for one in pieces])
 
 
 def pieces_cut_from(connection: sqlite3.Connection, piece_id: int) -> list[PieceRow]:
-    """What a cut has made of a piece, in order."""
+    """The parts into which a piece was cut, in order."""
     return _where(connection, "parent_id = ? AND place <> 'nowhere'", piece_id, order="start")
 
 
 def enter(connection: sqlite3.Connection, piece: FreshPiece, by: Move, now: str, owner: Owner = NOBODY) -> int:
-    """A piece that was not here before. Returns: its number. Raises: CodeTwice where its code is in the bin already."""
+    """Adds a piece. Returns: its id. Raises: CodeTwice if its code is in the bin already."""
     if piece.code and _code_is_there(connection, piece.code):
         raise CodeTwice(piece.code)
     piece_id = _insert(connection, piece, now)
@@ -156,7 +157,7 @@ def _insert(
 
 
 def move_piece(connection: sqlite3.Connection, piece_id: int, by: Move, now: str, owner: Owner = NOBODY) -> None:
-    """Moves a piece. Only a job or a bike owns pieces, each where the move goes to its place."""
+    """Moves a piece. Only a job or a bike can own a piece, and only if the move leads there."""
     goes_to = MOVES[by].goes_to
     job_id = owner.job_id if goes_to is Place.JOB else None
     bike_id = owner.bike_id if goes_to is Place.BIKE else None
@@ -171,10 +172,11 @@ def move_piece(connection: sqlite3.Connection, piece_id: int, by: Move, now: str
 def cut_piece(
     connection: sqlite3.Connection, piece: PieceRow, joints: Sequence[int], now: str, owner: Owner, origin: str = ""
 ) -> list[int]:
-    """Cuts a job's piece at some joints. Returns: the numbers of what that makes, in order; the job has them.
+    """Cuts a job's piece at some joints; the job has the parts.
 
-    Parameters: joints, counted from the piece's start, rising; origin, where the cuts come from, the piece's own where
-    it is empty.
+    Parameters: joints, counted from the piece's start, rising; origin, the origin of the parts; if empty, that of the
+    piece.
+    Returns: the ids of the parts, in order.
     """
     made = []
     for start, end in pairwise([0, *joints, piece.links]):
@@ -193,7 +195,7 @@ def cut_piece(
 
 
 def came_from_bike(connection: sqlite3.Connection, piece_id: int, origin: str) -> None:
-    """A chain that comes off a bike is no longer a box with a label; it is that bike's."""
+    """Gives a piece that comes off a bike that bike as its origin, and removes the label of its box."""
     connection.execute("UPDATE piece SET kind = 'offcut', code = NULL, origin = ? WHERE id = ?", (origin, piece_id))
 
 
@@ -212,7 +214,7 @@ def moves_of_booking(connection: sqlite3.Connection, booking_id: int) -> list[Mo
 
 
 def is_chain_elsewhere(connection: sqlite3.Connection, booking_id: int) -> bool:
-    """Whether a piece of a booking is no longer where the booking left it."""
+    """Whether any piece of a booking is no longer where the booking left it."""
     sql = (
         "SELECT 1 FROM piece_move AS its_last JOIN move_kind ON move_kind.name = its_last.move"
         " JOIN piece ON piece.id = its_last.piece_id"
@@ -240,7 +242,7 @@ def _code_is_there(connection: sqlite3.Connection, code: str) -> bool:
 
 
 def _drop_doubled_code(connection: sqlite3.Connection, piece_id: int) -> None:
-    """A piece that comes back has lost its code where another piece has it by now."""
+    """Removes the code of a piece that comes back, if another piece has it by now."""
     connection.execute(
         "UPDATE piece SET code = NULL WHERE id = ?1 AND code IS NOT NULL AND EXISTS (SELECT 1 FROM piece AS other"
         " WHERE other.code = piece.code COLLATE NOCASE AND other.place IN ('bin', 'job') AND other.id <> ?1)",

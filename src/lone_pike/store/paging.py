@@ -1,4 +1,4 @@
-"""Long lists, a page at a time: the database reads the rows of one page and looks whether there is another."""
+"""Long lists in pages: the database reads the rows of one page, and checks whether there is another."""
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
@@ -30,7 +30,7 @@ class Listed(Generic[Row]):
 def listed(
     database: Database, sql: str, values: Mapping[str, object], page: int, size: int, read: Callable[..., Row]
 ) -> Listed[Row]:
-    """A page of what a query asks for, each row read. Parameters: sql without a limit; page from 1; size, rows."""
+    """A page of a query's rows. Parameters: sql without a limit; page from 1; size, rows."""
     page = within_pages(page)
     rows = database.connection.execute(
         f"{sql} LIMIT :most OFFSET :first", {**values, "most": size + 1, "first": (page - 1) * size}
@@ -39,27 +39,27 @@ def listed(
 
 
 def within_rows(number: int) -> int:
-    """The number of a row; 0, which no row has, for one that the data file cannot have."""
+    """A row's id; 0, which no row has, if the data file cannot contain it."""
     return number if 0 < number <= LARGEST_ID else 0
 
 
 RowId = Annotated[int, AfterValidator(within_rows)]
-"""The number of a row in an address."""
+"""A row's id in an address."""
 
 
 def row_id(text: str) -> int:
-    """The number of a row as a form or a label has it; 0, which no row has, where it is none."""
+    """A row's id in a form or on a label; 0, which no row has, if it cannot be read."""
     return within_rows(whole_number(text, LONGEST_ID) or 0)
 
 
 def within_pages(page: int) -> int:
-    """The number of a page as it can be shown."""
+    """The number of a page, limited to what can be shown."""
     return min(max(page, 1), MOST_PAGES)
 
 
 @dataclass(frozen=True)
 class After(Generic[Row]):
-    """Rows from a cursor on, newest first; next is the cursor of those that follow, None at the end."""
+    """Rows from a cursor on, newest first; next is the cursor for those that follow, None at the end."""
 
     rows: tuple[Row, ...]
     next: int | None
@@ -68,9 +68,9 @@ class After(Generic[Row]):
 def rows_before(
     database: Database, sql: str, key: str, before: int | None, size: int, read: Callable[..., Row]
 ) -> After[Row]:
-    """The rows of a query with a key below a cursor, the largest first: what comes in meanwhile moves none of them.
+    """The rows of a query with a key below a cursor, the largest first, so that rows added meanwhile shift nothing.
 
-    Parameters: sql, with its WHERE; key, the column of a row's number, id in the row; size, rows.
+    Parameters: sql, with its WHERE; key, the column of the row's id; size, rows.
     """
     asked = f"{sql} AND {key} < :before ORDER BY {key} DESC LIMIT :most"
     rows = database.connection.execute(asked, {"before": before or LARGEST_ID, "most": size + 1}).fetchall()

@@ -1,4 +1,4 @@
-"""Side photos of jobs: never changed; of many of one job the newest few are kept."""
+"""Side photos of jobs. They are never changed, and the newest few of each job are kept."""
 
 import sqlite3
 from dataclasses import dataclass
@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from lone_pike.store.database import Database
 
 MOST_OF_A_JOB = 6
-"""So far an undo can bring a replaced photo back."""
+"""The number of photos kept for each job, which is how far an undo can bring one back."""
 
 
 @dataclass(frozen=True)
@@ -20,7 +20,7 @@ class PhotoRow:
 
 
 def add_photo(connection: sqlite3.Connection, job_id: int, image: bytes, size: tuple[int, int], now: str) -> int:
-    """Keeps a photo, and lets the job's oldest go where there are too many; returns its id."""
+    """Stores a photo, and deletes the job's oldest if there are too many. Returns: its id."""
     row = connection.execute(
         "INSERT INTO photo (job_id, width, height, image, added_at) VALUES (?, ?, ?, ?, ?)",
         (job_id, *size, image, now),
@@ -34,7 +34,7 @@ def add_photo(connection: sqlite3.Connection, job_id: int, image: bytes, size: t
 
 
 def photo_by_id(database: Database, job_id: int, photo_id: int) -> PhotoRow | None:
-    """One photo of a job, without its picture."""
+    """One photo of a job, without the picture itself."""
     row = database.connection.execute(
         "SELECT id, job_id, width, height FROM photo WHERE id = ? AND job_id = ?", (photo_id, job_id)
     ).fetchone()

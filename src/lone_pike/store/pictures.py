@@ -1,4 +1,5 @@
-"""Pictures of jobs from before anything came off: never changed; which are shown stands in the job's history."""
+"""Pictures of jobs from before anything came off. They are never changed; the job's history says which of them are
+shown."""
 
 import sqlite3
 from collections.abc import Collection
@@ -6,7 +7,7 @@ from collections.abc import Collection
 from lone_pike.store.database import Database
 
 MOST_SHOWN, MOST_KEPT = 12, 24
-"""Pictures of one job that are shown, and that are kept: so far an undo brings one back."""
+"""How many pictures of one job are shown, and how many are kept so that an undo can bring one back."""
 
 
 def add_picture(
@@ -17,8 +18,8 @@ def add_picture(
     now: str,
     shown: Collection[int] = (),
 ) -> int:
-    """Keeps a picture; of those that are no longer shown, the oldest goes where there are too many. Returns: its
-    number."""
+    """Stores a picture; if there are too many, deletes the oldest of those that are no longer shown. Returns: its
+    id."""
     row = connection.execute(
         "INSERT INTO picture (job_id, width, height, image, added_at) VALUES (?, ?, ?, ?, ?)",
         (job_id, *size, image, now),
@@ -31,7 +32,7 @@ def add_picture(
 
 
 def picture_of(database: Database, job_id: int, picture_id: int) -> bytes | None:
-    """A picture of a job, JPEG; None where it has no such."""
+    """A picture of a job, JPEG; None if the job has no such picture."""
     row = database.connection.execute(
         "SELECT image FROM picture WHERE id = ? AND job_id = ?", (picture_id, job_id)
     ).fetchone()

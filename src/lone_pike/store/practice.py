@@ -1,4 +1,4 @@
-"""Practice: who practises, and what was answered, oldest first; a name is removed with all of it."""
+"""Practice: who practises, and their answers, oldest first; a name is removed together with its answers."""
 
 import sqlite3
 from dataclasses import dataclass
@@ -30,7 +30,7 @@ def mechanic_by_id(database: Database, mechanic_id: int) -> Mechanic | None:
 
 
 def mechanic_named(connection: sqlite3.Connection, name: str) -> int:
-    """The number of a name, which is new where nobody has it."""
+    """The id of a name; the name is added if nobody has it."""
     row = connection.execute("SELECT id FROM mechanic WHERE name = ?", (name,)).fetchone()
     if row:
         return int(row["id"])
@@ -38,7 +38,7 @@ def mechanic_named(connection: sqlite3.Connection, name: str) -> int:
 
 
 def remove_mechanic(connection: sqlite3.Connection, mechanic_id: int) -> None:
-    """A name and all that it answered are gone; nothing of it is left in the file's free room."""
+    """Deletes a name and its answers, also from the free space of the file."""
     connection.execute("PRAGMA secure_delete = ON")
     connection.execute("DELETE FROM mechanic WHERE id = ?", (mechanic_id,))
 
@@ -52,7 +52,7 @@ def answers_of(database: Database, mechanic_id: int) -> list[PastAnswer]:
 
 @dataclass(frozen=True)
 class Practised:
-    """One answer to be kept."""
+    """One answer to be stored."""
 
     mechanic_id: int
     version: int
@@ -63,7 +63,7 @@ class Practised:
 
 
 def keep_answer(connection: sqlite3.Connection, one: Practised, now: str) -> None:
-    """Keeps the first answer to a question; one that is sent again changes nothing."""
+    """Stores the first answer to a question; a later one changes nothing."""
     connection.execute(
         "INSERT OR IGNORE INTO practised (mechanic_id, version, seed, kind, exercise, is_right, answered_at)"
         " VALUES (?, ?, ?, ?, ?, ?, ?)",

@@ -13,7 +13,7 @@ Settings = dict[str, Any]
 
 @dataclass(frozen=True)
 class ShopRow:
-    """The settings that hold, the revision they stand in, what changed last, and whether there is a step back."""
+    """The current settings, their revision, the last change, and whether it can be undone."""
 
     settings: Settings
     revision_id: int | None
@@ -22,7 +22,7 @@ class ShopRow:
 
 
 def shop_now(database: Database) -> ShopRow:
-    """What holds now; nothing is set in a new data file."""
+    """The current settings; a new data file has none set."""
     history_id = shop_history(database.connection)
     if history_id is None:
         return ShopRow({}, None, STARTED, False)
@@ -30,18 +30,18 @@ def shop_now(database: Database) -> ShopRow:
 
 
 def shop_row(revision: Revision) -> ShopRow:
-    """The settings of a revision."""
+    """The settings in a revision."""
     return ShopRow(revision.content, revision.id, revision.message, revision.parent_id is not None)
 
 
 def shop_history(connection: sqlite3.Connection) -> int | None:
-    """The shop's history; None before anything was set."""
+    """The id of the shop's history; None before anything was set."""
     row = connection.execute("SELECT id FROM history WHERE kind = 'shop' AND revision_id IS NOT NULL").fetchone()
     return int(row["id"]) if row else None
 
 
 def shop_history_to_write(connection: sqlite3.Connection, now: str) -> int:
-    """The shop's history, begun where nothing was set yet."""
+    """The id of the shop's history, which is begun if nothing was set yet."""
     history_id = shop_history(connection)
     if history_id is None:
         history_id = begin(connection, "shop", {}, now)

@@ -56,15 +56,18 @@ ROUTES = (
     *(stand, photo, route, paper, devices, live, bench, prove, receive, job),
     *(bikes, chains, chain, bin, practice, access, shop, limits, about),
 )
-"""All pages; what an address is taken by first stands first, and so does what is asked at each keystroke."""
+"""All pages. A request takes the first route that matches, so the order matters; the routes that are asked at each
+keystroke stand first."""
 
 SECONDS_BETWEEN_LOOKS = 3600.0
 COLLECT_AFTER = 20_000
-"""New objects after which the youngest are looked through: a page makes some thousands, and drops them all."""
+"""New objects after which the garbage collector looks at the youngest generation: a page makes some thousands and drops
+them all."""
 
 
 def create_app(database: Database, hosts: Hosts = ON_LOOPBACK, network: Network | None = None) -> FastAPI:
-    """The application over a data file, asked for under some hosts; from a network only by who is known."""
+    """The application for a data file. It answers under the given hosts only, and from a network only to those who have
+    signed in."""
     app = FastAPI(title="Lone Pike", version=__version__, openapi_url=None, lifespan=_loaded_once)
     app.state.database, app.state.backs_up = database, False
     app.state.devices, app.state.live, app.state.dear = Hub(), Live(), DearWork()
@@ -89,7 +92,8 @@ def create_app(database: Database, hosts: Hosts = ON_LOOPBACK, network: Network 
 
 @asynccontextmanager
 async def _loaded_once(app: FastAPI) -> AsyncIterator[None]:
-    """What is loaded at the start stays, so the collector need not look through it; at the end one file holds all."""
+    """At the start, takes what is loaded out of the garbage collector's sight, because it stays; at the end, closes the
+    data file so that one file holds everything."""
     with suppress(sqlite3.Error):  # a file that cannot be written to can still be read
         sort_all(app.state.database, now())
     gc.collect()

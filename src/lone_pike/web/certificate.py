@@ -19,11 +19,11 @@ from lone_pike.store.database import OWNER_ALONE
 
 LASTS, RENEWED_BEFORE = timedelta(days=730), timedelta(days=30)
 NOWHERE = ("192.0.2.1", 9)
-"""An address that nobody has: a socket that would send there knows this machine's own address; nothing is sent."""
+"""An address that nobody has. A socket that is connected to it knows this machine's own address; nothing is sent."""
 
 
 def certificate_of(data: Path, now: datetime) -> tuple[Path, Path]:
-    """The certificate and its key beside a data file, made where they are not there or soon out of date."""
+    """The certificate and its key beside a data file; made if they are missing or expire soon."""
     cert, key = (data.with_name(f"{data.name}.{end}.pem") for end in ("cert", "key"))
     if cert.exists() and key.exists() and read_certificate(cert).not_valid_after_utc - now > RENEWED_BEFORE:
         return cert, key
@@ -34,7 +34,7 @@ def certificate_of(data: Path, now: datetime) -> tuple[Path, Path]:
 
 
 def read_certificate(cert: Path) -> x509.Certificate:
-    """A certificate. Raises: InvalidInput where the file is none."""
+    """Reads a certificate. Raises: InvalidInput if the file is not one."""
     try:
         return x509.load_pem_x509_certificate(cert.read_bytes())
     except (OSError, ValueError) as error:
@@ -42,12 +42,12 @@ def read_certificate(cert: Path) -> x509.Certificate:
 
 
 def fingerprint_of(cert: Path) -> str:
-    """What a certificate is told by: its SHA-256, in pairs of digits."""
+    """A certificate's fingerprint: its SHA-256, in pairs of digits."""
     return read_certificate(cert).fingerprint(SHA256()).hex(":").upper()
 
 
 def own_names() -> tuple[str, ...]:
-    """The names that this machine goes by."""
+    """The host names of this machine."""
     name = socket.gethostname()
     return tuple(dict.fromkeys(["localhost", name, f"{name.partition('.')[0]}.local"]))
 

@@ -1,6 +1,6 @@
-"""Work that is dear in time or memory: a few pieces at once, a short queue, and a process of its own.
+"""Work that takes much time or memory: a few pieces at once, with a short queue, in a process of its own.
 
-A page never waits behind it: it does not hold the threads that serve the rest, and its memory is given back.
+Pages never wait for it, because it does not occupy the threads that serve them, and its memory is given back.
 """
 
 import asyncio
@@ -16,20 +16,20 @@ from fastapi import params
 from starlette.requests import Request
 
 MOST_WAITING, LONGEST_SECONDS = 16, 30.0
-"""Requests that may wait for one kind of dear work, and how long a piece of it may take."""
+"""How many requests may wait for one kind of dear work, and how long one piece of it may take."""
 
 SECONDS_BETWEEN_LOOKS = 0.5
-"""How soon those that wait notice that the workshop stops."""
+"""How often waiting requests check whether the workshop is stopping."""
 
 KINDS = {"paper": 1, "photo": 1, "rides": 1, "sure": 2}
-"""Each kind of dear work, and how much of it is done at once."""
+"""The kinds of dear work, and how many pieces of each are done at once."""
 
 Given = ParamSpec("Given")
 Result = TypeVar("Result")
 
 
 class Busy(Exception):
-    """Too much of this is asked for at once; it may be asked for again in a moment."""
+    """Too many requests want this at once; it can be asked for again in a moment."""
 
 
 class Queue:
@@ -40,7 +40,7 @@ class Queue:
 
     @asynccontextmanager
     async def slot(self) -> AsyncIterator[None]:
-        """Waits for its turn. Raises: Busy where too many wait already, or the workshop stops meanwhile."""
+        """Waits for its turn. Raises: Busy if too many requests wait already, or the workshop stops meanwhile."""
         if self.waiting >= MOST_WAITING:
             raise Busy
         self.waiting += 1
@@ -62,8 +62,8 @@ class Queue:
 
 
 class Apart:
-    """A process of its own, started when it is first needed; fresh says whether each piece of work gets a new one, so
-    that all of its memory is given back."""
+    """A separate process, started when it is first needed. With fresh, each piece of work gets a new one, so that all
+    of its memory is given back."""
 
     def __init__(self, *, fresh: bool) -> None:
         self.pieces_a_process = 1 if fresh else None
@@ -71,9 +71,9 @@ class Apart:
         self.lock = Lock()
 
     def run(self, work: Callable[Given, Result], *args: Given.args, **kwargs: Given.kwargs) -> Result:
-        """What a piece of work returns or raises.
+        """Does a piece of work there: returns or raises what the work does.
 
-        Raises: Busy where its process ended or took too long, or where the workshop stops.
+        Raises: Busy if the process ended or took too long, or the workshop stops.
         """
         try:
             try:
@@ -112,12 +112,12 @@ class DearWork:
         self.papers, self.photos, self.rides = Apart(fresh=False), Apart(fresh=True), Apart(fresh=False)
 
     def stop(self) -> None:
-        """Nothing more is begun: the workshop is told to stop."""
+        """Begins nothing more, because the workshop has been told to stop."""
         for queue in self.queues.values():
             queue.stopping = True
 
     def end(self) -> None:
-        """Ends what is under way: the workshop stops."""
+        """Ends all work in progress, because the workshop stops."""
         self.papers.end()
         self.photos.end()
         self.rides.end()
@@ -130,7 +130,7 @@ def dear_work(request: Request) -> DearWork:
 
 
 def in_turn(kind: str) -> params.Depends:
-    """What a route depends on whose work is of that kind: it waits for its turn."""
+    """The dependency of a route that does dear work of a kind: it waits for its turn."""
 
     async def turn(request: Request) -> AsyncIterator[None]:
         async with dear_work(request).queues[kind].slot():

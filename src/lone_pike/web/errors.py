@@ -1,4 +1,4 @@
-"""What is answered where something is wrong: a page that says so in words, with what was sent and the way on."""
+"""The answers to errors: a page that explains what is wrong, with what was sent and a way on."""
 
 import sqlite3
 from collections.abc import Mapping
@@ -22,11 +22,11 @@ from lone_pike.web.ways import TO_THE_STAND, ButtonLink, way_on
 from lone_pike.wording.render import fault_at_label, render
 
 NEXT_STEPS = {404: "nothing_here", 405: "not_taken_here", 413: "too_large", 503: "out_of_reach"}
-"""What is said where a status comes without words of its own."""
+"""The text for a status that comes without a message of its own."""
 
 
 def add_handlers(app: FastAPI) -> None:
-    """Has an application answer whatever goes wrong."""
+    """Adds the error handlers to an application."""
     app.add_exception_handler(HTTPException, http_error)  # type: ignore[arg-type]  # each takes its own kind alone
     app.add_exception_handler(RequestValidationError, not_an_address)
     app.add_exception_handler(InvalidInput, invalid_input)  # type: ignore[arg-type]
@@ -37,46 +37,47 @@ def add_handlers(app: FastAPI) -> None:
 
 
 def http_error(request: Request, error: HTTPException) -> HTMLResponse:
-    """An address or a method that there is not."""
+    """Answers an unknown address or method."""
     return _error(request, error.status_code, Message(NEXT_STEPS.get(error.status_code, "nothing_here")))
 
 
 def not_an_address(request: Request, _: Exception) -> HTMLResponse:
-    """An address with something else than a number where one must stand."""
+    """Answers an address that has something other than a number where one is needed."""
     return _error(request, 404, Message(NEXT_STEPS[404]))
 
 
 def invalid_input(request: Request, error: InvalidInput) -> HTMLResponse:
-    """What was typed has faults, and no page of its own that shows them."""
+    """Answers typed input with faults that no other page shows."""
     lines = " ".join(fault_at_label(fault, units_of(Shop())) for fault in error.faults)
     return _error(request, 422, Message("as_written", text=lines))
 
 
 async def refused(request: Request, error: Refusal) -> HTMLResponse:
-    """What was sent stands on the page: it can be sent again once what is in the way is gone."""
+    """Answers a refusal. The page contains what was sent, so that it can be sent again."""
     again, way = await _sent_again(request), way_on(request.url.path, error)
     return _error(request, status_of(error), error.message, again, way)
 
 
 def too_large(request: Request, _: Exception) -> HTMLResponse:
-    """A request that is larger than its page takes."""
+    """Answers a request that is larger than its page accepts."""
     return _error(request, 413, Message(NEXT_STEPS[413]))
 
 
 async def busy(request: Request, _: Exception) -> HTMLResponse:
-    """Dear work for which there is no room just now."""
+    """Answers a request for dear work when too many wait for it."""
     answer = _error(request, 503, Message("busy_now"), await _sent_again(request))
     answer.headers["Retry-After"] = "5"
     return answer
 
 
 async def not_kept(request: Request, error: sqlite3.Error) -> HTMLResponse:
-    """What was sent stands on the page, so that it can be sent again."""
+    """Answers an error of the data file. The page contains what was sent, so that it can be sent again once the cause
+    is gone."""
     return _error(request, *data_trouble(request, error), await _sent_again(request))
 
 
 async def _sent_again(request: Request) -> Mapping[str, object] | None:
-    """What a form sent and where to, so that nothing typed is lost; None where nothing was sent."""
+    """What a form sent and to which address, so that nothing typed is lost; None if nothing was sent."""
     if request.method != "POST":
         return None
     return {"action": str(request.url.path), "fields": await sent_again(request)}

@@ -1,4 +1,4 @@
-"""What every request passes: size limit, refusal of cross-site writes, and the policy headers."""
+"""The middleware that every request passes: size limit, refusal of cross-site writes, and the policy headers."""
 
 import asyncio
 import ipaddress
@@ -24,10 +24,10 @@ from lone_pike.wording.render import not_taken
 
 LARGEST_REQUEST_BYTES = 1024 * 1024
 LARGEST_REQUESTS = {"/photo": LARGEST_BYTES + 100_000, "/rides": LARGEST_RIDES_BYTES + 100_000}
-"""What may come in by an address that takes files, by its end."""
+"""The largest request for addresses that take files, by the end of the address."""
 
 MOST_HEARD_OUT_BYTES = 512 * 1024 * 1024
-"""Of a request that is refused: a browser shows the answer only when it has been let finish."""
+"""How much of a refused request is still read: a browser shows the answer only after it has sent everything."""
 
 WRITES = frozenset({"POST", "PUT", "PATCH", "DELETE"})
 POLICY = {
@@ -40,13 +40,13 @@ POLICY = {
 
 
 LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
-"""The names a workshop on its own machine is asked for under."""
+"""The host names of a workshop on its own machine."""
 
 BODY_SECONDS, HEARD_OUT_SECONDS = 60.0, 60.0
-"""How long a body may take to come in; a large photo over a workshop's slow radio takes some seconds."""
+"""How long a request body may take to arrive; a large photo over slow wireless takes some seconds."""
 
 LONGEST_LENGTH = 15
-"""Digits of an honest content length."""
+"""The most digits a content length may have."""
 
 LONGEST_PORT, MOST_PORT = 5, 65535
 
@@ -56,9 +56,10 @@ log = logging.getLogger("lone_pike")
 
 
 class Hosts:
-    """The names that a workshop is asked for under; with any_address also every address written as a number.
+    """The host names under which the workshop answers; with any_address also every numeric address.
 
-    A page of another site that has its own name point here sends that name; a number it cannot make point elsewhere.
+    A foreign page can make its own name point to this machine, but then it sends that name. A numeric address cannot be
+    made to point elsewhere.
     """
 
     def __init__(self, names: frozenset[str], *, any_address: bool = False) -> None:
@@ -88,7 +89,8 @@ class RequestGuard:
         self.app, self.hosts = app, hosts
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Refuses what must not come in, puts the policy on what goes out, and answers for what breaks inside."""
+        """Refuses what must not come in, adds the policy headers to every answer, and answers if something breaks
+        inside."""
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
@@ -117,7 +119,7 @@ class RequestGuard:
                 await _heard_out(receive)
                 await refuse(*refusal)
             else:
-                # A HEAD is answered as the GET would be, without its body.
+                # A HEAD gets the answer of the GET, without its body.
                 asked = {**scope, "method": "GET"} if is_head else scope
                 await self.app(asked, _counted(receive, largest), send_with_policy)
         except ClientDisconnect:
@@ -134,18 +136,18 @@ class RequestGuard:
 
 
 def _refused(scope: Scope, status: int, text: str) -> Response:
-    """A page that says no; to a program the same as a problem."""
+    """The page of a refusal; for a program, the same as problem details."""
     if scope["path"].startswith(f"{API}/"):
         return problem(status, text)
     return page(Request(scope), "error.html", Shop(), {"text": text, "again": None, "way": TO_THE_STAND}, status)
 
 
 class TooSlow(Exception):
-    """A body did not come in within its time."""
+    """A body did not arrive in time."""
 
 
 class TooLarge(Exception):
-    """A body without an honest length grew past the limit."""
+    """A body without a true content length grew past the limit."""
 
 
 async def _heard_out(receive: Receive) -> None:
@@ -159,7 +161,7 @@ async def _heard_out(receive: Receive) -> None:
 
 
 def _counted(receive: Receive, largest: int) -> Receive:
-    """What comes in, counted and timed until all of it is there."""
+    """The request body as it arrives: its size is counted, and it has to be complete in time."""
     taken, until = 0, asyncio.get_running_loop().time() + BODY_SECONDS
     complete = False
 
@@ -180,12 +182,12 @@ def _counted(receive: Receive, largest: int) -> Receive:
 
 
 def _largest(path: str) -> int:
-    """How large a request to an address may be."""
+    """The largest request that an address accepts."""
     return next((most for end, most in LARGEST_REQUESTS.items() if path.endswith(end)), LARGEST_REQUEST_BYTES)
 
 
 def _refusal(method: str, headers: Headers, largest: int, hosts: Hosts) -> tuple[int, str] | None:
-    """Status and words of a refusal; None where the request may come in."""
+    """Status and message of a refusal; None if the request is allowed."""
     host = headers.get("host", "")
     if not _is_own(host, hosts):
         return (
@@ -212,7 +214,7 @@ def _refusal(method: str, headers: Headers, largest: int, hosts: Hosts) -> tuple
 
 
 def _is_own(host: str, hosts: Hosts) -> bool:
-    """Whether a host is one of ours, alone or with a port: nothing before it, nothing behind."""
+    """Whether a host header is exactly one of our names, with or without a port."""
     if host in hosts:
         return True
     name, colon, port = host.rpartition(":")
@@ -221,7 +223,8 @@ def _is_own(host: str, hosts: Hosts) -> bool:
 
 
 def _is_part_of_foreign_page(headers: Headers) -> bool:
-    """Whether another site's page asks for a picture, a script or a frame; a link that is followed there is not."""
+    """Whether another site's page embeds something of ours (a picture, a script, a frame). Following a link from there
+    is allowed."""
     if headers.get("sec-fetch-site") not in ("cross-site", "same-site"):
         return False
     is_link = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-dest") in (None, "document")
@@ -236,7 +239,7 @@ def _charset(content_type: str) -> str:
 
 
 def _is_from(origin: str, host: str) -> bool:
-    """Whether an origin is the page's own; one that is no address is not."""
+    """Whether an origin is our own; an origin that is no address is not."""
     try:
         return urlsplit(origin).netloc == host
     except ValueError:

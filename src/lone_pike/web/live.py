@@ -1,4 +1,5 @@
-"""What other tablets keep, as it happens: one stream of events a tablet, woken by each write to the data file."""
+"""Tells tablets what other tablets have stored, as it happens: one stream of events for each tablet, woken by each
+write."""
 
 import asyncio
 import json
@@ -13,25 +14,25 @@ from lone_pike.store.database import Database
 from lone_pike.store.jobs import revisions_of
 
 HEARTBEAT_S = 15
-"""How often a stream says that it is alive where nothing happens, s."""
+"""How often a stream sends a sign of life when nothing else happens, s."""
 
 MOST_TABLETS = 150
-"""Tablets that listen at once."""
+"""The most tablets that can listen at once."""
 
 MOST_JOBS = 20
-"""Jobs that one tablet hears of at once."""
+"""The most jobs that one tablet can listen to at once."""
 
 MOST_WAITING = 20 * MOST_JOBS
-"""Events that one tablet may be behind; it asks anew after that."""
+"""The most events that may wait for one tablet; after that it connects again."""
 
 Revisions = dict[int, int]
 
 
 @dataclass(eq=False)
 class Listener:
-    """One tablet that listens, by its session, and the revision it was told last of each of its jobs.
+    """A listening tablet: its session, and for each of its jobs the last revision that was sent.
 
-    known holds 0 of a job that it was told nothing of yet. Without a session each stream is a tablet of its own.
+    In known, 0 stands for a job of which nothing was sent yet. Without a session each stream counts as a tablet.
     """
 
     session: SessionRow | None
@@ -44,11 +45,12 @@ class Listener:
         return self is other or tablet_of(self.session) == tablet_of(other.session) != ""
 
     def tell(self, event: str, job_id: int, what: int | str) -> None:
-        """Puts an event in the queue; one that is not fetched in time is dropped, for the next one says more."""
+        """Puts an event in the queue. If the queue is full the event is dropped, because a later one makes up for
+        it."""
         self._put(ServerSentEvent(json.dumps({"job": job_id, "what": what}), event=event))
 
     def end(self) -> None:
-        """Tells nothing any more: the tablet was signed out."""
+        """Ends the stream, because the tablet was signed out."""
         self.is_over = True
         self._put(ServerSentEvent(event="over"))
 
@@ -58,7 +60,7 @@ class Listener:
 
 
 class Live:
-    """Everybody who listens. All of it but written() runs on the event loop."""
+    """All listening tablets. Everything except written() runs on the event loop."""
 
     def __init__(self) -> None:
         self.listeners: list[Listener] = []
@@ -67,16 +69,14 @@ class Live:
 
     @property
     def is_full(self) -> bool:
-        """Whether no other tablet can listen."""
+        """Whether there is no room for another tablet."""
         return len(self.listeners) >= MOST_TABLETS
 
     async def stream(
         self, database: Database, job_ids: Collection[int], session: SessionRow | None
     ) -> AsyncIterator[ServerSentEvent]:
-        """The events of a tablet's jobs: the newest revision, who else is there, how far a count-along is.
-
-        They end with its session.
-        """
+        """The events of a tablet's jobs: the newest revision, who else has the job open, how far a count-along is. They
+        end with its session."""
         self._watch(database)
         listener = Listener(session, dict.fromkeys(job_ids, 0))
         self.listeners.append(listener)
@@ -90,15 +90,15 @@ class Live:
             self._say_who(job_ids)
 
     def written(self) -> None:
-        """A write was kept; called on whatever thread made it."""
+        """Called after each write, on the thread that made it."""
         self._soon(self._look)
 
     def counted(self, job_id: int, reached: int, session: SessionRow | None) -> None:
-        """A count-along has come so far on one tablet; the others at that job are told."""
+        """Tells the other tablets at a job how far a count-along has come."""
         self._soon(self._say_counted, job_id, reached, tablet_of(session))
 
     def _soon(self, act: Callable[..., None], *arguments: object) -> None:
-        """Has the event loop do something, where anybody listens; a loop that ends just now tells nobody any more."""
+        """Runs something on the event loop, if anybody listens and the loop has not ended."""
         if self._loop and self.listeners:
             with suppress(RuntimeError):
                 self._loop.call_soon_threadsafe(act, *arguments)
@@ -110,7 +110,7 @@ class Live:
             database.on_commit = self.written
 
     def _look(self) -> None:
-        """Tells each tablet of those of its jobs that stand at another revision than it was told last."""
+        """Tells each tablet which of its jobs have another revision than the last one it was sent."""
         if self._database is None:
             return
         self._end_signed_out(self._database)
@@ -145,12 +145,12 @@ class Live:
 
 
 def _names_of(tablets: Sequence[Listener]) -> str:
-    """What tablets are called; of those that nobody signed in at, how many they are."""
+    """The names of tablets; for those without a session, their number."""
     names = sorted({one.session.name for one in tablets if one.session})
     nameless = sum(one.session is None for one in tablets)
     return ", ".join([*names, *([str(nameless)] if nameless else [])])
 
 
 def tablet_of(session: SessionRow | None) -> str:
-    """What a tablet is known by: two may have one name. Empty where nobody signed in."""
+    """What identifies a tablet, because two may have the same name. Empty if nobody signed in."""
     return f"{session.name} {session.begun_at}" if session else ""

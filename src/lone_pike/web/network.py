@@ -1,4 +1,4 @@
-"""The shop's network: who may come in, by a session, a token or not at all; wrong tries counted by address."""
+"""Access from the shop's network, by a session or a token; wrong passcodes are counted by address."""
 
 import re
 from collections import OrderedDict
@@ -27,13 +27,13 @@ from lone_pike.workshop.clock import now
 COOKIE = "__Host-lone-pike"
 SIGN_IN = "/sign-in"
 OPEN = ("/static/", SIGN_IN, "/healthz", "/sw.js", "/manifest.webmanifest")
-"""What anybody may ask for: what a sign-in needs, and whether the server is up."""
+"""What everybody may ask for: what a sign-in page needs, and whether the server is up."""
 
 FEEDS = re.compile(rf"{API}/(due\.ics|bin/\d+/label(\.svg)?)$")
-"""What a calendar or a printer asks for with its token in the address; the API looks at that itself."""
+"""Addresses that carry a calendar's or a printer's token; the API checks it itself."""
 
 AT_COUNTER = re.compile(r"/jobs$|/jobs/\d+/complaint$|/sign-out$")
-"""What the counter may send: a new job, what is wrong with a bike in hand, and its goodbye."""
+"""What the counter may send: a new job, the complaint of a bike in hand, and signing out."""
 
 TO_SIGN_IN = ButtonLink(SIGN_IN, Term("way", "sign_in"))
 READS = frozenset({"GET", "HEAD"})
@@ -43,7 +43,7 @@ LONGEST_NEXT = 300
 
 @dataclass(frozen=True)
 class Network:
-    """How a workshop is reached from its network: its addresses and its certificate's fingerprint."""
+    """How to reach a workshop from its network: its addresses and its certificate's fingerprint."""
 
     addresses: tuple[str, ...]
     fingerprint: str
@@ -51,19 +51,19 @@ class Network:
 
 @dataclass
 class Tries:
-    """Wrong passcodes by address. After a few, each one makes that address wait longer; nobody else waits."""
+    """Counts wrong passcodes by address. After a few, each one makes that address wait longer; nobody else waits."""
 
     wrong: OrderedDict[str, tuple[int, float]] = field(default_factory=OrderedDict)
     lock: Lock = field(default_factory=Lock)
 
     def wait_s(self, address: str, now_s: float) -> float:
-        """How long an address has still to wait, s."""
+        """How long an address must still wait, s."""
         with self.lock:
             _, until_s = self.wrong.get(address, (0, 0.0))
         return max(until_s - now_s, 0.0)
 
     def note(self, address: str, now_s: float, *, right: bool) -> None:
-        """A try was right, or wrong once more."""
+        """Notes a right or a wrong passcode."""
         with self.lock:
             count, _ = self.wrong.pop(address, (0, 0.0))
             if right:
@@ -76,14 +76,14 @@ class Tries:
 
 
 class AccessGuard:
-    """ASGI middleware: lets nobody further who is not known."""
+    """ASGI middleware that lets only known sessions and tokens through."""
 
     def __init__(self, app: ASGIApp, state: State) -> None:
         self.app, self.state = app, state
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Looks at who asks, and hands what they may on; the start and the end of the server go on as they are."""
-        if scope["type"] == "websocket":  # there is none here, and nobody is let in by one
+        """Passes on what the sender may ask for. Start and end of the server are passed on unchanged."""
+        if scope["type"] == "websocket":  # there are no web sockets here
             await send({"type": "websocket.close", "code": 1008})
             return
         if scope["type"] != "http" or scope["path"].startswith(OPEN):
@@ -95,7 +95,7 @@ class AccessGuard:
         await (answer or self.app)(scope, receive, send)
 
     def _stopped(self, request: Request, session: SessionRow | None) -> Response | None:
-        """What is answered to somebody who may not; None where they may."""
+        """The answer to a request that is not allowed; None if it is."""
         path, method = request.url.path, request.method
         if path.startswith("/devices/"):
             request.state.token = self._token(request, "device")
@@ -110,19 +110,19 @@ class AccessGuard:
         return None
 
     def _token(self, request: Request, kind: TokenKind) -> TokenRow | None:
-        """The token of that kind that a request names."""
+        """The token of a kind that a request carries."""
         scheme, _, secret = request.headers.get("authorization", "").partition(" ")
         return token_of(self.state.database, secret.strip(), kind) if scheme.lower() == "bearer" else None
 
 
 def current_session(request: HTTPConnection, database: Database) -> SessionRow | None:
-    """The session whose cookie a request carries, if that is in force."""
+    """The session of a request's cookie, if it is in force."""
     secret = session_secret(request, database)
     return session_of(database, secret, now()) if secret else None
 
 
 def session_secret(request: HTTPConnection, database: Database) -> str | None:
-    """The secret of the session whose cookie a request carries; None of a cookie that was not signed here."""
+    """The session secret in a request's cookie; None if the cookie was not signed by this workshop."""
     try:
         return Signer(signing_secret(database)).unsign(request.cookies.get(COOKIE, "")).decode()
     except (BadSignature, UnicodeError):
@@ -130,7 +130,7 @@ def session_secret(request: HTTPConnection, database: Database) -> str | None:
 
 
 def with_session(answer: Response, database: Database, secret: str) -> Response:
-    """The answer, with the cookie of a session that begins."""
+    """The answer with the cookie of a new session."""
     signed = Signer(signing_secret(database)).sign(secret).decode()
     days_s = SESSION_DAYS * 24 * 3600
     answer.set_cookie(COOKIE, signed, max_age=days_s, path="/", secure=True, httponly=True, samesite="strict")
@@ -138,13 +138,13 @@ def with_session(answer: Response, database: Database, secret: str) -> Response:
 
 
 def without_session(answer: Response) -> Response:
-    """The answer, with the cookie taken away."""
+    """The answer with the cookie removed."""
     answer.delete_cookie(COOKIE, path="/", secure=True, httponly=True, samesite="strict")
     return answer
 
 
 def next_path(text: str) -> str:
-    """Where a sign-in leads: a path of this workshop; the stand where it names anything else.
+    """The path to which a sign-in leads; the stand if the wanted address is not one of this workshop.
 
     >>> next_path("/jobs/4"), next_path("//elsewhere.invalid/"), next_path("https://elsewhere.invalid/")
     ('/jobs/4', '/', '/')
@@ -154,7 +154,8 @@ def next_path(text: str) -> str:
 
 
 def _to_sign_in(request: Request) -> Response:
-    """To the sign-in, and from there to what was asked for; a write is told, so that nothing typed is lost."""
+    """Leads to the sign-in page and from there back to what was asked for. For a write it is a page that shows what was
+    sent, so that nothing typed is lost."""
     headers = Headers(scope=request.scope)
     path = request.url.path + (f"?{request.url.query}" if request.url.query else "")
     at = f"{SIGN_IN}?next={quote(next_path(path))}"

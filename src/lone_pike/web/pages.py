@@ -1,4 +1,4 @@
-"""Templates, and rendering a whole page or only the block that changed."""
+"""The templates, and rendering either a whole page or only the block that has changed."""
 
 import sys
 from contextlib import suppress
@@ -48,8 +48,8 @@ MACROS = {
         )
     ),
 }
-"""What every template can call, by the room that it is called in: `ui.wrong()` stands in `_ui.html`, and what is drawn
-in the templates of drawing. Known to all instead of imported, for an import costs a page as much as a sentence."""
+"""The macros that every template can call, by name space: `ui.wrong()` stands in `_ui.html`, and `drawn` holds the
+templates of drawing. They are global, because importing them costs time on every page."""
 
 
 def macros_of(template: Template) -> dict[str, Any]:
@@ -58,7 +58,7 @@ def macros_of(template: Template) -> dict[str, Any]:
 
 
 def ordinal(number: int) -> str:
-    """A place in words.
+    """A place of the ledger in words.
 
     >>> ordinal(1), ordinal(3), ordinal(10), ordinal(112), ordinal(122)
     ('1st', '3rd', '10th', '112th', '122nd')
@@ -73,7 +73,7 @@ def day_of(moment: str) -> str:
 
 
 def grown(change: float, units: DisplayUnits) -> str:
-    """A change of the wrap as a bare number with its sign.
+    """A change of the wrap as a number with its sign and no unit.
 
     >>> grown(2.61, DisplayUnits())
     '+2.6'
@@ -82,10 +82,11 @@ def grown(change: float, units: DisplayUnits) -> str:
 
 
 class TemplateCache(FileSystemBytecodeCache):
-    """Compiled templates beside the compiled modules; where nothing can be written they are compiled at each start."""
+    """Keeps compiled templates beside the compiled modules. If that folder cannot be written to, they are compiled at
+    each start."""
 
     def dump_bytecode(self, bucket: Bucket) -> None:
-        """Keeps a compiled template, unless Python was told to keep none."""
+        """Stores a compiled template, unless Python was started so that it writes none."""
         if not sys.dont_write_bytecode:
             with suppress(OSError):
                 super().dump_bytecode(bucket)
@@ -127,23 +128,23 @@ for room, sources in MACROS.items():
 
 
 def redirect(url: str) -> RedirectResponse:
-    """On to another page, after a post or where there is nothing to show."""
+    """Redirects to another page."""
     return RedirectResponse(url, 303)
 
 
 def leave(request: Request, url: str) -> Response:
-    """On to a page of another place: a swap within the page would put that page into this one."""
+    """Redirects to a page outside the job, as a full load; a swap would put that page into this one."""
     return Response(headers={"HX-Redirect": url}) if request.headers.get("HX-Request") else redirect(url)
 
 
 def attached(content: bytes | str, name: str, media_type: str) -> Response:
-    """A file to be saved under a name."""
+    """A file for download, with its name."""
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(content, media_type=media_type, headers=headers)
 
 
 def unchanging_jpeg(image: bytes | None) -> Response:
-    """A kept picture, which never changes. Raises: NotThere where there is none."""
+    """A stored picture, which never changes. Raises: NotThere if there is none."""
     if image is None:
         raise NotThere("no_such_photo")
     headers = {"Cache-Control": "private, max-age=31536000, immutable"}
@@ -151,12 +152,12 @@ def unchanging_jpeg(image: bytes | None) -> Response:
 
 
 def is_partial(request: Request) -> bool:
-    """Whether only a part of the page is asked for."""
+    """Whether only a part of the page was requested."""
     return request.headers.get("HX-Request-Type") == "partial"
 
 
 def units_of(shop: Shop) -> DisplayUnits:
-    """How a shop wants counts and lengths written."""
+    """The units in which the shop wants counts and lengths."""
     return DisplayUnits(shop.first, shop.unit)
 
 
@@ -169,9 +170,10 @@ def page(
     block: str = "",
     revision: int | None = None,
 ) -> HTMLResponse:
-    """The page in the shop's units, or for a swap within the page its block alone.
+    """The page in the shop's units; for a swap within the page, only its block.
 
-    Parameters: revision, the one of its job that a page shows: what a tablet keeps of another one is out of date.
+    Parameters: revision, that of the job as the page shows it: pages that a tablet stored at another revision are out
+    of date.
     """
     network = getattr(request.app.state, "network", None)
     full = {"request": request, "status": status, "units": units_of(shop), "network": network, **context}

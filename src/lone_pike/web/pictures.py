@@ -1,4 +1,4 @@
-"""Pictures that stand alone: an SVG with its own styles, in the light colours, to be saved or printed."""
+"""Pictures as files: an SVG that contains its styles, in the light colours, to be saved or printed."""
 
 import re
 from functools import cache
@@ -9,16 +9,16 @@ from lone_pike.web.pages import environment
 THEME = re.compile(r"--(color-[\w-]+): (?:light-dark\((#[0-9a-f]+),[^)]*\)|(#[0-9a-f]+));")
 LINKS = r'\s(?:href|hx-[\w:-]+|aria-[\w-]+|data-[\w-]+)="[^"]*"'
 FONT = r"font: (\d+) ([\d.]+px) ([^;]+);"
-"""Fonts in one go, which not every reader of an SVG takes."""
+"""The shorthand for fonts, which not every program that reads SVG understands."""
 
 NOT_RULES = r"/\*.*?\*/|@media[^{]*\{(?:[^{}]*\{[^{}]*\})*[^{}]*\}"
 NOT_ON_PAPER = (":has(", "cursor:", "visibility:")
-"""What a rule has that only a page can follow."""
+"""Parts of a style rule that only apply on a page."""
 
 
 @cache
 def picture_rules() -> tuple[tuple[frozenset[str], str], ...]:
-    """The pictures' rules with their colours resolved, each with the classes that it names."""
+    """The style rules of the pictures with their colours filled in, each with the classes it names."""
     styles = files("lone_pike.web") / "styles"
     colours = {name: light or plain for name, light, plain in THEME.findall((styles / "app.css").read_text())}
     text = re.sub(NOT_RULES, "", (styles / "pictures.css").read_text(), flags=re.S)
@@ -32,13 +32,13 @@ def picture_rules() -> tuple[tuple[frozenset[str], str], ...]:
 
 
 def style_for(svg: str) -> str:
-    """The rules that name a class of a picture."""
+    """The style rules that a picture needs, by its classes."""
     classes = {name for names in re.findall(r'class="([^"]*)"', svg) for name in names.split()}
     return "\n".join(rule for named, rule in picture_rules() if not named.isdisjoint(classes))
 
 
 def standalone(svg: str) -> str:
-    """An SVG as a template draws it, with its styles inside it and no links."""
+    """An SVG made by a template, with its styles inside and without links."""
     plain = re.sub(r"<a\b[^>]*>", lambda tag: "<g" + re.sub(LINKS, "", tag[0][2:]), svg).replace("</a>", "</g>")
     opened = re.search(r"<svg\b[^>]*>", plain)
     if opened is None:
@@ -47,6 +47,6 @@ def standalone(svg: str) -> str:
 
 
 def drawn(template: str, macro: str, *arguments: object) -> str:
-    """A picture by its template and macro, standing alone."""
+    """A picture as a file, by its template and macro."""
     module = environment.get_template(f"drawing/{template}.svg").module
     return standalone(str(getattr(module, macro)(*arguments)))

@@ -1,4 +1,4 @@
-"""What routes take from a request: the data file, the typed form, what it saw, the time."""
+"""What routes read from a request: the data file, the form, the revision that the page showed, the time."""
 
 from collections.abc import AsyncIterator
 from contextlib import suppress
@@ -41,10 +41,10 @@ TICK_LISTS = {
     "replaced": "replacing",
     "tools": "laying_out",
 }
-"""Lists of ticks that a form may carry, and the mark by which it says that it does."""
+"""The lists of tick boxes that a form may contain, and the field that says that it contains one."""
 
 SAW = "saw"
-"""The field in which every form names the revision it was made from."""
+"""The form field that holds the revision from which the page was made."""
 
 
 async def database_of(request: Request) -> Database:
@@ -54,40 +54,40 @@ async def database_of(request: Request) -> Database:
 
 
 async def shop_in_force(database: "Data") -> Shop:
-    """The shop's settings: one short read."""
+    """The shop's settings."""
     return shop_of(database)
 
 
 @dataclass(frozen=True)
 class Sent:
-    """What a form sent: its texts, and the file that came along, if one did."""
+    """What a form sent: its texts, and its file if there is one."""
 
     fields: TypedForm
     file: bytes | None
 
 
 async def sent_form(request: Request) -> Sent:
-    """The form; boxes that are not ticked are said to be so where the whole form was sent."""
+    """The form. If the whole form was sent, boxes that are not ticked are added as empty."""
     async with request.form(max_part_size=LARGEST_PART_BYTES) as form:
         return await _sent(request, form)
 
 
 async def sent_photo(request: Request) -> AsyncIterator[Sent]:
-    """The form with a photo. It has come in whole, and is taken into memory only when it is its turn."""
+    """The form with a photo. The photo has arrived completely, and is read into memory only when its turn has come."""
     async with request.form(max_part_size=LARGEST_PART_BYTES) as form, dear_work(request).queues["photo"].slot():
         yield await _sent(request, form)
 
 
 @dataclass(frozen=True)
 class SentFiles:
-    """What a form sent that takes several files at once."""
+    """What a form with several files sent."""
 
     fields: TypedForm
     files: tuple[File, ...]
 
 
 async def sent_rides(request: Request) -> AsyncIterator[SentFiles]:
-    """The form with its files. They have come in whole, and are taken into memory only when it is their turn."""
+    """The form with its files. They have arrived completely, and are read into memory only when their turn has come."""
     form_read = request.form(max_part_size=LARGEST_PART_BYTES, max_files=MOST_FILES)
     async with form_read as form, dear_work(request).queues["rides"].slot():
         uploads = [one for one in form.getlist("file") if isinstance(one, UploadFile) and one.filename]
@@ -118,9 +118,9 @@ async def _sent(request: Request, form: FormData) -> Sent:
 
 
 async def sent_again(request: Request) -> tuple[tuple[str, str], ...]:
-    """What the form of a request sent, field by field, for a page that offers to send it again.
+    """The fields of a request's form, for a page that offers to send it again.
 
-    The form may not have been read yet: a data file that cannot be opened is found out before.
+    The form may not have been read yet, because opening the data file comes first and may fail.
     """
     if not hasattr(request.state, "sent"):
         request.state.sent = {}
@@ -132,7 +132,7 @@ async def sent_again(request: Request) -> tuple[tuple[str, str], ...]:
 
 
 async def listed_fields(request: Request) -> dict[str, list[str]]:
-    """The form's texts, each name with all that was sent under it."""
+    """The form's texts: for each name, everything that was sent under it."""
     async with request.form(max_part_size=LARGEST_PART_BYTES) as form:
         texts = {name: [one for one in form.getlist(name) if isinstance(one, str)] for name in form}
     request.state.sent = {name: ", ".join(values) for name, values in texts.items()}
@@ -146,25 +146,25 @@ def hub_of(request: Request) -> Hub:
 
 
 def live_of(request: Request) -> Live:
-    """Everybody who listens."""
+    """All listening tablets."""
     hub: Live = request.app.state.live
     return hub
 
 
 def session_of(request: Request) -> SessionRow | None:
-    """The session that a request came in by; None on loopback, where nobody signs in."""
+    """The session of a request; None on loopback, where nobody signs in."""
     session: SessionRow | None = getattr(request.state, "session", None)
     return session
 
 
 def said_here(request: Request, device: str) -> list[str]:
-    """What a device said to the bench that asks."""
+    """What a device sent last for the bench of this request."""
     session = session_of(request)
     return hub_of(request).said(device, monotonic(), session.name if session else "")
 
 
 def wheel_ticks(request: Request) -> int:
-    """What the counter wheel has counted; 0 where it is switched off."""
+    """The links that the counter wheel has counted; 0 if it is switched off."""
     return ticks_of(said_here(request, "counter"))
 
 
@@ -174,13 +174,14 @@ async def typed_fields(request: Request) -> TypedForm:
 
 
 def seen_by(form: TypedForm) -> int | None:
-    """The revision that a form was made from; None where it does not say, or says nonsense."""
+    """The revision from which the page of a form was made; None if the form does not name one."""
     return whole_number(form.get(SAW, ""), 18)
 
 
 @dataclass(frozen=True)
 class JobRequest:
-    """What a request about a job stands on: the data file, the job, what is looked at, the shop's settings."""
+    """What every request about a job needs: the data file, the job, the view state of the address, the shop's
+    settings."""
 
     data: Database
     job: JobRow
@@ -188,21 +189,20 @@ class JobRequest:
     shop: Shop
 
     def as_typed(self, form: TypedForm) -> "JobRequest":
-        """The same in the unit of the page that a form was typed on.
-
-        What is still being typed there stays as it is, so its page must stay in its unit until it is opened anew.
-        """
+        """The same in the unit of the page on which a form was typed. Texts that are still being typed there stay as
+        they are, so the page has to keep its unit until it is loaded again."""
         unit = form.get("unit", "")
         units = [one for one in LengthUnit if one == unit]
         return replace(self, shop=self.shop.model_copy(update={"unit": units[0]})) if units else self
 
     def at_newest(self) -> "JobRequest":
-        """The same on the job as it stands by now."""
+        """The same with the job as it is now."""
         return replace(self, job=job_there(self.data, self.job.id))
 
 
 async def job_request(request: Request, job_id: RowId) -> JobRequest:
-    """The request for the job in the address: short reads, shorter than a change of thread. Raises: NotThere."""
+    """The request for the job in the address. It reads so little that changing threads would take longer. Raises:
+    NotThere."""
     data: Database = request.app.state.database
     return JobRequest(data, job_there(data, job_id), view_state_of(request.query_params), shop_of(data))
 

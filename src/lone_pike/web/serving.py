@@ -34,19 +34,19 @@ from lone_pike.workshop.access import has_passcode
 from lone_pike.workshop.backups import back_up_daily, backups_there
 
 HEAD_SECONDS, STOP_SECONDS = 20, 6
-"""How long a request's head may take; how long answers may take to end when the server is told to stop."""
+"""How long a request's head may take to arrive, and how long answers may take to finish when the server is stopped."""
 
 MOST_CONNECTIONS = 200
-"""So many clients are heard at once; one more, and the slowest of those that only take up room has to go."""
+"""How many connections are open at once. When there is one more, the oldest idle connection is closed."""
 
 BEYOND = 50
-"""Connections above that before new ones are turned away unheard."""
+"""How many more are accepted before new ones are refused outright."""
 
 
 def serve_workshop(data: Path, host: str, port: int) -> None:
     """Serves a data file until it is stopped.
 
-    Raises: InvalidInput where the address is not a loopback one, the port is taken, or the file cannot be used.
+    Raises: InvalidInput if the address is not a loopback one, the port is taken, or the file cannot be used.
     """
     if not _is_loopback(host):
         raise invalid("host", Raw(host), Message("loopback"), Message("other_addresses"))
@@ -58,7 +58,7 @@ def serve_workshop(data: Path, host: str, port: int) -> None:
 
 @dataclass(frozen=True)
 class NetworkRequest:
-    """How the workshop is to be reached from its network; a certificate of one's own where one is named."""
+    """How the workshop is reached from its network, with the given certificate or its own."""
 
     host: str
     port: int
@@ -98,7 +98,7 @@ def _in_address(ip: str) -> str:
 
 
 def serve_demo(port: int) -> None:
-    """Serves the sample workshop from a copy that is gone afterwards."""
+    """Serves the sample workshop from a copy that is deleted afterwards."""
     with tempfile.TemporaryDirectory(prefix="lone-pike-demo-") as folder:
         database = Database(Path(folder) / "workshop.sqlite3")
         fill(database)
@@ -106,7 +106,7 @@ def serve_demo(port: int) -> None:
 
 
 def backup_lines(database: Database, now: datetime) -> list[str]:
-    """Makes the day's backup. Returns: what is worth saying, that it could not be made and how old the newest is."""
+    """Makes the day's backup. Returns: a warning if it could not be made, with the age of the newest one."""
     lines = []
     try:
         back_up_daily(database, now)
@@ -120,7 +120,7 @@ def backup_lines(database: Database, now: datetime) -> list[str]:
 
 @dataclass(frozen=True)
 class Serving:
-    """Where a server listens, the address it says, whether it backs up, and its certificate and key."""
+    """Where a server listens, the address it prints, whether it makes backups, and its certificate and key."""
 
     host: str
     port: int
@@ -139,7 +139,8 @@ def _run(app: FastAPI, serving: Serving) -> None:
     _check_port(serving.host, serving.port)
     _make_room()
     print(f"Lone Pike: {serving.address}  (stop with Ctrl-C)", flush=True)
-    # The server hands a signal on when it has stopped: leaving by it, the data file and a demo's folder are closed.
+    # The server raises the signal again when it has stopped. The program then ends in order, so that the data file is
+    # closed and a demo's folder removed.
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     app.state.backs_up = serving.backs_up
     cert, key = serving.certificate or (None, None)
@@ -159,8 +160,9 @@ def _run(app: FastAPI, serving: Serving) -> None:
 
 
 def _make_room() -> None:
-    """Lets many clients stop half way into TLS, and not for long: they count as files, not as connections yet."""
-    asyncio.constants.SSL_HANDSHAKE_TIMEOUT = HEAD_SECONDS  # the server takes no other way
+    """Allows many clients to stall in the middle of a TLS handshake, but not for long: they take up files, and are not
+    counted as connections yet."""
+    asyncio.constants.SSL_HANDSHAKE_TIMEOUT = HEAD_SECONDS  # the server offers no other way
     with suppress(ImportError, OSError, ValueError):  # where there is no such limit, or it may not be raised
         import resource
 
@@ -169,7 +171,7 @@ def _make_room() -> None:
 
 
 def _check_port(host: str, port: int) -> None:
-    """Raises: InvalidInput where a port is taken."""
+    """Checks that a port is free. Raises: InvalidInput if it is taken."""
     with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -180,23 +182,23 @@ def _check_port(host: str, port: int) -> None:
 
 
 class WorkshopServer(uvicorn.Server):
-    """A server that, told to stop, turns dear work away that has not begun."""
+    """A server that refuses dear work that has not begun when it is told to stop."""
 
     def __init__(self, config: uvicorn.Config, dear: DearWork) -> None:
         super().__init__(config)
         self.dear = dear
 
     def handle_exit(self, sig: int, frame: FrameType | None) -> None:
-        """A signal to stop has come."""
+        """Handles the signal to stop."""
         self.dear.stop()
         super().handle_exit(sig, frame)
 
 
 class PatientProtocol(H11Protocol):
-    """HTTP that waits only so long for the head of a request."""
+    """The HTTP protocol with a time limit for the head of a request."""
 
     def connection_made(self, transport: asyncio.Transport) -> None:  # type: ignore[override]
-        """A client has come: it may take its time, but not for ever, and not the room of others."""
+        """A client has connected. It may take its time, but not for ever, and not at the cost of others."""
         super().connection_made(transport)
         self._asked_at = self.loop.time()
         self.loop.call_later(HEAD_SECONDS, self._look)
@@ -205,11 +207,11 @@ class PatientProtocol(H11Protocol):
 
     @property
     def is_coming_in(self) -> bool:
-        """Whether its request is not here whole: nothing is being answered, or the body is still on its way."""
+        """Whether no complete request is here: nothing is being answered, or the body is still arriving."""
         return not self._is_answering or self.cycle.more_body
 
     def _make_room(self) -> None:
-        """Lets the oldest go of the client that has most connections with nothing to answer."""
+        """Closes the oldest waiting connection of the client that has the most of them."""
         slow = [one for one in self.connections if isinstance(one, PatientProtocol) and one.is_coming_in]
         counts = Counter(one.client and one.client[0] for one in slow)
         if slow:
@@ -218,14 +220,14 @@ class PatientProtocol(H11Protocol):
             min(of_most, key=lambda one: one._asked_at).transport.close()
 
     def data_received(self, data: bytes) -> None:
-        """Something came in; a head that is not whole by then is still waited for."""
+        """Data has arrived; if the head is not complete, the time for it runs on."""
         before = self.cycle
         super().data_received(data)
         if self.cycle is not before:
             self._asked_at = self.loop.time()
 
     def on_response_complete(self) -> None:
-        """An answer has gone out, however long it took: the next head has all its time from here."""
+        """An answer is complete, however long it took; the time for the next head begins now."""
         self._asked_at = self.loop.time()
         super().on_response_complete()
 
@@ -234,7 +236,7 @@ class PatientProtocol(H11Protocol):
         return self.cycle is not None and not self.cycle.response_complete
 
     def _look(self) -> None:
-        """Closes the connection where no request has come for long, and none is being answered."""
+        """Closes the connection if no request has arrived for long, and none is being answered."""
         if self.transport.is_closing():
             return
         left = HEAD_SECONDS if self._is_answering else self._asked_at + HEAD_SECONDS - self.loop.time()

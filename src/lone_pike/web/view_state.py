@@ -1,4 +1,4 @@
-"""What is only looked at: gear, count under test and travel. It lives in the address, never in the data file."""
+"""The view state: gear, count under test, travel and the like. It is kept in the address, never in the data file."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
@@ -21,22 +21,22 @@ WHAT_IF = {
     "if_chainstay": "chainstay_mm",
     "if_cage": "take_up.cage_mm",
 }
-"""What may be asked of another bike, with the measure's field."""
+"""The measures of another bike that the address may hold, each with its field."""
 
 LONGEST_ASKED, LONGEST_NEAR, LONGEST_STEP = 80, 12, 24
 COUNTED = ("end", "mark")
-"""Whence rivets may be counted, beside the start: from the other end, and from the mark made at the wrap."""
+"""Where rivets may be counted from, besides the start: the other end, or the mark made at the wrap."""
 
 
 @dataclass(frozen=True)
 class ViewState:
-    """Gear, count and travel in mm as the address has them; None where it says nothing.
+    """Gear, count and travel, mm, as the address has them; None for what it does not name.
 
-    At no travel the dials show the worst of it, and the side view the bike at rest. what_if holds measures
-    of another bike to set beside this one, as they were typed; unit is that of the lengths among them. clamped is where
-    the axle is said to be clamped, as it was typed. near is the part of a long bike that fills the picture; piece, of a
-    loop of several, the one whose cut is shown; rivet one that is tried; counted whence rivets are counted; step
-    the one that is open where a bike is proved; tick the turns of the crank between two ticks, as typed.
+    Without a travel the dials show the worst of all travels, and the side view the bike at rest. what_if holds measures
+    of another bike to compare with, as they were typed; unit is the unit of lengths among them. clamped is the typed
+    place where the axle is clamped. near is the part of a long bike that fills the picture; piece, in a loop of
+    several, the one whose cut is shown; rivet, a rivet to try; counted, where rivets are counted from; step, the open
+    step of proving; tick, the typed turns of the crank between two ticks.
     """
 
     ring: int | None = None
@@ -54,40 +54,40 @@ class ViewState:
     tick: str = ""
 
     def looking(self, near: str) -> "ViewState":
-        """The same, with a part of the bike filling the picture; the whole bike where it filled it before."""
+        """The same with a part of the bike filling the picture, or the whole bike if that part filled it before."""
         return replace(self, near="" if near == self.near else near)
 
     def counting(self, whence: str) -> "ViewState":
-        """The same, with rivets counted from somewhere else."""
+        """The same with rivets counted from somewhere else."""
         return replace(self, counted=whence)
 
     def proving(self, step: str) -> "ViewState":
-        """The same, with another step of proving open, or the one that is next; what it looks at is the step's own."""
+        """The same with another step of proving open, or the next one; gear and travel are then those of the step."""
         return replace(self, step=step, ring=None, cog=None, travel=None)
 
     def url(self, path: str, **changes: int | None) -> str:
-        """The path with this state, some of it changed."""
+        """The path with this state, after some changes."""
         numbers = {name: getattr(self, name) for name in NUMBERS} | changes
         query = [f"{name}={number}" for name, number in numbers.items() if number is not None] + self._texts
         return f"{path}?{'&'.join(query)}" if query else path
 
     @cached_property
     def _texts(self) -> list[str]:
-        """What the address says beside its numbers."""
+        """The entries of the address that are not numbers."""
         texts = [(name, getattr(self, name)) for name in TEXTS]
         unit = self.unit if self.what_if and self.unit is not LengthUnit.MM else ""
         asked = [*self.what_if, *filter(itemgetter(1), [*texts, ("if_unit", str(unit))])]
         return [f"{name}={quote(text)}" for name, text in asked]
 
     def urls(self, path: str, names: tuple[str, ...], rows: Iterable[tuple[int, ...]]) -> tuple[str, ...]:
-        """Addresses that differ in the values of some names alone, such as every count on the rail."""
+        """Addresses that differ only in the values of some names, such as one for each count on the rail."""
         rest = self.url(path, **dict.fromkeys(names)).replace("%", "%%")
         pattern = with_query(rest, "=%d&".join(names), "%d")
         return tuple([pattern % row for row in rows])
 
 
 def with_query(address: str, name: str, value: object) -> str:
-    """An address that asks for one thing more.
+    """An address with one more entry.
 
     >>> with_query("/jobs/1/tally", "at", 10), with_query("/jobs/1/tally?ring=30", "at", 10)
     ('/jobs/1/tally?at=10', '/jobs/1/tally?ring=30&at=10')
@@ -96,7 +96,7 @@ def with_query(address: str, name: str, value: object) -> str:
 
 
 def view_state_of(query: QueryParams) -> ViewState:
-    """The state of an address; what is no sensible number is as if it were not there."""
+    """The state in an address; values that are not sensible numbers are ignored."""
 
     def whole(name: str) -> int | None:
         return whole_number(query.get(name, ""), 3)
@@ -113,7 +113,7 @@ def view_state_of(query: QueryParams) -> ViewState:
 
 
 def gear_in(state: ViewState, bike: Bike) -> tuple[int, int]:
-    """The gear looked at: the address's where the bike has it, else one with its ring or its cog, else big/big."""
+    """The gear shown: the one in the address if the bike has it, else one with its ring or its cog, else big/big."""
     gears = all_gears(bike)
     return max(gears, key=lambda gear: (gear[0] == state.ring) + (gear[1] == state.cog))
 

@@ -1,4 +1,4 @@
-"""Where a page that says no leads to: the place where the thing stands now."""
+"""The way on from a refusal: the place where the thing is now."""
 
 import re
 from dataclasses import dataclass
@@ -9,7 +9,7 @@ from lone_pike.core.refusals import CodeTwice, Conflict, PieceTaken, Refusal
 
 @dataclass(frozen=True)
 class ButtonLink:
-    """An address and the word on its button."""
+    """An address and the label of its button."""
 
     url: str
     word: Term
@@ -26,11 +26,10 @@ PLACES = (
 
 
 def way_on(path: str, refusal: Refusal) -> ButtonLink:
-    """The way on from a refusal of what was sent to a path.
+    """The way on from a refusal, by the path to which the request was sent.
 
-    A conflict leads to the thing itself: a piece that is taken to the bin, a job to where it stands now (a job's own
-    address leads on to its bike once it is booked or closed). A piece that is not there leads to the bin,
-    all else to the stand.
+    Anything about pieces leads to the bin. Another conflict leads to the thing itself; a job's address leads on to its
+    bike once it is booked or closed. Everything else leads to the stand.
 
     >>> way_on("/jobs/4/measure", Conflict("job_is_booked")).url
     '/jobs/4'

@@ -1,1 +1,2 @@
-"""English: the one place where messages, quantities and the words of the trade become text, in the reader's units."""
+"""All English text: the one place where messages, quantities and terms of the trade become words, in the reader's
+units."""

@@ -11,7 +11,8 @@ from lone_pike.wording.units import DisplayUnits
 
 
 def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
-    """The count, and whether it is unsafe; why, the places of the axle, the rivet, and the warnings, each said once."""
+    """The count, and whether it is unsafe; the reasons, the places of the axle, the rivet, and the warnings, each of
+    them once."""
     fits = [
         Message("fit", count=links(fit.links), centre=mm(fit.centre_mm), room=mm(fit.room_mm)) for fit in answer.fits
     ]
@@ -27,7 +28,7 @@ def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
 
 
 def _learned(answer: Answer) -> tuple[Message, ...]:
-    """What was learned of what was seen, where anything new was."""
+    """What was learned from what was seen, if there is anything new."""
     learned = learned_of(answer.bike)
     return learned_messages(answer.bike, learned) if learned else ()
 
@@ -42,7 +43,7 @@ def _rivet(answer: Answer) -> list[Message]:
 
 
 def _run(run: KeptRun) -> Message:
-    """What is kept of one piece."""
+    """The line about one piece of the chain."""
     values = {"keep": links(run.links), "start": number(run.start)}
     if run.piece.place == 0:
         return Message("keep_of_box", **values)
@@ -50,7 +51,7 @@ def _run(run: KeptRun) -> Message:
 
 
 def _boom(answer: Answer) -> tuple[Message, ...]:
-    """What the boom's settings ask for, where there is a boom."""
+    """What the boom's settings need, if there is a boom."""
     if answer.boom is None:
         return ()
     return (answer.boom.message, *([answer.boom.lender] if answer.boom.lender else []))

@@ -1,4 +1,4 @@
-"""What `lone-pike check` says of the ledger of chain, by the code of what does not add up."""
+"""What `lone-pike check` says about the chain ledger, by the code of what does not add up."""
 
 from lone_pike.store.audit import Audit
 
@@ -17,7 +17,7 @@ TROUBLES = {
 
 
 def sum_lines(found: Audit) -> list[str]:
-    """Where the chain is that came in, a line for each number of cogs."""
+    """Where all chain is that came in, one line for each number of cogs."""
     lines = []
     for one in found.sums:
         cogs = f"chain for {one.speeds} cog{'s' if one.speeds != 1 else ''}"

@@ -1,4 +1,4 @@
-"""The words of the calendar: one event a chain that is due."""
+"""The words of the calendar, which has one event for each due chain."""
 
 from collections.abc import Sequence
 from datetime import date, datetime
@@ -12,7 +12,7 @@ from lone_pike.wording.units import DisplayUnits
 
 
 def due_events(rows: Sequence[DueRow], units: DisplayUnits) -> list[DueEvent]:
-    """The calendar's events, one a chain."""
+    """The calendar's events, one for each chain."""
     events = []
     for one in rows:
         due = date.fromisoformat(one.due_on)

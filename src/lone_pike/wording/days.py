@@ -1,4 +1,4 @@
-"""Days as they are said."""
+"""Days in words."""
 
 from datetime import date
 
@@ -9,7 +9,7 @@ MONTHS = (
 
 
 def spoken(day: date, today: date) -> str:
-    """A day, with its year where that is another one.
+    """A day in words, with its year if that is not this year.
 
     >>> spoken(date(2026, 3, 12), date(2026, 1, 1)), spoken(date(2027, 3, 12), date(2026, 1, 1))
     ('12 March', '12 March 2027')

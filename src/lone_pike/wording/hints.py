@@ -1,4 +1,4 @@
-"""How each field is taken, as the page says it: the field's own words, or more where an example helps."""
+"""How to take each measure, as the page says it: the field's own description, or more if an example helps."""
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.fields import FieldSpec, fields_of
@@ -27,5 +27,5 @@ FIELD_HINTS: dict[str, Message] = {
 
 
 def field_hint(spec: FieldSpec) -> Message:
-    """How a field is taken."""
+    """How to take the measure of a field."""
     return FIELD_HINTS.get(spec.path, Message("hint_in_unit" if spec.unit is Unit.MM else "hint", how=spec.how))

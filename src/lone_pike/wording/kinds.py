@@ -1,11 +1,11 @@
-"""The words of each kind of drivetrain: its name, what it is looked for by, and what it is taken for on the page."""
+"""The words of each kind of drivetrain: its name and the words that find it."""
 
 from dataclasses import dataclass
 
 
 @dataclass(frozen=True)
 class KindWords:
-    """The name of a kind, as it is chosen; and the names of bikes that have it, for whoever looks for one."""
+    """The name of a kind in the choice of kinds, and names of bikes that have it, for the search."""
 
     name: str
     bikes: str

@@ -1,5 +1,5 @@
-"""Sentences of the pages, by their code: what was read, what changed, what a page asks and tells; written as the
-core's sentences are."""
+"""Sentences of the pages, by code: what was read, what changed, what a page asks and says. They are written like the
+core's sentences."""
 
 READING = {
     "read_as": "“{typed}” read as {value}",

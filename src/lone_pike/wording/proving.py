@@ -30,7 +30,7 @@ SEEN_BUTTONS = {
     "straight": "Cage is straight",
     "forward": "Still moves forward",
 }
-"""What is pressed; forward is free at the taut end."""
+"""The labels of the buttons; "forward" is the free state at the taut end."""
 
 PROVE_SENTENCES = {
     "prove_clear_of_guide": (

@@ -25,7 +25,7 @@ SAID_OF = {
     "straight": ("straight", "jam", "too short", "tight in"),
     "grinds": ("grind", "grat", "nois", "creak", "rough"),
 }
-"""What a complaint that is typed has in it, by the picture that says the same; the first that fits."""
+"""Words in a typed complaint, by the picture with the same meaning; the first match counts."""
 
 CAUSE_WORDS = {
     "too_long": "Chain too long",
@@ -175,7 +175,7 @@ RECEIVE_SENTENCES = {
 
 
 def symptom_in(text: str) -> str:
-    """The picture that says what a typed complaint says; none where no word of it is known.
+    """The picture with the meaning of a typed complaint; empty if none of its words is known.
 
     >>> symptom_in("Jumps under load since the new cassette."), symptom_in("Blue")
     ('jumps', '')

@@ -1,4 +1,4 @@
-"""What is said where an operation is refused, and what to do instead."""
+"""The messages of refused operations, and what to do instead."""
 
 REFUSALS = {
     "no_such_job": "There is no such job here. The Stand lists the jobs in hand.",
@@ -61,4 +61,4 @@ REFUSED_VALUES = {
     "no_more_than_there": "no more out than the {there} that are there",
     "choose_on_the_rail": "Go back and choose on the rail.",
 }
-"""What is allowed in a field that an operation refuses, and how that is mended."""
+"""What is allowed in a field that an operation refuses, and how to mend it."""

@@ -1,4 +1,4 @@
-"""Messages and faults to text."""
+"""Turns messages and faults into text."""
 
 import json
 import re
@@ -16,7 +16,7 @@ from lone_pike.wording.units import DisplayUnits
 
 READ_SHOWN = 60
 UNIT_WORD = "unit_word"
-"""The one name in a sentence that is no value: the word of the shop's lengths."""
+"""The one name in a sentence that is not a value: the shop's unit of length."""
 
 IN_LINKS = CountWord.LINKS
 JOINED_BY = {"or": (", ", " or "), "and": (" and ", " and "), "": (", ", ", ")}
@@ -24,7 +24,7 @@ JOINED_BY = {"or": (", ", " or "), "and": (" and ", " and "), "": (", ", ", ")}
 
 @dataclass(frozen=True)
 class Manner:
-    """How a value is to be written: with its sign, so many decimals, without its unit; or as its name says."""
+    """How to write a value: with its sign, with a number of decimals, without its unit; or in a manner with a name."""
 
     name: str
     sign: str
@@ -34,7 +34,7 @@ class Manner:
 
 
 def manner_of(how: str) -> Manner:
-    """A manner as a sentence names it.
+    """Reads a manner as a sentence names it.
 
     >>> manner_of("+.1 bare")
     Manner(name='+.1 bare', sign='+', decimals=1, bare=True, alone=False)
@@ -49,7 +49,7 @@ PLAINLY = manner_of("")
 
 @cache
 def parts_of(code: str) -> tuple[tuple[str, str, Manner], ...]:
-    """A sentence in its parts: each a text, the name of the value behind it, and the manner to write that in.
+    """A sentence in parts: each is a text, the name of the value after it, and the manner in which to write that.
 
     >>> [(text, name, manner.name) for text, name, manner in parts_of("box_short")]
     [('The box is ', 'missing', 'both'), (' short.', '', '')]
@@ -77,7 +77,7 @@ def render(message: Message, units: DisplayUnits) -> str:
 
 
 def written(value: Value, units: DisplayUnits, manner: Manner = PLAINLY) -> str:
-    """A value in the manner that its sentence asks for."""
+    """Writes a value in the manner that its sentence asks for."""
     if isinstance(value, Quantity):
         if manner.alone:
             return _alone(value, units, manner.name)
@@ -92,7 +92,7 @@ def written(value: Value, units: DisplayUnits, manner: Manner = PLAINLY) -> str:
 
 
 def _alone(value: Quantity, units: DisplayUnits, how: str) -> str:
-    """The manners that stand alone: always in pairs, in both words, or as the links of a loose chain."""
+    """The manners with a name: always in pairs, in links and pairs, or as the links of a loose chain."""
     if how == "pairs":
         return DisplayUnits(CountWord.PAIRS).write(value)
     if how == "both":
@@ -101,7 +101,7 @@ def _alone(value: Quantity, units: DisplayUnits, how: str) -> str:
 
 
 def fault_text(fault: Fault, units: DisplayUnits) -> str:
-    """A fault without its field, as it stands beside the field; what lacks just one answer asks for it alone.
+    """The text of a fault beside its field; if one answer would settle it, it asks for that.
 
     >>> from lone_pike.core.messages import teeth
     >>> fault_text(Fault("rings.0", teeth(0), Message("between", low=teeth(16), high=teeth(70))), DisplayUnits())
@@ -111,7 +111,7 @@ def fault_text(fault: Fault, units: DisplayUnits) -> str:
 
 
 def fault_parts(fault: Fault, units: DisplayUnits) -> tuple[str, str]:
-    """The same in two: what won't do, and what may stand there instead."""
+    """The same in two parts: what is wrong, and what is allowed instead."""
     read, allowed, hint = fault_words(fault, units)
     if allowed.endswith("?"):
         return "", allowed

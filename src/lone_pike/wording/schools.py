@@ -1,4 +1,5 @@
-"""How each sizing school is called on its flag, how the shop page describes its rule, and what it says of a bike."""
+"""The name of each sizing school on its flag, the description of its rule on the shop page, and its sentences about a
+bike."""
 
 FLAGS = {
     "makers_sheet": "maker's sheet",

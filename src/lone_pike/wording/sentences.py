@@ -1,7 +1,7 @@
-"""Every sentence, by its code. A value stands in braces; behind a colon, how it is written there:
+"""Every sentence, by its code.
 
-+ with its sign, .N with so many decimals, bare without its unit, pairs always in pairs; rows of values joined by
-or, and, or by commas.
+A value stands in braces, with the way to write it after a colon: + with its sign, .N with N decimals, bare without its
+unit, pairs always in pairs; rows of values are joined by or, and, or by commas.
 """
 
 from lone_pike.wording.access import ACCESS_SENTENCES
@@ -265,7 +265,7 @@ HINTS = {
 
 
 def _each_code_once(*parts: dict[str, str]) -> dict[str, str]:
-    """The sentences of all parts. Raises: ValueError where two have the same code: one of them would be lost."""
+    """The sentences of all parts. Raises: ValueError if two have the same code, because one of them would be lost."""
     whole = {code: text for part in parts for code, text in part.items()}
     if len(whole) < sum(map(len, parts)):
         raise ValueError("two sentences have one code")

@@ -1,4 +1,4 @@
-"""The words of the trade, by the list they stand in and their key there."""
+"""The terms of the trade, by their list and their key in it."""
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.fields import fields_of
@@ -206,7 +206,7 @@ CHOICES: dict[str, dict[str, str]] = {
 
 
 def word_of(term: Term) -> str:
-    """A word of the trade; its key where the list has no such word, for what was typed into a file.
+    """A term of the trade; if the list does not have it, its key, for values that were typed into a file.
 
     >>> word_of(Term("joiner", "joining_pin"))
     'joining pin'
@@ -216,7 +216,7 @@ def word_of(term: Term) -> str:
 
 
 def tells_of_motor(*texts: str) -> bool:
-    """Whether a name or a complaint tells of an e-bike, so that its battery is spoken of.
+    """Whether a name or a complaint mentions an e-bike, so that its battery is mentioned too.
 
     >>> tells_of_motor("Gannet", "Motor cuts out"), tells_of_motor("Otter", "Jumps under load")
     (True, False)
@@ -225,7 +225,7 @@ def tells_of_motor(*texts: str) -> bool:
 
 
 def kinds_named(text: str) -> list[str]:
-    """The take-ups that a text names, for bikes looked for by their kind.
+    """The take-ups that a text names, for searching bikes by kind.
 
     >>> kinds_named("BMX"), kinds_named("hub"), kinds_named("a")
     (['slot'], ['arm'], [])

@@ -1,4 +1,4 @@
-"""Numbers as a shop reads them: links or pairs first, millimetres or inches."""
+"""Writes numbers in the shop's units: links or pairs first, millimetres or inches."""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -7,7 +7,7 @@ from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
 from lone_pike.core.messages import CountWord, LengthUnit, Quantity, Unit
 
 FINER_IN_INCHES, MOST_DECIMALS = 2, 3
-"""Decimals an inch needs more than a millimetre to say as much, up to what an inch caliper reads."""
+"""How many more decimals inches need than millimetres to be as exact, up to the resolution of an inch caliper."""
 
 HALF = "½"
 CACHE_SIZE = 1024
@@ -20,18 +20,18 @@ NO_BLANK = {Unit.DEG: "°", Unit.PERCENT: "%"}
 
 @dataclass(frozen=True)
 class DisplayUnits:
-    """How a shop wants counts and lengths written."""
+    """The units in which a shop wants counts and lengths."""
 
     first: CountWord = CountWord.LINKS
     unit: LengthUnit = LengthUnit.MM
 
     @property
     def unit_word(self) -> str:
-        """The unit as it stands in a sentence."""
+        """The unit's name for a sentence."""
         return "inches" if self.unit is LengthUnit.INCH else "mm"
 
     def write(self, quantity: Quantity, decimals: int | None = None, sign: str = "") -> str:
-        """A quantity with its unit's word.
+        """A quantity with its unit.
 
         >>> DisplayUnits(CountWord.PAIRS).write(Quantity(2, Unit.LINKS))
         '1 pair'
@@ -49,7 +49,7 @@ class DisplayUnits:
         return f"{figure} {word}".rstrip()
 
     def bare(self, quantity: Quantity, decimals: int | None = None, sign: str = "") -> str:
-        """A quantity without its word, where that stands beside it or behind the next number."""
+        """A quantity without its unit, for places where the unit stands beside it or after the next number."""
         value, unit = quantity.value, quantity.unit
         if unit is Unit.SHARE:
             return f"{value:.{decimals or 0}%}"
@@ -74,7 +74,7 @@ class DisplayUnits:
 
     @lru_cache(maxsize=CACHE_SIZE)  # noqa: B019
     def count(self, count: int) -> str:
-        """A count as a bare number in the first word, for where the word stands beside it.
+        """A count as a number in the shop's first unit, for places where the unit stands beside it.
 
         >>> DisplayUnits().count(95), DisplayUnits(CountWord.PAIRS).count(95)
         ('95', '47½')
@@ -83,12 +83,12 @@ class DisplayUnits:
 
     @lru_cache(maxsize=CACHE_SIZE)  # noqa: B019 - a handful of frozen values
     def one(self, count: int) -> str:
-        """A count with the first word alone."""
+        """A count in the shop's first unit."""
         return self.write(Quantity(count, Unit.LINKS))
 
     @lru_cache(maxsize=CACHE_SIZE)  # noqa: B019
     def format_count(self, count: int) -> str:
-        """A count in both words, the shop's first.
+        """A count in links and pairs, the shop's first unit first.
 
         >>> DisplayUnits().format_count(116), DisplayUnits(CountWord.PAIRS).format_count(116)
         ('116 links · 58 pairs', '58 pairs · 116 links')
@@ -97,11 +97,11 @@ class DisplayUnits:
         return f"{self.one(count)} · {DisplayUnits(other).one(count)}"
 
     def beside(self, count: int) -> str:
-        """What stands beside the bare number: its word, and the count in the other."""
+        """The text beside a bare number: its unit, and the count in the other unit."""
         return self.format_count(count).split(" ", 1)[1]
 
     def in_pairs(self, count: float) -> str:
-        """A count that is typed in links, in pairs.
+        """A count that was typed in links, written in pairs.
 
         >>> DisplayUnits().in_pairs(118)
         '59 pairs'
@@ -109,7 +109,7 @@ class DisplayUnits:
         return DisplayUnits(CountWord.PAIRS, self.unit).one(int(count))
 
     def length(self, length_mm: float, decimals: int = 0) -> str:
-        """A length with its unit, as finely as so many decimals of a millimetre.
+        """A length with its unit, as exact as some decimals of a millimetre.
 
         >>> DisplayUnits().length(38.04)
         '38 mm'
@@ -117,7 +117,7 @@ class DisplayUnits:
         return self.write(Quantity(length_mm, Unit.MM), decimals)
 
     def mark(self, length_mm: float) -> str:
-        """A length beside an axis, without its unit.
+        """A length for an axis, without its unit.
 
         >>> DisplayUnits().mark(100), DisplayUnits(unit=LengthUnit.INCH).mark(100)
         ('100', '3.9')
@@ -140,7 +140,7 @@ def _in_inches(length_mm: float, figure_mm: str) -> str:
 
 
 def _in_pairs(count: float, decimals: int | None) -> str:
-    """Links as pairs: whole links to the half, parts of a link as finely as they were."""
+    """Links as pairs: whole links to the half, fractions of a link with the same exactness."""
     pairs = pairs_of(count)
     if count != int(count) or decimals:
         return f"{pairs:.{(decimals or 1) + 1}f}".rstrip("0").rstrip(".")

@@ -10,7 +10,7 @@ DUE_CODES = {"fine": "chain_is_fine", "soon": "chain_is_soon", "due": "chain_is_
 
 
 def forecast_lines(forecast: Forecast, units: DisplayUnits) -> list[str]:
-    """The wear, how it stands to the limit, when it is due, what to replace, and what is odd."""
+    """The wear, its relation to the limit, when the chain is due, what to replace, and what is odd."""
     due = {name: Quantity(round(value), Unit.KM) for name, value in vars(forecast.due_km).items()}
     messages = [
         Message("wears_now", wear=percent(forecast.wear_percent), spread=percent(2 * forecast.spread_percent)),

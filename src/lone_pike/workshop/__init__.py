@@ -1,5 +1,5 @@
-"""What a shop does, one operation a function.
+"""What a shop does, one function for each operation.
 
-Each operation opens its one transaction, checks inside it all that it depends on, and returns what came of it or raises
-a Refusal (a message, no HTTP). Pages, command, devices and the sample workshop call it; none of them writes otherwise.
+An operation opens one transaction, checks everything it depends on inside it, and returns the outcome or raises a
+Refusal (a message, no HTTP). Pages, API, command, devices and the sample workshop write only through these functions.
 """

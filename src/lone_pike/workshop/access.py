@@ -32,7 +32,7 @@ Role = Literal["bench", "counter"]
 BENCH: Role = "bench"
 COUNTER: Role = "counter"
 ROLES = (BENCH, COUNTER)
-"""Who comes in: the bench does everything; the counter looks, begins jobs, and says what is wrong."""
+"""The two roles. The bench may do everything; the counter may look, start jobs, and write down complaints."""
 
 TokenKind = Literal["program", "device"]
 TOKEN_KINDS: tuple[TokenKind, ...] = ("program", "device")
@@ -41,19 +41,20 @@ LONGEST_NAME, SECRET_BYTES = 60, 32
 SESSION_DAYS = 30
 
 HASHER = PasswordHasher(time_cost=2, memory_cost=19 * 1024, parallelism=1)
-"""Argon2id by the least that the field's reviewers ask for: 19 MB and two passes, so that several may come at once."""
+"""Argon2id at the minimum that reviewers of the field recommend, 19 MB and two passes, so that several people can sign
+in at once."""
 
 
 @cache
 def nobodys_digest() -> str:
-    """Compared with where a role has no passcode, so that the time that is taken does not tell which roles have one."""
+    """Verified when a role has no passcode, so that the response time does not reveal which roles have one."""
     return HASHER.hash(secrets.token_urlsafe(SECRET_BYTES))
 
 
 def set_passcode(database: Database, role: Role, passcode: str, now: str) -> None:
     """Sets a role's passcode; its sessions end.
 
-    Raises: InvalidInput of one that is too short or too long; Unfit of one that the other role has.
+    Raises: InvalidInput if it is too short or too long; Unfit if the other role has it.
     """
     low, high = (Quantity(count, Unit.LETTERS) for count in (SHORTEST_PASSCODE, LONGEST_PASSCODE))
     if not SHORTEST_PASSCODE <= len(passcode) <= LONGEST_PASSCODE:
@@ -67,7 +68,7 @@ def set_passcode(database: Database, role: Role, passcode: str, now: str) -> Non
 
 
 def let_passcode_go(database: Database, role: Role, now: str) -> None:
-    """Takes a role's passcode away, so that nobody comes in by it; its sessions end."""
+    """Removes a role's passcode, so that nobody can sign in with it; its sessions end."""
     with database.atomic() as connection:
         write_passcode(connection, role, None, now)
 
@@ -78,7 +79,8 @@ def has_passcode(database: Database, role: str = BENCH) -> bool:
 
 
 def sign_in(database: Database, passcode: str, name: str, now: str) -> str:
-    """Begins a session in the role that a passcode is of. Returns: its secret. Raises: Unfit of a wrong passcode."""
+    """Begins a session in the role that the passcode belongs to. Returns: its secret. Raises: Unfit if the passcode is
+    wrong."""
     known = passcodes(database)
     fitting = [role for role in ROLES if _is(known.get(role) or nobodys_digest(), passcode[: LONGEST_PASSCODE + 1])]
     if not fitting:
@@ -108,7 +110,7 @@ def sign_out(database: Database, secret: str) -> None:
 def make_token(database: Database, name: str, kind: str, now: str, bench: str = "") -> str:
     """Makes a token for a program, or for a device at a bench. Returns: its secret, which is never shown again.
 
-    Raises: InvalidInput of no name, too long a one, or no such kind; Conflict of too many.
+    Raises: InvalidInput if the name is missing or too long, or the kind is unknown; Conflict if there are too many.
     """
     named = _as_name(name)
     low, high = (Quantity(count, Unit.LETTERS) for count in (1, LONGEST_NAME))
@@ -126,7 +128,7 @@ def make_token(database: Database, name: str, kind: str, now: str, bench: str = 
 
 
 def take_token_back(database: Database, token_id: int, now: str) -> None:
-    """Takes a token back: nothing comes in by it any more."""
+    """Revokes a token."""
     with database.atomic() as connection:
         end_token(connection, token_id, now)
 
@@ -138,12 +140,12 @@ def token_of(database: Database, secret: str, kind: TokenKind) -> TokenRow | Non
 
 
 def digest_of(secret: str) -> str:
-    """What is kept of a secret. It is random and long, so a plain digest serves."""
+    """The digest that is stored for a secret. The secret is long and random, so a plain digest is enough."""
     return sha256(secret.encode()).hexdigest()
 
 
 def _as_name(text: str) -> str:
-    """A name as it is kept and compared."""
+    """A name in the form in which it is stored and compared."""
     return " ".join(text.split())
 
 
@@ -155,5 +157,5 @@ def _is(digest: str, passcode: str) -> bool:
 
 
 def _first_begun(now: str) -> str:
-    """When a session that is still in force can have begun at the earliest."""
+    """The earliest time at which a session that is still in force can have begun."""
     return (datetime.fromisoformat(now) - timedelta(days=SESSION_DAYS)).isoformat(timespec="seconds")

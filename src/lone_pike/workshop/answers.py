@@ -20,21 +20,22 @@ from lone_pike.store.jobs import JobRow
 
 log = logging.getLogger("lone_pike")
 SIDE_FIELDS = ("chain.box_", "chain.pieces", "old_chain", "tubes", "seen", "take_up.max_cog", "take_up.capacity")
-"""Fields that do not decide the count: a wrong one is marked and left out, and the count stays."""
+"""Fields that do not affect the count: if one is wrong, it is marked and left out, and the count is shown all the
+same."""
 
 BOX = ("box_links", "box_includes_joiner", "box_ends")
 
 
 @dataclass(frozen=True)
 class Answered:
-    """The answer to a document, None where there is none, and all that is missing or wrong in it."""
+    """The answer to a document, or None, and everything that is missing or wrong in it."""
 
     answer: Answer | None
     faults: tuple[Fault, ...]
 
 
 def answer_to(document: Document) -> Answered:
-    """The answer to a bike. One that the sizing itself breaks on has a single fault that says so."""
+    """The answer to a bike. If the sizing itself breaks, the result is a single fault that says so."""
     try:
         answered = answer_or_refusal(bike_from_document(document))
         if not isinstance(answered, InvalidInput):
@@ -54,7 +55,7 @@ def answer_in_shop(document: Document, shop: Shop) -> Answered:
 
 
 def faults_of(error: Exception) -> tuple[Fault, ...]:
-    """What is wrong with a bike, or that the program itself broke on it."""
+    """The faults of a bike, or the one fault that the program itself broke."""
     if isinstance(error, InvalidInput):
         return error.faults
     log.exception("a bike could not be sized", exc_info=error)
@@ -62,7 +63,7 @@ def faults_of(error: Exception) -> tuple[Fault, ...]:
 
 
 def count_of(job: JobRow, answer: Answer, links: int | None) -> int:
-    """The count under test: the one that is looked at, else the chosen one, else the advised one."""
+    """The count under test: the one selected on the page, else the chosen one, else the advised one."""
     return links or job.chosen_links or answer.links
 
 
@@ -75,16 +76,16 @@ def cuts_or_fault(bike: Bike, links: int) -> tuple[tuple[Cut, ...], Fault | None
 
 
 def shown_cut(cuts: tuple[Cut, ...], piece: int | None) -> Cut | None:
-    """The cut that is looked at: the asked piece's, else the first that is pushed at all, else the first."""
+    """The cut to show: that of the selected piece, else the first one with a rivet to push, else the first one."""
     asked = [cut for cut in cuts if cut.piece == piece]
     pushed = [cut for cut in cuts if cut.push_from_start is not None]
     return next(iter([*asked, *pushed, *cuts]), None)
 
 
 def _overlaps_beside(document: Document, faults: tuple[Fault, ...]) -> tuple[Fault, ...]:
-    """Parts that overlap whatever is wrong beside them, so that no fault waits behind another.
+    """Overlaps that are certain even while other measures are wrong, so that all faults are shown at once.
 
-    What is wrong is taken as on a typical bike, and only what was judged by none of it is told.
+    Wrong measures are replaced by those of a typical bike, and only overlaps that do not depend on them are reported.
     """
     wrong = {_measure_of(fault.field) for fault in faults}
     part = document.get("take_up")
@@ -105,20 +106,21 @@ def _overlaps_beside(document: Document, faults: tuple[Fault, ...]) -> tuple[Fau
 
 
 def _measure_of(field: str) -> str:
-    """The measure that a fault's place belongs to, without rows in it."""
+    """The measure that a fault belongs to, without the row number."""
     part, _, rest = field.partition(".")
     return f"{part}.{rest.partition('.')[0]}" if part == "take_up" and rest else part
 
 
 def _with_typical(part: Document, wrong: Collection[str], typical: Mapping[str, Any]) -> Document:
-    """A part of a document with the typical bike's values in place of wrong ones."""
+    """A part of a document with wrong values replaced by those of the typical bike."""
     right = {name: value for name, value in part.items() if name not in wrong}
     return right | {name: typical[name] for name in wrong if name in typical}
 
 
 def _without(document: Document, fields: list[str]) -> Document:
-    """The document without some of its side fields. The box goes whole, because its count and its ends depend on each
-    other; so do the pieces, the tubes and the old chain. Of what was seen, the wrong rows go."""
+    """The document without some of its side fields. The box is left out as a whole, because its count and its ends
+    depend on each other; so are the pieces, the tubes and the old chain. Of the rows of what was seen, only the wrong
+    ones are left out."""
     left = dict(document)
     wrong_rows = {field.split(".")[1] for field in fields if field.startswith("seen.")}
     if wrong_rows:

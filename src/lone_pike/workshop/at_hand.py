@@ -1,7 +1,7 @@
 """The chain that a job has at hand: its document names pieces of the bin, and the ledger reserves them for the job.
 
-A document can be older than the bin: undone, opened again, read from a file. So what it names is looked up each time,
-and the pieces that it can no longer have are passed over.
+A document can be older than the state of the bin, after an undo, after a job is reopened, or when it was read from a
+file. So the pieces it names are looked up each time, and those that the job can no longer have are left out.
 """
 
 import sqlite3
@@ -27,7 +27,7 @@ class AtHand:
     passed_over: tuple[PieceRow, ...] = ()
 
     def message_with(self, message: Message) -> Message:
-        """What the history says of a step, with the pieces that it left out."""
+        """The history's message for a step, with the pieces that were left out."""
         if not self.passed_over:
             return message
         return Message("without_pieces", pieces=tuple(links(row.links) for row in self.passed_over), step=message)
@@ -36,10 +36,12 @@ class AtHand:
 def at_hand(
     connection: sqlite3.Connection, job_id: int, document: Document, asked: Collection[int] = NONE_ASKED
 ) -> AtHand:
-    """The document with each piece as the bin has it and named once. Nothing moves yet.
+    """The document with each piece as the bin has it, each named once.
 
-    A piece that was cut is there as what is left of it. Parameters: asked, pieces that the job now wants and must get.
-    Raises: PieceTaken where it cannot have one of these.
+    Nothing is moved yet. Of a piece that was cut, what is left of it is named.
+
+    Parameters: asked, pieces that the job now asks for.
+    Raises: PieceTaken if it cannot have one of these.
     """
     rows: list[PieceInRow] = []
     taken: list[int] = []
@@ -69,7 +71,7 @@ def newly_named(before: Document, after: Document) -> frozenset[int]:
 
 
 def reserve(connection: sqlite3.Connection, job_id: int, bin_ids: Collection[int], now: str) -> None:
-    """A job has just these pieces from now on; what else it had reserved lies in the bin again."""
+    """Reserves exactly these pieces for a job; any others that it had reserved go back into the bin."""
     held = {piece.id for piece in pieces_of_job(connection, job_id)}
     for piece_id in sorted(held - set(bin_ids)):
         move_piece(connection, piece_id, Move.LET_GO, now)

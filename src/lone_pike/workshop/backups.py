@@ -15,9 +15,10 @@ def backups_there(database: Database) -> list[Backup]:
 
 
 def back_up_daily(database: Database, now: datetime) -> Backup | None:
-    """Makes the day's backup where it is due; a workshop without a bike needs none.
+    """Makes the day's backup if it is due; a workshop without a bike needs none.
 
-    Returns: the newest there is then. Raises: InvalidInput where none can be written.
+    Returns: the newest backup.
+    Raises: InvalidInput where none can be written.
     """
     return back_up_when_due(database, _folder(database), now) if count_documents(database) else None
 

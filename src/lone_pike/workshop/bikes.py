@@ -16,7 +16,7 @@ def bike_there(database: Database, bike_id: int) -> BikeRow:
 def keep_words(
     database: Database, bike_id: int, now: str, *, owner_word: str | None = None, story: str | None = None
 ) -> None:
-    """Keeps the owner's word for a bike and its story; None leaves one as it is. Raises: NotThere."""
+    """Stores the owner's name for a bike and its story; None leaves either as it is. Raises: NotThere."""
     with database.atomic() as connection:
         row = bike_there(database, bike_id)
         word = (row.owner_word if owner_word is None else owner_word).strip()[:LONGEST_WORD]

@@ -23,7 +23,7 @@ def piece_there(database: Database, piece_id: int) -> PieceRow:
 
 
 def add_piece(database: Database, piece: TypedPiece, origin: str, now: str) -> int:
-    """Lays a piece in. Returns: its number. Raises: CodeTwice where its code is in the bin already."""
+    """Adds a piece to the bin. Returns: its number. Raises: CodeTwice if its code is in the bin already."""
     values = (piece.links, str(piece.first), piece.speeds, origin, piece.kind, piece.wear_percent, piece.width)
     with database.atomic() as connection:
         return enter(connection, FreshPiece(*values, piece.code), Move.LAID_IN, now)
@@ -38,7 +38,7 @@ def take_out(database: Database, piece_id: int, now: str) -> None:
 
 
 def put_back(database: Database, piece_id: int, now: str) -> None:
-    """Puts a piece back that was taken out; one that is there already stays. Raises: NotThere."""
+    """Puts back a piece that was taken out; one that is in the bin already stays there. Raises: NotThere."""
     with database.atomic() as connection:
         if is_out_by_hand(connection, piece_id):
             move_piece(connection, piece_id, Move.PUT_BACK, now)
@@ -47,9 +47,10 @@ def put_back(database: Database, piece_id: int, now: str) -> None:
 
 
 def count_joiners(database: Database, kind: str, speeds: int, change: int, now: str) -> None:
-    """So many joiners come in, or with a minus go out.
+    """Adds joiners, or with a minus takes some out.
 
-    Raises: InvalidInput for a kind that is not kept in the bin, for cogs that no chain is made for, for too many.
+    Raises: InvalidInput if the bin does not keep this kind, no chain is made for that number of cogs, or there would be
+    too many.
     """
     if kind not in STOCKED:
         raise InvalidInput([Fault("kind", Raw(kind or None), Message("one_of", keys=STOCKED))])

@@ -54,10 +54,11 @@ def book(
 ) -> int:
     """Books the fitted chain. Returns: the bike's id.
 
-    Parameters: looked_at_links, the count under test where it is not the chosen one; pressure_after, what was put back
-    into the shock, None where nothing is said; keeps_old, whether the chain that comes off is hung up to go on again.
-    Raises: Stale, Unfit while the bike is not measured, ChainShort,
-    InvalidInput where a pressure is missing; NotThere, NotOpen.
+    Parameters: looked_at_links, the count under test where it is not the chosen one; pressure_after, the pressure put
+    back into the shock, None if none was entered; keeps_old, whether the chain that comes off is hung up to be used
+    again.
+    Raises: Stale, Unfit while the bike is not measured, ChainShort, InvalidInput where a pressure is missing; NotThere,
+    NotOpen.
     """
     with database.atomic():
         job = open_job(database, job_id)
@@ -80,8 +81,8 @@ def book(
 def write_booking(
     database: Database, job: JobRow, loop: ChainToFit, fitting: Fitting, now: str, *, keeps_old: bool = False
 ) -> None:
-    """Writes a booking, all of it: the row, the bike with its chain on, the moves of the chain, the used joiners; the
-    old chain off, the new one begun."""
+    """Writes everything that belongs to a booking: its row, the bike with its new chain, the moves of the pieces, the
+    joiners used, and the lives of the old and the new chain."""
     connection, shop = database.connection, shop_of(database)
     before = bike_document(connection, job.bike_id)
     booking_id = add_booking(connection, job, fitting, before, now)
@@ -95,7 +96,7 @@ def write_booking(
 
 
 def can_be_undone(database: Database, booking: BookingRow) -> bool:
-    """Whether a booking may still be undone as one made by mistake: its chain is where it was left."""
+    """Whether a booking can still be taken back as a mistake: its chain is where the booking left it."""
     return not is_chain_elsewhere(database.connection, booking.id)
 
 
@@ -116,7 +117,8 @@ def undo_booking(database: Database, job_id: int, now: str) -> None:
 
 
 def take_chain_off(database: Database, job_id: int, now: str) -> None:
-    """The chain came off its bike again: it lies in the bin, the off-cuts stay where they are, the job is open again.
+    """Takes a booked chain off its bike again: it goes into the bin, the off-cuts stay where they are, and the job is
+    reopened.
 
     Raises: NotThere; Conflict where a later job or booking stands in the way.
     """
@@ -131,7 +133,7 @@ def take_chain_off(database: Database, job_id: int, now: str) -> None:
 
 
 def _cancel(connection: sqlite3.Connection, booking: BookingRow, way: CancelWay, now: str) -> None:
-    """The booking is taken back: the bike's document as it was before, and the bike among the others again."""
+    """Takes a booking back: restores the bike's document, and lists the bike again if it was put away."""
     write_bike(connection, booking.bike_id, document_before(connection, booking.id))
     cancel_booking(connection, booking, way, now)
     put_away(connection, booking.bike_id, None)
@@ -161,7 +163,8 @@ def _loop(database: Database, job: JobRow, looked_at_links: int | None) -> tuple
 
 
 def _shock_message(observed: Observed, pressure_after: str | None) -> Message | None:
-    """The shock's pressures for the bike's history. Raises: InvalidInput where one was noted and none put back."""
+    """The shock's pressures for the bike's history. Raises: InvalidInput if a pressure was noted before the work and
+    none entered after it."""
     before = observed.pressure_before
     after = observed.pressure_after if pressure_after is None else pressure_after.strip()
     if not before:

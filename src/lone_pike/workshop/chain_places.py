@@ -55,10 +55,10 @@ from lone_pike.workshop.sorting import day_of, mark_unsorted, sort_anew
 
 
 def put_on(database: Database, chain_id: int, bike_id: int, form: Mapping[str, str], now: str) -> ChainRow:
-    """Puts a chain on a bike again; the one that is on it comes off and is hung up.
+    """Puts a chain back on a bike; the one that is on it comes off and is hung up. A joiner that may be closed only
+    once is replaced by a new one.
 
-    A joiner that holds only once is used anew. Raises: InvalidInput for the date; Conflict where the chain is not hung
-    up; NotThere.
+    Raises: InvalidInput for the date; Conflict where the chain is not hung up; NotThere.
     """
     with database.atomic() as connection:
         chain, bike = there_now(connection, chain_id), bike_there(database, bike_id)
@@ -85,8 +85,8 @@ def put_on(database: Database, chain_id: int, bike_id: int, form: Mapping[str, s
 
 
 def take_off(database: Database, chain_id: int, form: Mapping[str, str], now: str) -> ChainRow:
-    """Takes a chain off its bike; it hangs until it goes on again. Raises: InvalidInput for the date; Conflict where it
-    is on none; NotThere."""
+    """Takes a chain off its bike and hangs it up. Raises: InvalidInput for the date; Conflict if it is on no bike;
+    NotThere."""
 
     def hung(chain: ChainRow) -> tuple[ChainLife, Message]:
         life = chain.life
@@ -116,9 +116,10 @@ def end(database: Database, chain_id: int, form: Mapping[str, str], now: str) ->
 
 
 def find_on_bike(database: Database, bike_id: int, form: Mapping[str, str], now: str) -> int:
-    """A chain that is on a bike and that nobody booked. Returns: its number.
+    """Records a chain that is on a bike without a booking.
 
-    Raises: InvalidInput by field; Conflict where a known chain is on the bike; NotThere.
+    Returns: its number.
+    Raises: InvalidInput by field; Conflict if a known chain is on the bike; NotThere.
     """
     with database.atomic() as connection:
         bike, today = bike_there(database, bike_id), day_of(now)
@@ -140,7 +141,7 @@ def find_on_bike(database: Database, bike_id: int, form: Mapping[str, str], now:
 
 
 def enter_whole(connection: sqlite3.Connection, life: ChainLife, chain_id: int, now: str) -> None:
-    """The chain's links come into the ledger as one piece, and go where the chain is."""
+    """Enters the chain's links in the ledger as one piece, and moves it to where the chain is."""
     piece = FreshPiece(life.loose_links, str(End.INNER), life.speeds, life.name, chain_id=chain_id)
     piece_id = enter(connection, piece, Move.FOUND, now)
     for move in moves_between(Place.HOOK, place_of(life)):
@@ -150,8 +151,8 @@ def enter_whole(connection: sqlite3.Connection, life: ChainLife, chain_id: int, 
 def replace_at_booking(
     connection: sqlite3.Connection, job: JobRow, booking_id: int, now: str, *, keeps_old: bool
 ) -> ChainRow | None:
-    """The chain that is on a job's bike makes room: thrown away, or hung up to go on again; with what was gauged of it
-    at the job. Returns: the chain as it was; None where none is known."""
+    """Takes the chain off a job's bike, thrown away or hung up to be used again, with the readings taken at the job.
+    Returns: the chain as it was; None if none is known."""
     old, day = chain_on(connection, job.bike_id), day_of(now)
     if old is None:
         return None
@@ -170,7 +171,8 @@ def begin_at_booking(
     shop: Shop,
     now: str,
 ) -> None:
-    """The chain that a booking has fitted begins its life; how its bike is ridden goes on as it was."""
+    """Begins the life of the chain that a booking fitted; it takes over how the bike is ridden from the chain before
+    it."""
     bike = bike_document(connection, job.bike_id)
     pieces = pieces_on_bike(connection, job.bike_id)
     worn_percent = max((one.wear_percent for one in pieces), default=0.0)
@@ -192,8 +194,8 @@ def begin_at_booking(
 
 
 def undo_at_booking(connection: sqlite3.Connection, booking_id: int, now: str) -> None:
-    """A booking was a mistake, and its pieces are where they were: its chain is none, and the one before it never came
-    off."""
+    """Undoes what a mistaken booking did to the chains: its own chain is removed, and the one before it never came off.
+    Its pieces are back where they were already."""
     new = chain_of_booking(connection, booking_id)
     if new:
         undo_chain(connection, new.id)
@@ -208,9 +210,10 @@ def undo_at_booking(connection: sqlite3.Connection, booking_id: int, now: str) -
 
 
 def take_apart_at_booking(connection: sqlite3.Connection, booking: BookingRow, now: str) -> tuple[int, ...]:
-    """The chain of a booking came off again: its pieces lie in the bin. Returns: the links of these.
+    """Takes the chain of a booking off again and puts its pieces into the bin.
 
-    Raises: Conflict where another chain is on the bike by now.
+    Returns: their links.
+    Raises: Conflict if another chain is on the bike by now.
     """
     chain = chain_of_booking(connection, booking.id)
     if chain is None or chain.bike_id != booking.bike_id:
@@ -221,14 +224,14 @@ def take_apart_at_booking(connection: sqlite3.Connection, booking: BookingRow, n
 
 
 def hand_readings_over(connection: sqlite3.Connection, job: JobRow, now: str) -> None:
-    """What was gauged at a job that ends without a booking stays with the chain on the bike."""
+    """Keeps the readings of a job that ends without a booking, with the chain on the bike."""
     chain = chain_on(connection, job.bike_id)
     if chain:
         keep_life(connection, chain, with_readings_of(chain.life, job), Message("chain_gauged_at_job"), now)
 
 
 def with_readings_of(life: ChainLife, job: JobRow) -> ChainLife:
-    """The life with what was gauged at a job; of a job that ends once more, as it is told now."""
+    """The life with the readings of a job; if that job has ended before, they replace its earlier readings."""
     day = max(day_of(job.opened_at), life.stays[-1].since)
     gauged = tuple(Gauged(**one.model_dump(exclude_none=True), date=day, job_id=job.id) for one in job.observed.gauged)
     others = life.model_copy(update={"gauged": tuple(one for one in life.gauged if one.job_id != job.id)})

@@ -1,4 +1,4 @@
-"""What is told of a chain in use: gauged, ridden, named."""
+"""What is recorded of a chain in use: readings, distances, its name."""
 
 import sqlite3
 from collections.abc import Mapping, Sequence
@@ -31,7 +31,7 @@ from lone_pike.workshop.settings import shop_of
 from lone_pike.workshop.sorting import day_of, sort_anew
 
 WORDS = ("name", "lube", "riding", "limit_percent", "worn_percent", "week_km", "used_cogs")
-"""What a form may change of a chain by itself."""
+"""The fields of a chain that its form may change."""
 
 MOST_ODOMETER = 999_999
 
@@ -39,9 +39,10 @@ MOST_ODOMETER = 999_999
 def gauge(
     database: Database, chain_id: int, form: Mapping[str, str], unit: LengthUnit, saw: int | None, now: str
 ) -> ChainRow:
-    """Adds a reading, with the chain's whole distance where that is typed beside it.
+    """Adds a reading, and the chain's whole distance if that was typed too. The same form sent twice adds nothing the
+    second time.
 
-    A press that is repeated adds nothing. Raises: InvalidInput by field; NotThere.
+    Raises: InvalidInput by field; NotThere.
     """
     today = day_of(now)
 
@@ -54,7 +55,8 @@ def gauge(
         return with_readings(life, (reading,)), Message("chain_gauged", way=Term("wear_way", reading.way))
 
     def gauged_once(chain: ChainRow) -> tuple[ChainLife, Message]:
-        """Asked within the write: of two presses in the same moment, the second finds the first one kept."""
+        """Checked inside the transaction, so that the second of two simultaneous requests finds the first one
+        stored."""
         if saw == chain.parent_id and chain.message.code == "chain_gauged":
             seen = life_before(database.connection, chain)
             if seen and content_of(gauged(seen)[0]) == content_of(chain.life):
@@ -65,7 +67,7 @@ def gauge(
 
 
 def let_reading_go(database: Database, chain_id: int, place: int, saw: int | None, now: str) -> ChainRow:
-    """Takes a reading out, by its place from 0. Raises: Stale where the page is older than that; NotThere."""
+    """Removes a reading by its index. Raises: Stale if the page is older than the newest change; NotThere."""
 
     def without(chain: ChainRow) -> tuple[ChainLife, Message]:
         life = chain.life
@@ -78,7 +80,7 @@ def let_reading_go(database: Database, chain_id: int, place: int, saw: int | Non
 
 
 def tell_distance(database: Database, chain_id: int, form: Mapping[str, str], now: str) -> ChainRow:
-    """Keeps a whole distance, or what the odometer of its bike reads. Raises: InvalidInput by field; NotThere."""
+    """Records a whole distance, or the reading of the bike's odometer. Raises: InvalidInput by field; NotThere."""
     today = day_of(now)
 
     def ridden(chain: ChainRow) -> tuple[ChainLife, Message]:
@@ -97,8 +99,8 @@ def tell_distance(database: Database, chain_id: int, form: Mapping[str, str], no
 
 
 def _last_odometer(connection: sqlite3.Connection, chain: ChainRow, day: date) -> Ridden | None:
-    """The last reading of a bike's odometer that this chain's distance goes on from: its own, or one of another chain
-    of the bike from the day it went on."""
+    """The last reading of a bike's odometer from which this chain's distance is counted: one of its own, or one of
+    another chain of that bike from the day this one went on."""
     life, bike_id = chain.life, chain.life.last_bike_id
     if bike_id is None:
         return None
@@ -114,8 +116,8 @@ def _last_odometer(connection: sqlite3.Connection, chain: ChainRow, day: date) -
 
 @dataclass(frozen=True)
 class RidesAdded:
-    """What became of rides that came in: how many were added, their km, how many were there already, lay within a total
-    that was told, or fell on days when no known chain was on the bike."""
+    """What became of imported rides: how many were added, their km, how many were known already, lay within a recorded
+    total, or fell on days when no known chain was on the bike."""
 
     rides: int
     km: float
@@ -148,7 +150,7 @@ def add_rides(database: Database, chain_id: int, rides: Sequence[Ride], now: str
 
 
 def keep_words(database: Database, chain_id: int, form: Mapping[str, str], unit: LengthUnit, now: str) -> ChainRow:
-    """Keeps what a form changes of a chain. Raises: InvalidInput by field; NotThere."""
+    """Stores what a form changes of a chain. Raises: InvalidInput by field; NotThere."""
     specs = fields_of(ChainLife)
 
     def worded(chain: ChainRow) -> tuple[ChainLife, Message]:

@@ -1,4 +1,5 @@
-"""Chains: their history, where their pieces are, when each is due; a change kept whole, or undone."""
+"""Chains: their histories, where their pieces are, when each is due; a change is stored as a whole or not at all, and
+can be undone."""
 
 import sqlite3
 from collections.abc import Callable
@@ -32,7 +33,7 @@ from lone_pike.workshop.settings import shop_of
 from lone_pike.workshop.sorting import mark_unsorted, sort_anew, usual_like
 
 Change = Callable[[ChainRow], tuple[ChainLife, Message]]
-"""Makes the changed life from the chain as it stands within the write, and says what changed."""
+"""A function that makes the changed life from the chain as it is inside the transaction, and says what changed."""
 
 LONGEST_BIKE = 70
 PLACES = {Ending.WORN: Place.GONE, Ending.BROKEN: Place.GONE, Ending.APART: Place.BIN}
@@ -44,7 +45,7 @@ def chain_there(database: Database, chain_id: int) -> ChainRow:
 
 
 def there_now(connection: sqlite3.Connection, chain_id: int) -> ChainRow:
-    """A chain, asked within a write. Raises: NotThere."""
+    """A chain, read inside a transaction. Raises: NotThere."""
     row = chain_by_id(connection, chain_id)
     if row is None:
         raise NotThere("no_such_chain")
@@ -52,19 +53,19 @@ def there_now(connection: sqlite3.Connection, chain_id: int) -> ChainRow:
 
 
 def standing_of(database: Database, life: ChainLife, shop: Shop, today: date) -> ChainStanding:
-    """How a chain stands today."""
+    """How worn a chain is today and when it is due."""
     most = limit_percent(life.speeds, shop.wear_school)
     return standing(life, most, today, usual_like(database.connection, life.speeds, str(life.riding)))
 
 
 def name_for(bike: str, before: int) -> str:
-    """What the next chain of a bike is called. Parameters: before, how many it had."""
+    """The name of a bike's next chain. Parameters: before, how many chains it has had."""
     return f"{bike[:LONGEST_BIKE]} {before + 1}".strip()
 
 
 def keep_change(database: Database, chain_id: int, change: Change, now: str) -> ChainRow:
-    """Keeps a change as a revision on top of the newest; one that changes nothing is none. Raises: NotThere, and what
-    the change raises."""
+    """Stores a change as a revision on top of the newest one, unless it changes nothing. Raises: NotThere, and what the
+    change raises."""
     with database.atomic() as connection:
         chain = there_now(connection, chain_id)
         life, message = change(chain)
@@ -81,10 +82,10 @@ def keep_life(
     now: str,
     booking_id: int | None = None,
 ) -> None:
-    """A life as a revision, checked whole, its pieces brought to where it says.
+    """Stores a life as a revision, after checking it as a whole, and moves its pieces to where it says.
 
-    Parameters: booking_id, of the booking that this belongs to, so that it is undone with it. Raises: InvalidInput,
-    Conflict.
+    Parameters: booking_id, the booking that this belongs to, so that it is undone with it.
+    Raises: InvalidInput, Conflict.
     """
     if content_of(life) == content_of(chain.life):
         return
@@ -95,7 +96,7 @@ def keep_life(
 
 
 def sort_all(database: Database, now: str) -> None:
-    """Works out when each chain is due that a migration brought, or that changed under another version."""
+    """Works out when chains are due that a migration brought in, or that changed under another version."""
     with database.atomic() as connection:
         sort_anew(connection, shop_of(database), now)
 
@@ -103,9 +104,9 @@ def sort_all(database: Database, now: str) -> None:
 def settle_pieces(
     connection: sqlite3.Connection, chain: ChainRow, life: ChainLife, now: str, booking_id: int | None = None
 ) -> None:
-    """Moves a chain's pieces to where its life says that it is.
+    """Moves a chain's pieces to where its life says it is.
 
-    Raises: Conflict where they are no longer all where it was: cut, reserved or thrown away since.
+    Raises: Conflict if some of them have been cut, reserved or thrown away since.
     """
     was, there = place_of(chain.life), place_of(life)
     if (was, chain.life.bike_id) == (there, life.bike_id):
@@ -164,7 +165,7 @@ def _step_back(connection: sqlite3.Connection, chain: ChainRow, now: str) -> Non
 
 
 def check_bike_is_bare(connection: sqlite3.Connection, bike_id: int, chain_id: int) -> None:
-    """No other chain is on a bike. Raises: Conflict."""
+    """Checks that no other chain is on a bike. Raises: Conflict."""
     other = chain_on(connection, bike_id)
     if other and other.id != chain_id:
         raise Conflict("bike_has_chain", chain=other.life.name)

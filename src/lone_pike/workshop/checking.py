@@ -1,4 +1,4 @@
-"""Looking through a data file: every bike in it is sized again, on all processors where there are many."""
+"""Checks a data file by sizing every bike in it again, on all processors if there are many bikes."""
 
 import os
 from collections.abc import Iterator
@@ -17,11 +17,11 @@ from lone_pike.store.database import Database
 from lone_pike.workshop.settings import shop_of
 
 MANY, AT_ONCE = 64, 16
-"""From so many bikes on the other processors are worth waking; so many bikes are handed to each at once."""
+"""The number of bikes from which starting other processes pays, and how many bikes each process gets at a time."""
 
 
 class Outcome(StrEnum):
-    """What came of sizing a bike again."""
+    """The outcome of sizing a bike again."""
 
     SIZED = "sized"
     UNFINISHED = "unfinished"
@@ -30,7 +30,7 @@ class Outcome(StrEnum):
 
 @dataclass(frozen=True)
 class Checked:
-    """One bike that was sized again: its name, what came of it, and the error that broke it."""
+    """One bike that was sized again: its name, the outcome, and the error if there was one."""
 
     name: str
     outcome: Outcome
@@ -39,7 +39,7 @@ class Checked:
 
 @dataclass(frozen=True)
 class Check:
-    """How many bikes there are to size, and each as it is done."""
+    """How many bikes there are to size, and the result of each as it is done."""
 
     total: int
     checked: Iterator[Checked]
@@ -61,7 +61,7 @@ def _in_turn(documents: Iterator[tuple[str, Document]], total: int, shop: Shop) 
 
 
 def _sized(row: tuple[str, Document], shop: Shop) -> Checked:
-    """One bike. An error of the program itself is an outcome too: the check goes on."""
+    """Sizes one bike. An error of the program is an outcome too, so that the check goes on."""
     name, document = row
     try:
         answered = answer(bike_from_document(shop.under_rules(document)))

@@ -1,4 +1,4 @@
-"""The time, as it is kept."""
+"""The time, in the form in which it is stored."""
 
 from datetime import UTC, date, datetime
 
@@ -9,5 +9,5 @@ def now() -> str:
 
 
 def today() -> date:
-    """The day, by which chains are due."""
+    """Today's date, ISO 8601; due dates are compared with it."""
     return datetime.now(UTC).date()

@@ -23,9 +23,9 @@ MOST_TAKEN = 6
 
 
 def take_from_bin(database: Database, job_id: int, saw: int | None, numbers: Sequence[int], now: str) -> JobRow:
-    """Puts pieces of the bin to those at hand: this job has them reserved from now on.
+    """Adds pieces of the bin to those at hand, and reserves them for this job.
 
-    Raises: PieceTaken where one is another job's, or gone; NotThere, NotOpen.
+    Raises: PieceTaken if another job has one of them, or it is gone; NotThere, NotOpen.
     """
     wanted = list(dict.fromkeys(numbers))[:MOST_TAKEN]
     rows = [row for number in wanted if (row := piece_by_id(database, number))]
@@ -50,10 +50,11 @@ def cut_by_mistake(
     looked_at_links: int | None = None,
     piece: int | None = None,
 ) -> JobRow:
-    """The chain was cut at another rivet: both ends of it are at hand from now on, and the plan starts from them.
+    """Records that the chain was cut at another rivet: both parts are at hand from then on, and the plan starts from
+    them.
 
-    Parameters: rivet, as it was typed; piece, the one that is looked at. Raises: InvalidInput for a rivet that this
-    chain has not between two links; NotThere, NotOpen.
+    Parameters: rivet, as it was typed; piece, the one shown on the page.
+    Raises: InvalidInput if the piece has no such rivet between two links; NotThere, NotOpen.
     """
     job = job_there(database, job_id)
     shop, seen = shop_of(database), state_seen(database, job, saw)
@@ -76,9 +77,11 @@ def cut_by_mistake(
 def cut_in_bin(
     database: Database, job_id: int, document: Document, place: int, joints: Sequence[int], now: str
 ) -> list[int] | None:
-    """Cuts the piece at a place among those at hand in the bin's own list: what is cut stays cut, whatever is undone.
+    """Cuts a piece at hand in the ledger too, if it comes from the bin: what is cut stays cut, whatever is undone
+    later.
 
-    Returns: the numbers of its parts; None where the chain did not come from the bin. Raises: PieceTaken.
+    Returns: the numbers of its parts; None if it did not come from the bin.
+    Raises: PieceTaken.
     """
     row = rows_in(document)[place - 1] if place else None
     bin_id = row.get("bin_id") if isinstance(row, dict) else None

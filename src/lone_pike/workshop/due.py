@@ -23,14 +23,15 @@ from lone_pike.workshop.sorting import usual_like
 
 @dataclass(frozen=True)
 class StandingChain:
-    """A chain, and how it stands today."""
+    """A chain, with its wear and its due dates as of today."""
 
     row: ChainRow
     standing: ChainStanding
 
 
 def standing_rows(database: Database, rows: Sequence[ChainRow], shop: Shop, today: date) -> tuple[StandingChain, ...]:
-    """How each of some chains stands today; chains alike are compared with the same others, which are asked once."""
+    """The state of each of some chains today. Chains of one kind are compared with the same other chains, so these are
+    read once."""
     usual = {}
     for row in rows:
         like = (row.life.speeds, row.life.riding)
@@ -56,7 +57,7 @@ def due_chains(database: Database, today: date, page: int, size: int) -> Listed[
 
 
 def due_now(database: Database, today: date) -> list[DueRow]:
-    """All of these without their lives, as many as one order looks through."""
+    """All of these without their lives, as many as one order covers."""
     return due_rows(database, today.isoformat(), _ordered_until(today))
 
 
@@ -65,7 +66,7 @@ def _ordered_until(today: date) -> str:
 
 
 def order_for(database: Database, rows: Sequence[DueRow]) -> Order:
-    """What to order for chains that are due, beside what lies free in the bin."""
+    """What to order for chains that are due, after subtracting what lies free in the bin."""
     needs = [Need(one.speeds, one.loose_links, one.links, one.joiner, one.joiners) for one in rows]
     pieces = {
         speeds: [piece.links for piece in pieces_for(database, speeds)] for speeds in {one.speeds for one in needs}

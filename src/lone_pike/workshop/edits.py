@@ -1,4 +1,5 @@
-"""One edit of a job: made from the revision it saw, merged into the newest, kept as a revision of its own."""
+"""One edit of a job: made on the revision that the page showed, merged into the newest one, and stored as a new
+revision."""
 
 import sqlite3
 from collections.abc import Callable, Mapping
@@ -25,14 +26,14 @@ from lone_pike.store.jobs import JobRow, JobState, job_by_id, revise_job, state_
 from lone_pike.workshop.at_hand import at_hand, newly_named, reserve
 
 Edit = Callable[[JobState], JobState]
-"""Makes the edited state from the one that was seen."""
+"""A function that makes the edited state from the one that the page showed."""
 
 Tell = Callable[[Message], Message]
-"""What the history says of an edit, from the message that lists its changes."""
+"""A function that makes the history's message for an edit from the message that lists its changes."""
 
 
 def as_listed(changes: Message) -> Message:
-    """The history lists the changes and says no more."""
+    """The history's message is the list of changes alone."""
     return changes
 
 
@@ -45,7 +46,7 @@ def job_there(database: Database, job_id: int) -> JobRow:
 
 
 def open_job(database: Database, job_id: int) -> JobRow:
-    """The job as it stands, asked within the transaction of a write. Raises: NotThere, NotOpen."""
+    """The job as it is now, read inside the transaction of a write. Raises: NotThere, NotOpen."""
     job = job_there(database, job_id)
     if job.booked_at:
         raise NotOpen("job_is_booked")
@@ -55,16 +56,18 @@ def open_job(database: Database, job_id: int) -> JobRow:
 
 
 def check_seen(job: JobRow, saw: int | None, code: str) -> None:
-    """The page saw the newest revision. Raises: Stale with the message of that code, and what changed last."""
+    """Checks that the page showed the newest revision. Raises: Stale with the message of the given code, and with what
+    changed last."""
     if saw != job.revision_id:
         raise Stale(code, last=job.message)
 
 
 def edit_job(database: Database, job_id: int, saw: int | None, make: Edit, now: str, tell: Tell = as_listed) -> JobRow:
-    """Keeps an edit as a revision on top of the newest, and says what was changed elsewhere in the meantime.
+    """Stores an edit as a revision on top of the newest one, and notes what was changed elsewhere in the meantime.
 
-    Parameters: saw, the revision the edit was made from, the newest where it is not known. Returns: the job as it then
-    is. Raises: NotThere, NotOpen, PieceTaken.
+    Parameters: saw, the revision on which the edit was made; if it is not known, the newest one.
+    Returns: the job after the edit.
+    Raises: NotThere, NotOpen, PieceTaken.
     """
     with database.atomic() as connection:
         newest = open_job(database, job_id)
@@ -84,8 +87,8 @@ def edit_job(database: Database, job_id: int, saw: int | None, make: Edit, now: 
 def keep_state(
     database: Database, connection: sqlite3.Connection, job: JobRow, state: JobState, message: Message, now: str
 ) -> JobRow:
-    """Keeps a state, made from the newest one in the same transaction, as a revision of its own; none where it is so
-    already. Returns: the job as it then is."""
+    """Stores a state, made from the newest one in the same transaction, as a new revision, unless nothing changed.
+    Returns: the job after that."""
     if state == job.state:
         return job
     revise_job(connection, job, state, message, now)
@@ -93,7 +96,7 @@ def keep_state(
 
 
 def state_seen(database: Database, job: JobRow, saw: int | None) -> JobState:
-    """The state that a page was made from; the newest where it does not say."""
+    """The state that a page was made from; the newest one if the page does not name it."""
     if saw == job.revision_id:
         return job.state
     return state_at(database.connection, job, saw) or job.state
@@ -101,7 +104,7 @@ def state_seen(database: Database, job: JobRow, saw: int | None) -> JobState:
 
 @dataclass(frozen=True)
 class FormEdit:
-    """A form against the state it was made from: the state as it then is, the changed fields, and how texts were
+    """Compares a form with the state it was made from. Returns: the new state, the changed fields, and how texts were
     read."""
 
     state: JobState
@@ -110,7 +113,7 @@ class FormEdit:
 
 
 def form_edit(base: JobState, form: Mapping[str, str], unit: LengthUnit) -> FormEdit:
-    """The state with the fields that a form changed; bare lengths are in that unit."""
+    """The state with the fields that a form changed; lengths without a unit are in the given one."""
     parsed = parse_form(readings_of(base.document, only={*form, *LEANED_ON}), form, unit)
     document = with_readings(base.document, parsed.changed) if parsed.changed else base.document
     state = replace(base, document=document, observed=notes_typed(form, base.observed))
@@ -119,14 +122,15 @@ def form_edit(base: JobState, form: Mapping[str, str], unit: LengthUnit) -> Form
 
 @dataclass(frozen=True)
 class MergedState:
-    """A job's state with an edit merged into the newest, and how the measures went together."""
+    """A job's state after merging an edit into the newest one, and the outcome of merging the measures."""
 
     state: JobState
     measures: Merge[Reading]
 
 
 def merge_states(base: JobState, newest: JobState, mine: JobState) -> MergedState:
-    """The newest state with what differs between the base and mine: measure by measure, note by note."""
+    """The newest state with everything that differs between the base and my state, measure by measure and note by
+    note."""
     was, is_now, mine_is = (readings_of(state.document) for state in (base, newest, mine))
     measures = merge(was, is_now, mine_is, EMPTY)
     changed = {path: new for path, (_, new) in measures.mine.items()}

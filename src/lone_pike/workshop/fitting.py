@@ -24,8 +24,8 @@ from lone_pike.store.ledger import (
 
 @dataclass(frozen=True)
 class ChainToFit:
-    """A chain to be fitted: the bike, the count in links, and the cut of each of its pieces; none where no chain was at
-    hand, so that all of it comes from outside."""
+    """A chain to be fitted: the bike, the count in links, and the cut of each of its pieces. Without cuts no chain was
+    at hand, and all of it comes from outside."""
 
     bike: Bike
     links: int
@@ -33,10 +33,11 @@ class ChainToFit:
 
 
 def fit_loop(connection: sqlite3.Connection, loop: ChainToFit, owner: Owner, now: str) -> None:
-    """Fits a chain: what is at hand is cut, kept runs go on the bike, all the rest into the bin.
+    """Fits a chain: cuts what is at hand, moves the runs that are kept to the bike and the rest into the bin. The old
+    chain must be off the bike by then.
 
-    The bike has no chain on any more. Parameters: owner, the job, its bike and its booking. Raises: PieceTaken where a
-    piece of the bin is not the job's.
+    Parameters: owner, the job, its bike and its booking.
+    Raises: PieceTaken if a piece of the bin does not belong to the job.
     """
     pieces = _chain_at_hand(connection, loop, owner, now)
     for cut in loop.cuts:
@@ -48,7 +49,7 @@ def fit_loop(connection: sqlite3.Connection, loop: ChainToFit, owner: Owner, now
 
 
 def take_apart(connection: sqlite3.Connection, owner: Owner, now: str) -> None:
-    """Each move of a booking undone, the last one first: what was booked by mistake was never done."""
+    """Undoes each move of a booking, the last one first, as if it had never been made."""
     for row in reversed(moves_of_booking(connection, owner.booking_id or 0)):
         undone_by = MOVES[row.move].undone_by
         if undone_by:
@@ -56,7 +57,8 @@ def take_apart(connection: sqlite3.Connection, owner: Owner, now: str) -> None:
 
 
 def _chain_at_hand(connection: sqlite3.Connection, loop: ChainToFit, owner: Owner, now: str) -> dict[int, PieceRow]:
-    """The job's box and pieces by their places, 0 the box. What is not of the bin is brought from outside."""
+    """The job's box and pieces by their place, 0 for the box. Those that are not from the bin are entered as brought
+    from outside."""
     bike, found = loop.bike, {}
     for loose in at_hand(bike, plan_cut(bike, loop.links) if loop.cuts else None):
         bin_id = bike.chain.pieces[loose.place - 1].bin_id if loose.place else None
@@ -80,7 +82,7 @@ def _chain_at_hand(connection: sqlite3.Connection, loop: ChainToFit, owner: Owne
 def _cut_and_fit(
     connection: sqlite3.Connection, piece: PieceRow, cut: Cut, owner: Owner, now: str, origin: str
 ) -> None:
-    """Cuts a piece where the plan says. The run goes on the bike, the off-cut into the bin; a trimmed end is thrown
+    """Cuts a piece where the plan says. The run goes on the bike, the off-cut into the bin, and a trimmed end is thrown
     away."""
     parts = cut_piece(connection, piece, cut.joints, now, owner, origin) if cut.joints else [piece.id]
     is_trimmed = bool(cut.trim_links)
@@ -93,7 +95,7 @@ def _cut_and_fit(
 
 
 def _whole_loop(connection: sqlite3.Connection, loop: ChainToFit, owner: Owner, now: str) -> int:
-    """A chain that nobody described: as long as the count says, without its joiner. Returns: its number."""
+    """Enters a chain that nobody described: as long as the count, without its joiner. Returns: its number."""
     links = loop.links - loop.links % LINKS_PER_PAIR - JOINERS[loop.bike.joiner].links
     piece = FreshPiece(
         links, str(End.INNER), loop.bike.speeds, loop.bike.name, wear_percent=loop.bike.chain.wear_percent

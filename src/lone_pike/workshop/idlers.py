@@ -1,4 +1,4 @@
-"""The route of a long chain: idlers added, moved, described, swapped and removed, each a revision of its own."""
+"""Edits of a long chain's route: idlers are added, moved, described, swapped and removed, each as a new revision."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
@@ -40,7 +40,7 @@ FARTHEST_MM = limit("farthest_axle")
 
 @dataclass(frozen=True)
 class RoutePressed:
-    """What came of a press: the place of the idler that is in hand now; None where none is."""
+    """The outcome of an edit: the index of the selected idler, or None."""
 
     place: int | None
 
@@ -48,9 +48,9 @@ class RoutePressed:
 def press_route(
     database: Database, job_id: int, saw: int | None, form: Mapping[str, str], unit: LengthUnit, now: str
 ) -> RoutePressed:
-    """Keeps one press on the route. The form names it in `do`, and its idler, counted from 1, in `idler`.
+    """Stores one edit of the route. The form names the edit in `do` and the idler, counted from 1, in `idler`.
 
-    Raises: Unfit for a press that there is not, or while the bike is not measured; InvalidInput, by the idler's field;
+    Raises: Unfit if there is no such edit, or the bike is not measured yet; InvalidInput, by the idler's field;
     NotThere, NotOpen.
     """
     bike = routed_bike(job_there(database, job_id).document, shop_of(database))
@@ -71,14 +71,14 @@ def press_route(
 def keep_tubes(
     database: Database, job_id: int, saw: int | None, form: Mapping[str, str], unit: LengthUnit, now: str
 ) -> None:
-    """Keeps the tubes as they were typed, column by column. Raises: NotThere, NotOpen."""
+    """Stores the tubes as they were typed, column by column. Raises: NotThere, NotOpen."""
     tubes = {"tubes": tube_text(form)}
     edit_job(database, job_id, saw, lambda base: form_edit(base, tubes, unit).state, now)
 
 
 def routed_bike(document: Document, shop: Shop) -> Bike | None:
-    """The bike as its document has it, whether its route is right or wrong; None while it is no bike yet, or where
-    its kind has no idlers."""
+    """The bike of a document, whether or not its route can work; None if the document is not complete, or its kind has
+    no idlers."""
     try:
         bike = bike_from_document(shop.under_rules(document))
     except InvalidInput:
@@ -87,19 +87,19 @@ def routed_bike(document: Document, shop: Shop) -> Bike | None:
 
 
 def idler_place(form: Mapping[str, str]) -> int | None:
-    """The idler a form is about, counted from 0."""
+    """The index of the idler that a form is about."""
     place = whole_number(form.get("idler", ""), 2)
     return place - 1 if place else None
 
 
 def dragged_to(form: Mapping[str, str]) -> tuple[float, float]:
-    """Where an idler was dragged to, mm; no farther than any part of a bike."""
+    """The place to which an idler was dragged, mm, limited to where parts of a bike can be."""
     x_mm, y_mm = (min(max(_number(form.get(axis, "")), -FARTHEST_MM), FARTHEST_MM) for axis in ("x", "y"))
     return x_mm, y_mm
 
 
 def _press(rows: list[Row], form: Mapping[str, str], bike: Bike, unit: LengthUnit) -> tuple[Rows, Message]:
-    """What a press makes of the rows, and what the history says. Raises: Unfit, InvalidInput."""
+    """The rows after an edit, and the history's message. Raises: Unfit, InvalidInput."""
     do = form.get("do", "")
     if do == "add" and form.get("run") in tuple(Run):
         if len(rows) >= MOST_IDLERS:
@@ -143,6 +143,6 @@ def _name(made: Rows) -> Message:
 
 
 def _number(text: str) -> float:
-    """A number that the page itself wrote; 0 where it is none."""
+    """A number that the page wrote into the form; 0 if it is not a number."""
     value = parse_quantity(text, Unit.MM).value
     return float(value) if isinstance(value, int | float) else 0.0

@@ -1,4 +1,4 @@
-"""Jobs: started, measured, sized, brought from stage to stage, closed and opened again."""
+"""Operations on jobs: start, measure, choose a count, go from stage to stage, undo, close and reopen."""
 
 import sqlite3
 from collections.abc import Mapping
@@ -44,23 +44,23 @@ LONGEST_NAME = fields_of(Bike)["name"].most or 0
 
 
 def start_new(database: Database, now: str, *, name: str = "", complaint: str = "", kind: str = "") -> int:
-    """A job on a bike that is not here yet; one of the usual kind where no kind is named. Returns: the job's id."""
+    """Starts a job on a new bike; of the usual kind if none is named. Returns: the job's id."""
     named = {"name": name.strip()[:LONGEST_NAME]} if name.strip() else {}
     of_kind = {"take_up": {"type": kind}} if kind in KINDS else {}
     return _start(database, NEW_BIKE | named | of_kind, now, Observed(complaint=complaint.strip()[:LONGEST_NOTE]))
 
 
 def start_from_file(database: Database, file: bytes, now: str) -> int:
-    """A job on the bike of a file. Raises: InvalidInput with every fault."""
+    """Starts a job on the bike of a file. Raises: InvalidInput with every fault."""
     return _start(database, without_bin_numbers(document_of(read_bike(file))), now)
 
 
 def start_on(database: Database, bike_id: int, now: str, observed: Observed | None = None) -> int:
-    """A job on a bike of the workshop, which begins with what is wrong; its open job where it has one.
+    """Starts a job on a bike of the workshop, at Receive; if it has an open job, gives that one.
 
     Parameters: observed, what is known already. Raises: NotThere.
 
-    The chain that is on it is the old chain of the new job; what is told of that chain already is kept.
+    The chain on the bike becomes the old chain of the new job; what the document already says about that chain stays.
     """
     document, fitted = bike_there(database, bike_id).document, chain_on(database.connection, bike_id)
     if fitted and document.get("old_chain", {}).get("links") != fitted.life.links:
@@ -70,9 +70,10 @@ def start_on(database: Database, bike_id: int, now: str, observed: Observed | No
 
 
 def add_complaint(database: Database, job_id: int, complaint: str, now: str) -> JobRow:
-    """What is wrong as well, told beside what stands there; nothing is told twice.
+    """Adds a complaint to the one that is there, unless it says the same.
 
-    Returns: the job as it then is. Raises: InvalidInput where there is no room for it; NotThere, NotOpen.
+    Returns: the job after that.
+    Raises: InvalidInput if there is no room for it; NotThere, NotOpen.
     """
 
     def with_complaint(base: JobState) -> JobState:
@@ -86,7 +87,7 @@ def add_complaint(database: Database, job_id: int, complaint: str, now: str) -> 
 
 
 def start_on_copy(database: Database, bike_id: int, now: str) -> int:
-    """A job on a new bike that is like one of the workshop. Raises: NotThere."""
+    """Starts a job on a copy of a bike of the workshop. Raises: NotThere."""
     like_it = bike_there(database, bike_id)
     document = without_bin_numbers(like_it.document) | {"name": f"{like_it.name} copy"[:LONGEST_NAME]}
     return _start(database, document, now)
@@ -101,7 +102,7 @@ def _start(
     bike_id: int | None = None,
     stage: str = "",
 ) -> int:
-    """A job, where the bike has none in hand; one on a new bike stands at its measures. Returns: the job's id."""
+    """Starts a job, unless the bike has one in hand; on a new bike it begins at Measure. Returns: the job's id."""
     with database.atomic() as connection:
         if bike_id is None:
             bike_id = add_bike(connection, document)
@@ -118,7 +119,7 @@ def _start(
 def keep_measures(
     database: Database, job_id: int, saw: int | None, form: Mapping[str, str], unit: LengthUnit, now: str
 ) -> JobRow:
-    """Keeps the fields of a form that it changed; bare lengths are in that unit. Returns: the job as it then is.
+    """Stores the fields that a form changed; lengths without a unit are in the given one. Returns: the job after that.
 
     Raises: NotThere, NotOpen, PieceTaken.
     """
@@ -136,9 +137,9 @@ def keep_measures(
 
 
 def choose(database: Database, job_id: int, saw: int | None, text: str, now: str) -> JobRow:
-    """Keeps the chosen count, and the job comes to Cut; a press that is repeated changes nothing.
+    """Stores the chosen count and moves the job to Cut; the same form sent twice changes nothing the second time.
 
-    Raises: InvalidInput for a count that no chain has; Stale where the bike has changed since; NotThere, NotOpen.
+    Raises: InvalidInput if no chain can have that count; Stale if the bike has changed since; NotThere, NotOpen.
     """
     count = whole_number(text, 3) or 0
     if not LEAST_LINKS <= count <= MOST_LINKS:
@@ -156,10 +157,12 @@ def choose(database: Database, job_id: int, saw: int | None, text: str, now: str
 
 
 def it_is_cut(database: Database, job_id: int, looked_at_links: int | None, now: str) -> None:
-    """The chain is cut, and the job comes to Join.
+    """Records that the chain is cut, and moves the job to Join.
 
-    A count that was only looked at on the rail is the chosen one from now on: a step of its own, to be undone. Raises:
-    NotThere, NotOpen.
+    If another count than the chosen one was under test, it becomes the chosen one, as a step that can be undone by
+    itself.
+
+    Raises: NotThere, NotOpen.
     """
     with database.atomic() as connection:
         job = open_job(database, job_id)
@@ -169,7 +172,7 @@ def it_is_cut(database: Database, job_id: int, looked_at_links: int | None, now:
 
 
 def _keep_count(connection: sqlite3.Connection, job: JobRow, count: int, now: str) -> None:
-    """The chosen count as a revision of its own; none where it is chosen already."""
+    """Stores the chosen count as a revision, unless it is chosen already."""
     if count != job.chosen_links:
         revise_job(connection, job, replace(job.state, chosen_links=count), _chosen_message(job, count), now)
 
@@ -181,10 +184,12 @@ def _chosen_message(job: JobRow, count: int) -> Message:
 
 
 def undo(database: Database, job_id: int, saw: int | None, now: str) -> None:
-    """Takes back the edit that the page showed.
+    """Undoes the edit that the page showed.
 
-    Chain that the earlier step had and that is cut or fitted elsewhere by now is passed over, and so is a step that is
-    left with no change. Raises: Stale where another edit came since; NotThere, NotOpen.
+    Pieces of chain that the earlier revision names, but that have been cut or fitted elsewhere since, are left out. A
+    revision that then differs in nothing is skipped.
+
+    Raises: Stale if there has been another edit since; NotThere, NotOpen.
     """
     with database.atomic() as connection:
         job = open_job(database, job_id)
@@ -208,13 +213,13 @@ def undo(database: Database, job_id: int, saw: int | None, now: str) -> None:
 
 
 def reach(database: Database, job_id: int, stage: str) -> None:
-    """The job has come to a stage. Raises: NotThere, NotOpen."""
+    """Moves a job to a stage. Raises: NotThere, NotOpen."""
     with database.atomic() as connection:
         reach_stage(connection, open_job(database, job_id).id, stage)
 
 
 def close(database: Database, job_id: int, now: str) -> None:
-    """Closes a job without a booking; what it had reserved lies in the bin again. Raises: NotThere, NotOpen."""
+    """Closes a job without a booking; the pieces it had reserved go back into the bin. Raises: NotThere, NotOpen."""
     with database.atomic() as connection:
         job = open_job(database, job_id)
         hand_readings_over(connection, job, now)
@@ -224,7 +229,7 @@ def close(database: Database, job_id: int, now: str) -> None:
 
 
 def reopen(database: Database, job_id: int, now: str) -> JobRow:
-    """Opens a closed job again, without the pieces that it can no longer have.
+    """Reopens a closed job, without the pieces that it can no longer have.
 
     Raises: Conflict where its bike has another job in hand; NotThere.
     """

@@ -1,4 +1,4 @@
-"""What comes of proving: pairs added or taken off, and what the measures learn from what was seen."""
+"""What follows from proving: pairs added or removed, and measures corrected by what was seen."""
 
 from dataclasses import replace
 from itertools import pairwise
@@ -23,14 +23,14 @@ from lone_pike.workshop.edits import check_seen, edit_message, job_there, keep_s
 from lone_pike.workshop.proving import measured_answer
 
 LEAST_SPREAD = 0.05
-"""No measure is known nearer than so, in its unit."""
+"""The smallest spread that a measure is given, in its unit."""
 
 
 def change_pairs(database: Database, job_id: int, saw: int | None, pairs: int, now: str) -> JobRow:
-    """The chain is to have so many pairs more, or with a minus fewer: what is cut is at hand as it is, the new count is
-    chosen, and the job is back at Cut.
+    """Makes the chain longer by some pairs, or shorter with a minus: the cut chain becomes the pieces at hand, the new
+    count is chosen, and the job goes back to Cut.
 
-    Raises: Stale; Unfit for a count that no chain has; NotThere, NotOpen.
+    Raises: Stale; Unfit if no chain can have that count; NotThere, NotOpen.
     """
     with database.atomic() as connection:
         job = open_job(database, job_id)
@@ -52,7 +52,7 @@ def change_pairs(database: Database, job_id: int, saw: int | None, pairs: int, n
 
 
 def take_over(database: Database, job_id: int, saw: int | None, now: str) -> JobRow:
-    """Takes over what the measures have learned from what was seen; it is not weighed a second time.
+    """Stores the measures as corrected by what was seen, which is then not used a second time.
 
     Raises: Stale; Unfit where nothing was learned; NotThere, NotOpen.
     """
@@ -69,7 +69,7 @@ def take_over(database: Database, job_id: int, saw: int | None, now: str) -> Job
 
 
 def with_learned(document: Document, learned: Learned) -> Document:
-    """The document with the learned measures and their spreads, and with what was seen marked as taken over."""
+    """The document with the corrected measures and their spreads, and with what was seen marked as taken over."""
     changed: dict[str, Reading] = {}
     places: dict[str, dict[str, float]] = {}
     idlers = [dict(row) for row in document.get("idlers", [])]
@@ -91,7 +91,7 @@ def with_learned(document: Document, learned: Learned) -> Document:
 
 
 def _as_cut(database: Database, job_id: int, document: Document, cuts: tuple[Cut, ...], now: str) -> Document:
-    """The chain at hand as it lies there once it is cut: each run, each off-cut, and what was trimmed."""
+    """The pieces at hand after the cut: each run, each off-cut, and each trimmed end."""
     for cut in sorted(cuts, key=lambda one: -one.piece):
         if cut.missing_links or not cut.joints:
             continue

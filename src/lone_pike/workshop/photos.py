@@ -1,4 +1,4 @@
-"""Side photos: taken in, marked, scaled, and the measures they give taken over."""
+"""Side photos: storing them, their marks and their scale, and taking over the measures that they give."""
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
@@ -43,8 +43,8 @@ class JobPhoto:
 
 @dataclass(frozen=True)
 class PhotoMeasure:
-    """A measure off the photo: its field, its reading, whether the bike has just that already, whether it is offered
-    as ticked, and why it cannot be taken over, if it cannot."""
+    """A measure from the photo: its field, its reading, whether the bike has this value already, whether its box is
+    ticked at first, and why it cannot be taken over, if it cannot."""
 
     field: FieldSpec
     reading: Reading
@@ -61,14 +61,16 @@ class PhotoMeasure:
 def take_photo_in(
     database: Database, job_id: int, saw: int | None, file: PhotoFile, now: str, *, with_ruler: bool = False
 ) -> None:
-    """Keeps a photo as the job's. Parameters: with_ruler, its scale is a ruler, whatever rings the bike has.
+    """Stores a photo for the job.
 
+    Parameters: with_ruler, whether its scale is a ruler even if the rings are known.
     Raises: NotThere, NotOpen.
     """
     replaced = job_there(database, job_id).observed.photo is not None
 
     def with_new(base: JobState) -> JobState:
-        """Written in the transaction that notes it: a photo that no job knows would never be seen again."""
+        """Stored in the same transaction as the note that names it; a photo that no job names would never be found
+        again."""
         photo_id = add_photo(database.connection, job_id, file.image, (file.width, file.height), now)
         scale = A_RULER if with_ruler else scale_to_begin_with(base.document.get("rings"))
         return _with_photo(base, with_scale(PhotoNotes(photo_id), scale, LengthUnit.MM))
@@ -78,9 +80,9 @@ def take_photo_in(
 
 
 def set_mark(database: Database, job_id: int, saw: int | None, mark: Mark, place: Point, now: str) -> None:
-    """Sets a mark of the job's photo, in px; beside the photo it stands on its edge.
+    """Sets a mark in the job's photo, px; a place outside the photo is moved to its edge.
 
-    Raises: Unfit where the job has no photo; NotThere, NotOpen.
+    Raises: Unfit if the job has no photo; NotThere, NotOpen.
     """
     row = photo_there(database, job_there(database, job_id)).row
     kept = (min(max(place[0], 0.0), row.width), min(max(place[1], 0.0), row.height))
@@ -94,9 +96,9 @@ def set_mark(database: Database, job_id: int, saw: int | None, mark: Mark, place
 def set_scale(
     database: Database, job_id: int, saw: int | None, form: Mapping[str, str], unit: LengthUnit, now: str
 ) -> None:
-    """Keeps what the photo's scale is, and the gear it was taken in.
+    """Stores the photo's scale and the gear it was taken in.
 
-    Raises: InvalidInput, by field; Unfit where the job has no photo; NotThere, NotOpen.
+    Raises: InvalidInput, by field; Unfit if the job has no photo; NotThere, NotOpen.
     """
     job = job_there(database, job_id)
     ring_teeth, _ = photo_gear(job.document, photo_there(database, job).notes) or (RING_TEETH, 0)
@@ -109,7 +111,7 @@ def set_scale(
 
 
 def take_measures(database: Database, job_id: int, saw: int | None, fields: Collection[str], now: str) -> None:
-    """Takes over the measures of some fields, with their spread. Raises: Unfit where the job has no photo."""
+    """Takes over the photo's measures for some fields, with their spread. Raises: Unfit where the job has no photo."""
     job = job_there(database, job_id)
     photo = photo_there(database, job)
     ticked = {
@@ -144,12 +146,13 @@ def photo_there(database: Database, job: JobRow) -> JobPhoto:
 
 
 def photo_measures(document: Document, photo: JobPhoto) -> tuple[PhotoMeasure, ...]:
-    """What the marks give, ticked where the bike has no caliper's figure; none where the marks contradict."""
+    """The measures that the marks give, ticked where the bike has no figure from a caliper; none if the marks
+    contradict each other."""
     return read_photo_measures(document, photo)[0]
 
 
 def read_photo_measures(document: Document, photo: JobPhoto) -> tuple[tuple[PhotoMeasure, ...], Fault | None]:
-    """The same, with the fault where the marks contradict each other."""
+    """The same, and the fault if the marks contradict each other."""
     readings = readings_of(document)
     guide = readings["take_up.guide_teeth"].value or int(limit("pulley"))
     gear, wheels = photo_gear(document, photo.notes), None
@@ -170,7 +173,7 @@ def photo_in_px(photo: JobPhoto) -> Photo:
 
 
 def photo_gears(document: Document) -> tuple[tuple[int, int], ...]:
-    """Gears that the photo may have been taken in, largest first; none while the wheels are not counted."""
+    """Gears in which the photo may have been taken, largest first; none until rings and cogs are known."""
     rings, cogs = document.get("rings"), document.get("cogs")
     if not (_are_sizes(rings) and _are_sizes(cogs)):
         return ()
@@ -178,7 +181,7 @@ def photo_gears(document: Document) -> tuple[tuple[int, int], ...]:
 
 
 def photo_gear(document: Document, notes: PhotoNotes) -> tuple[int, int] | None:
-    """The gear of the photo: the noted one, else big/big; None while the wheels are not counted."""
+    """The gear of the photo: the noted one, else big/big; None until rings and cogs are known."""
     gears = photo_gears(document)
     return notes.gear if notes.gear in gears else next(iter(gears), None)
 
@@ -194,7 +197,7 @@ def _measure(name: Read, taken: Taken, readings: Mapping[str, Reading]) -> Photo
 
 
 def _trouble(spec: FieldSpec, reading: Reading, spread: float) -> Message | None:
-    """Why a measure off the photo cannot be taken over: its own bounds, or too wide a spread."""
+    """Why a measure from the photo cannot be taken over: it is out of bounds, or its spread is too wide."""
     low, high = spec.low or 0.0, spec.high or 0.0
     if spec.spread and spec.spread.key == GAP and not low <= reading.value <= high:
         return Message("gap_unlike")

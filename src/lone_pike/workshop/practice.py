@@ -1,4 +1,4 @@
-"""Practice in a shop: who practises, what was answered, and a name that is removed for good."""
+"""Practice in a shop: who practises, what they answered, and removing a name for good."""
 
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.messages import Message, Quantity, Raw, Unit
@@ -21,7 +21,7 @@ LONGEST_NAME = 60
 
 
 def add_mechanic(database: Database, name: str) -> int:
-    """Somebody who practises, by name; who is there already is found. Returns: the number.
+    """Finds somebody who practises by name, or adds them. Returns: their number.
 
     Raises: InvalidInput for no name; Conflict where there are too many.
     """
@@ -50,7 +50,8 @@ def remove(database: Database, mechanic_id: int) -> None:
 
 
 def answer(database: Database, mechanic_id: int, question: Question, answers: Answers, now: str) -> None:
-    """Keeps whether a question was answered right; answered again, the first answer stays. Raises: NotThere."""
+    """Stores whether a question was answered right; if it is answered again, the first answer stays. Raises:
+    NotThere."""
     with database.atomic() as connection:
         mechanic = mechanic_there(database, mechanic_id)
         about = (VERSION, question.seed, question.kind, question.exercise)

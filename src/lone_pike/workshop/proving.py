@@ -1,4 +1,4 @@
-"""Proving: what was seen at each step, steps that are skipped, and steps done once more."""
+"""Proving: what was seen at each step, skipping a step, and doing one again."""
 
 import json
 from collections.abc import Mapping
@@ -28,10 +28,11 @@ from lone_pike.workshop.settings import shop_of
 
 
 def see(database: Database, job_id: int, step_key: str, form: Mapping[str, str], unit: LengthUnit, now: str) -> JobRow:
-    """Keeps what was seen at a step, and the step is done. What was seen there before is replaced.
+    """Stores what was seen at a step and marks it as done. It replaces what was seen there before.
 
-    Parameters: form, by the file's keys, of which one is given; "as_drawn" for what the drawing predicts; none of them
-    for a step that is about no figure. Raises: InvalidInput by field; Unfit; NotThere, NotOpen.
+    Parameters: form, one of the file's keys with its text; "as_drawn" for what the drawing predicts; empty for a step
+    without a figure.
+    Raises: InvalidInput by field; Unfit; NotThere, NotOpen.
     """
     with database.atomic() as connection:
         job = open_job(database, job_id)
@@ -49,7 +50,7 @@ def see(database: Database, job_id: int, step_key: str, form: Mapping[str, str],
 
 
 def skip(database: Database, job_id: int, step_key: str, word: str, now: str) -> JobRow:
-    """Skips a step, with a word why. Raises: InvalidInput without one; Unfit; NotThere, NotOpen."""
+    """Skips a step, with a reason. Raises: InvalidInput if none is given; Unfit; NotThere, NotOpen."""
     why = word.strip()[:LONGEST_NOTE]
     if not why:
         raise InvalidInput([Fault("skipped", Raw(None), Message("a_word_why"))])
@@ -64,7 +65,7 @@ def skip(database: Database, job_id: int, step_key: str, word: str, now: str) ->
 
 
 def open_again(database: Database, job_id: int, step_key: str, now: str) -> JobRow:
-    """A step is to be done once more: neither ticked nor skipped, and what was seen at it is let go.
+    """Opens a step again: it is neither done nor skipped, and what was seen at it is removed.
 
     Raises: Unfit; NotThere, NotOpen.
     """
@@ -80,7 +81,8 @@ def open_again(database: Database, job_id: int, step_key: str, now: str) -> JobR
 
 
 def proof_messages(job: JobRow, answer: Answer, count: int) -> tuple[Message, ...]:
-    """How far a bike was proved: how many of its steps, what was seen with this chain, what was skipped and why."""
+    """How far a bike was proved: the number of steps done, what was seen with this chain, and what was skipped and
+    why."""
     steps, observed = steps_of(answer.sizing), job.observed
     done = [step for step in steps if step.key in observed.proved]
     messages = [Message("proved_so_far", done=number(len(done)), all=number(len(steps)))]
@@ -118,7 +120,7 @@ def _step(database: Database, job: JobRow, step_key: str) -> tuple[Answer, Proof
 def _row(
     answer: Answer, step: ProofStep, count: int, form: Mapping[str, str], unit: LengthUnit
 ) -> dict[str, Any] | None:
-    """What is told as a row of the bike's file; None for a step that is about no figure."""
+    """The row for the bike's file that a form describes; None for a step without a figure."""
     asked = [key for key in step.proof.asks if key in answer.bike.take_up.shows]
     if step.gear is None or not asked:
         return None
@@ -138,7 +140,7 @@ def _row(
 
 
 def _as_drawn(answer: Answer, step: ProofStep, count: int, asked: list[str]) -> dict[str, Any]:
-    """What the drawing predicts, as if it had been read; nothing where it predicts none of what is asked."""
+    """What the drawing predicts, as if it had been read off the bike; empty if it predicts none of what is asked."""
     sights = predicted(answer.sizing, step, count)
     values = {key: float(getattr(sights, FIGURES[key])[0]) for key in asked if key in FIGURES}
     key = next((key for key, value in values.items() if isfinite(value)), None)
@@ -148,8 +150,8 @@ def _as_drawn(answer: Answer, step: ProofStep, count: int, asked: list[str]) -> 
 
 
 def _with_row(document: Document, row: dict[str, Any]) -> Document:
-    """The document with something seen: what was seen of the same before is let go, and the oldest where there are too
-    many."""
+    """The document with something seen added. It replaces what was seen of the same thing before, and the oldest row if
+    there are too many."""
     place = ("links", "ring", "cog", "travel_mm")
     own = {*row} - set(place)
     kinds = own | ({"clock", "state"} if own & {"clock", "state"} else set())
@@ -162,7 +164,7 @@ def _with_row(document: Document, row: dict[str, Any]) -> Document:
 
 
 def _checked(document: Document) -> Seen:
-    """The last thing that was seen. Raises: InvalidInput, by the key of what was told, where it cannot be so."""
+    """The last row of what was seen. Raises: InvalidInput, by the key of the row, if it cannot be true of this bike."""
     last = len(document["seen"]) - 1
     try:
         return bike_from_document(document).seen[-1]
@@ -179,7 +181,7 @@ def _checked(document: Document) -> Seen:
 
 
 def _done(state: JobState, step_key: str) -> JobState:
-    """The step ticked, and no longer skipped."""
+    """The notes with the step ticked and no longer skipped."""
     state = _undone(state, step_key)
     return replace(state, observed=replace(state.observed, proved=(*state.observed.proved, step_key)))
 

@@ -1,4 +1,4 @@
-"""Receiving a bike: its old chain gauged, and pictures from before anything comes off."""
+"""Receiving a bike: readings of its old chain's wear, and pictures taken before anything comes off."""
 
 from collections.abc import Mapping
 from dataclasses import replace
@@ -15,7 +15,7 @@ from lone_pike.workshop.edits import keep_state, open_job
 
 
 def gauge(database: Database, job_id: int, form: Mapping[str, str], unit: LengthUnit, now: str) -> JobRow:
-    """Adds a reading of the old chain's wear; the oldest goes where there are too many.
+    """Adds a reading of the old chain's wear; if there are too many, the oldest is dropped.
 
     Parameters: form, by the reading's keys. Raises: InvalidInput by field; NotThere, NotOpen.
     """
@@ -29,7 +29,7 @@ def gauge(database: Database, job_id: int, form: Mapping[str, str], unit: Length
 
 
 def let_reading_go(database: Database, job_id: int, place: int, now: str) -> JobRow:
-    """Takes a reading out, by its place from 0. Raises: Unfit where there is none; NotThere, NotOpen."""
+    """Removes a reading by its index. Raises: Unfit if there is none; NotThere, NotOpen."""
     with database.atomic() as connection:
         job = open_job(database, job_id)
         if not 0 <= place < len(job.observed.gauged):
@@ -41,7 +41,7 @@ def let_reading_go(database: Database, job_id: int, place: int, now: str) -> Job
 
 
 def take_picture_in(database: Database, job_id: int, file: PhotoFile, word: str, now: str) -> JobRow:
-    """Adds a picture with a word. Raises: Conflict where there are too many; NotThere, NotOpen."""
+    """Adds a picture with a caption. Raises: Conflict if there are too many; NotThere, NotOpen."""
     with database.atomic() as connection:
         job = open_job(database, job_id)
         shown = [int(one) for one, _ in job.observed.pictures]
@@ -55,7 +55,8 @@ def take_picture_in(database: Database, job_id: int, file: PhotoFile, word: str,
 
 
 def remove_picture(database: Database, job_id: int, picture_id: int, now: str) -> JobRow:
-    """Takes a picture out of the job; an undo brings it back. Raises: Unfit where it has no such; NotThere, NotOpen."""
+    """Removes a picture from the job; an undo brings it back. Raises: Unfit if the job has no such picture; NotThere,
+    NotOpen."""
     with database.atomic() as connection:
         job = open_job(database, job_id)
         words = dict(job.observed.pictures)

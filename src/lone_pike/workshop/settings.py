@@ -1,4 +1,4 @@
-"""The shop's settings: kept with a history of their own, merged with what another tab settled."""
+"""The shop's settings: stored with a history of their own, and merged with changes made in another tab."""
 
 from collections.abc import Mapping
 
@@ -14,14 +14,14 @@ from lone_pike.workshop.sorting import sort_anew
 
 
 def shop_of(database: Database) -> Shop:
-    """The settings that hold."""
+    """The current settings."""
     return shop_from(shop_now(database).settings)
 
 
 def settle(database: Database, saw: int | None, form: Mapping[str, str], now: str) -> None:
-    """Keeps what a form changes.
+    """Stores what a form changes.
 
-    Raises: InvalidInput, by setting, also where backups cannot be written into the folder; then nothing changes.
+    Raises: InvalidInput, by setting, also if backups cannot be written into the folder; then nothing changes.
     """
     with database.atomic() as connection:
         history_id = shop_history_to_write(connection, now)
@@ -39,7 +39,7 @@ def settle(database: Database, saw: int | None, form: Mapping[str, str], now: st
 
 
 def undo_settings(database: Database, saw: int | None, now: str) -> None:
-    """Takes back the change that the page showed. Raises: Stale where another came since."""
+    """Undoes the change that the page showed. Raises: Stale if there has been another since."""
     with database.atomic() as connection:
         history_id = shop_history(connection)
         if history_id is None:
@@ -52,6 +52,6 @@ def undo_settings(database: Database, saw: int | None, now: str) -> None:
 
 
 def _elsewhere_message(elsewhere: dict[str, tuple[object, object]]) -> Message:
-    """What was settled elsewhere."""
+    """The message about settings that were changed elsewhere."""
     before, after = ({name: change[i] for name, change in elsewhere.items()} for i in (0, 1))
     return settings_message(before, after)

@@ -1,4 +1,4 @@
-"""When each chain is due, worked out anew where something changed that it rests on; lists are sorted by it."""
+"""Works out again when chains are due, if something has changed that this depends on. Lists are sorted by it."""
 
 import sqlite3
 from datetime import date
@@ -12,22 +12,23 @@ from lone_pike.store.chains import Days, groups, rates_like, standing_by_else, w
 
 
 def day_of(now: str) -> date:
-    """The day of a time as it is kept."""
+    """The day of a stored time."""
     return date.fromisoformat(now[:10])
 
 
 def mark_unsorted(connection: sqlite3.Connection, chain_id: int) -> None:
-    """What a chain's days were worked out by no longer holds."""
+    """Marks a chain's due dates as out of date."""
     connection.execute("UPDATE chain SET stands_by = '' WHERE id = ?", (chain_id,))
 
 
 def usual_like(connection: sqlite3.Connection, speeds: int, riding: str) -> Usual:
-    """What chains for so many cogs and such riding do, by the shop's own from enough of them on."""
+    """How chains for this number of cogs and this riding wear, by the shop's own chains if there are enough of them."""
     return usual_of(rates_like(connection, speeds, riding))
 
 
 def sort_anew(connection: sqlite3.Connection, shop: Shop, now: str) -> None:
-    """Works out anew when chains are due, where a reading, a distance, the shop's limit or its other chains changed."""
+    """Works out again when chains are due, for those with a new reading, distance or limit, or with other chains to
+    compare with."""
     today = day_of(now)
     for speeds, riding in groups(connection):
         most = limit_percent(speeds, shop.wear_school)

@@ -1,4 +1,4 @@
-"""The boom laid out to scale: which of its settings each count serves."""
+"""The boom to scale: at which of its settings each count is safe."""
 
 from dataclasses import dataclass
 
@@ -9,7 +9,8 @@ WIDTH, ROW, TOP, LEFT, RIGHT = 300.0, 25.0, 20.0, 48.0, 12.0
 
 @dataclass(frozen=True)
 class BoomBar:
-    """One count as a bar over the settings it serves; in use where it belongs to the fewest that serve them all."""
+    """One count as a bar over the settings at which it is safe; in_cover if it is one of the fewest counts that
+    together cover all of them."""
 
     links: int
     x: float
@@ -23,7 +24,7 @@ class BoomBar:
 
 @dataclass(frozen=True)
 class BoomPicture:
-    """The picture; own_x is the rider's own setting, if it lies within the boom's."""
+    """The picture; own_x is the rider's own setting, if it is within the boom's range."""
 
     width: float
     height: float
@@ -36,7 +37,7 @@ class BoomPicture:
 
 
 def boom_picture(boom: BoomRange, links: int) -> BoomPicture:
-    """Every count that is safe at some setting, the most links on top; pushed in stands to the left."""
+    """Every count that is safe at some setting, with the most links on top; pushed in is on the left."""
     low, high = boom.settings[0].boom_mm, boom.settings[-1].boom_mm
     scale = (WIDTH - LEFT - RIGHT) / max(high - low, 1.0)
 

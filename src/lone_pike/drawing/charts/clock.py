@@ -1,4 +1,4 @@
-"""The cage's hand as a large clock: where the drawing has it, where it would be straight, and where it was seen."""
+"""The cage as the hand of a large clock: as drawn, where it would be straight, and as it was seen."""
 
 from dataclasses import dataclass
 from math import atan2, degrees, hypot
@@ -7,11 +7,11 @@ from lone_pike.core.bike.clock import LAST_HOUR, clock_of, clock_to_the_minute
 from lone_pike.drawing.svg import hand_xy
 
 SIZE_PX = 236
-"""How large it is shown, and pressed."""
+"""The size at which it is shown and pressed."""
 
 MIDDLE, RIM, HAND, NUMBERS = 118.0, 104.0, 76.0, 90.0
 LEAST_PRESS = 18.0
-"""A press nearer to the middle than this points nowhere."""
+"""A press nearer to the middle than this has no direction."""
 
 BLUR_DEG = 5.0
 
@@ -27,8 +27,8 @@ class Hour:
 
 @dataclass(frozen=True)
 class ClockFace:
-    """The face, SVG coordinates from its middle: tips of the hands, empty where there is none, and the blur about the
-    drawn one as a path."""
+    """The face, in SVG coordinates from its middle: the tips of the hands, empty if there is none, and the spread of
+    the drawn one as a path."""
 
     hours: tuple[Hour, ...]
     ticks: str

@@ -1,4 +1,4 @@
-"""A square code: what a camera reads off a screen or off paper."""
+"""A square code for a camera to read from a screen or from paper."""
 
 from io import BytesIO
 
@@ -6,7 +6,7 @@ import segno
 
 
 def square_code(text: str) -> str:
-    """The square code of a text, as SVG: black on white also where the page is dark, for a camera reads it so."""
+    """The square code of a text, as SVG; black on white even on a dark page, because cameras need that."""
     drawing = BytesIO()
     segno.make(text, error="m").save(
         drawing, kind="svg", xmldecl=False, svgns=True, scale=1, border=2, omitsize=True, light="#fff"

@@ -1,4 +1,4 @@
-"""Cage dials: a ring-by-cog board, each cell a clock hand of the cage in that gear."""
+"""Cage dials: a board of rings by cogs, with the cage as a clock hand in each cell."""
 
 from dataclasses import dataclass
 
@@ -13,8 +13,8 @@ CELL, HAND, LABEL = 72, 20, 26
 class Dial:
     """One gear's cell: its centre on the board, and the tips of its hands from there, SVG coordinates.
 
-    hand is the cage as it is seen in the stand; worst the worst of the travel, empty where that is the same or the
-    dial shows one travel.
+    hand is the cage with the bike in the stand; worst, the worst of the travel, is empty if it is the same or the dial
+    shows one travel.
     """
 
     gear: Gear
@@ -38,12 +38,12 @@ class Dials:
 
     @property
     def has_rows(self) -> bool:
-        """Whether there is a row of dials for each of several rings."""
+        """Whether there are several rings, with a row of dials for each."""
         return len(self.rings) > 1
 
 
 def dials(gears: tuple[Gear, ...], shown: tuple[int, int]) -> Dials:
-    """The board of all gears; big rings on top, big cogs left, as the cage winds up."""
+    """The board of all gears, with large rings on top and large cogs on the left."""
     rings = sorted({gear.ring for gear in gears}, reverse=True)
     cogs = sorted({gear.cog for gear in gears}, reverse=True)
     across = {cog: LABEL + 14 + CELL * (i + 0.5) for i, cog in enumerate(cogs)}
@@ -64,13 +64,13 @@ def _dial(gear: Gear, x: float, y: float, shown: bool) -> Dial:
 
 
 def _tip(cage_deg: float | None) -> str:
-    """Where a hand ends that points as the cage does, from straight down, forward to the right."""
+    """The tip of a hand that points like the cage; straight down is down, forward is to the right."""
     x, y = hand_xy(cage_deg or 0.0, HAND)
     return f"{x:.1f} {y:.1f}"
 
 
 def gear_message(gear: Gear) -> Message:
-    """A gear with its cage, in words, for those who do not see the dial."""
+    """A gear and its cage in words, for those who cannot see the dial."""
     ring, cog, state = number(gear.ring), number(gear.cog), Term("state", gear.state)
     if gear.clock is None or gear.reserve_deg is None:
         return Message("no_rest_in_gear", ring=ring, cog=cog, state=state)

@@ -1,4 +1,4 @@
-"""The slot, or the eccentric's reach, laid out to scale: where each count puts axle or crank, and the room behind."""
+"""The slot, or the eccentric's reach, to scale: where each count puts axle or crank, and the room behind it."""
 
 from dataclasses import dataclass
 
@@ -6,13 +6,13 @@ from lone_pike.core.take_up.standing import FixedCentres
 
 WIDTH, ROW_HEIGHT, TOP, LEFT, RIGHT = 836.0, 62.0, 26.0, 96.0, 40.0
 BESIDE_SHARE = 0.22
-"""How much of what lies beside the reach is shown, as a share of it."""
+"""How much beside the reach is shown, as a share of it."""
 
 WORDS_END = LEFT - 18.0
-"""Where a gear's name ends: left of every mark."""
+"""Where the name of a gear ends, to the left of all marks."""
 
 MOST_MM = 120.0
-"""Of a longer reach, so much of it is drawn, round the count that is looked at."""
+"""The longest part of a reach that is drawn; of a longer one, the part around the count under test."""
 
 
 @dataclass(frozen=True)
@@ -28,7 +28,7 @@ class Stand:
 
 @dataclass(frozen=True)
 class FitRow:
-    """One gear: its teeth, its y, its counts, and the room behind the one that is shown, as a bar."""
+    """One gear: its teeth, its y, its counts, and the room behind the shown one as a bar."""
 
     ring: int
     cog: int
@@ -39,10 +39,8 @@ class FitRow:
 
 @dataclass(frozen=True)
 class Fits:
-    """The picture; near_x and far_x are the two ends of the reach, or of the part of it that is drawn.
-
-    The gears' names end at words_x. near_mm and far_mm are None where that end is not drawn.
-    """
+    """The picture. near_x and far_x are the two ends of the reach, or of the part of it that is drawn; near_mm and
+    far_mm are None if that end is not drawn. The names of the gears end at words_x."""
 
     width: float
     height: float
@@ -55,7 +53,8 @@ class Fits:
 
 
 def fits_picture(fixed: FixedCentres, links: int) -> Fits:
-    """Every joinable count near the reach, gear by gear; the near end stands to the right, where the bike goes."""
+    """Every joinable count near the reach, gear by gear; the near end is on the right, the direction in which the bike
+    goes."""
     near_end, far_end = float(fixed.near_mm[0].min()), float(fixed.far_mm[0].max())
     near, far = _drawn_part(near_end, far_end, fixed.places(links)[0].centre_mm)
     beside = max((far - near) * BESIDE_SHARE, 0.2)
@@ -87,7 +86,7 @@ def fits_picture(fixed: FixedCentres, links: int) -> Fits:
 
 
 def _drawn_part(near_mm: float, far_mm: float, centre_mm: float) -> tuple[float, float]:
-    """The part of a reach that is drawn: all of it, or what lies round a centre distance.
+    """The part of a reach that is drawn: all of it, or the part around a centre distance.
 
     >>> _drawn_part(385.0, 400.0, 390.0), _drawn_part(230.0, 2468.0, 400.0), _drawn_part(230.0, 2468.0, 240.0)
     ((385.0, 400.0), (340.0, 460.0), (230.0, 350.0))

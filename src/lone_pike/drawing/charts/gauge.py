@@ -1,4 +1,4 @@
-"""A drop-in gauge on a chain, true to scale: a step that drops in, and one that stands on its roller."""
+"""A drop-in gauge on a chain, to scale: a step that drops in, and one that stays up on its roller."""
 
 from dataclasses import dataclass
 
@@ -15,7 +15,7 @@ TOOTH_MM, BAR_MM = 3.0, 6.5
 
 @dataclass(frozen=True)
 class GaugeStep:
-    """One step laid on: the rollers, where its tooth is, how high that stands, and the step as it is stamped."""
+    """One step on the chain: the rollers, the place and height of its tooth, and the number stamped on it."""
 
     rollers: tuple[float, ...]
     tooth_x: float
@@ -36,7 +36,7 @@ class GaugePicture:
 
 
 def gauge_picture(reading: WearReading) -> GaugePicture | None:
-    """Both steps laid on; None of a reading by anything else."""
+    """Both steps on the chain; None for a reading by another gauge."""
     if reading.way is not Way.GAUGE:
         return None
     passes, stops = reading.passes or 0.0, reading.stops or 0.0

@@ -1,4 +1,4 @@
-"""The growth plot: over the travel, how much longer the wrap gets, and what the count keeps in reserve."""
+"""The growth plot: how much longer the wrap gets over the travel, and the reserve that the count keeps."""
 
 from dataclasses import dataclass
 from math import ceil
@@ -18,7 +18,7 @@ LAST_REACH = 25
 
 @dataclass(frozen=True)
 class Step:
-    """One place of the travel to press, in the plot's units; travel in whole mm."""
+    """One place on the travel to press, in the plot's units; travel in whole mm."""
 
     travel: int
     x: float
@@ -27,7 +27,7 @@ class Step:
 
     @property
     def middle(self) -> float:
-        """Where its figure stands."""
+        """The place of its figure."""
         return self.x + self.width / 2
 
 
@@ -54,7 +54,7 @@ class GrowthPlot:
 
 
 def growth_plot(sizing: Sizing, links: int, travel_mm: float) -> GrowthPlot:
-    """The plot of a bike with suspension, its chain at a count, the handle at a travel."""
+    """The plot of a bike with suspension, with its chain at a count and the handle at a travel."""
     full = sizing.bike.travel_mm
     wraps = sizing.bare_wraps_links - sizing.bare_wraps_links[0]
     reserve = sizing.cage.reserves_deg(links)

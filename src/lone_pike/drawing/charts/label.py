@@ -10,7 +10,8 @@ WIDTH_MM, HEIGHT_MM = 62, 29
 CODE_AT = {"x": "1", "y": "2", "width": "25", "height": "25"}
 NAME_Y, LINES_Y, LINE = 10.0, 15.5, 4.8
 NAME_SIZE, SIZE, WORDS_X, ROOM, LETTER = 7.5, 3.4, 28, 33.0, 0.52
-"""How large name and words are; where they begin and how wide their room is, mm; how wide a letter is of its size."""
+"""The sizes of name and words, where they begin and how much room they have, mm, and the width of a letter as a share
+of its size."""
 
 
 def piece_label(line: str, name: str, words: Sequence[str]) -> str:
@@ -27,7 +28,7 @@ def piece_label(line: str, name: str, words: Sequence[str]) -> str:
 
 
 def _write(label: Element, text: str, y: float, size: float, weight: str) -> None:
-    """Adds a line of words, smaller where it is too long for its room."""
+    """Adds a line of words, in smaller letters if it is too long for its room."""
     fitting = min(size, ROOM / (LETTER * max(len(text), 1)))
     look = {"x": str(WORDS_X), "y": f"{y:g}", "font-size": f"{fitting:.3g}", "font-weight": weight}
     SubElement(label, f"{{{SVG}}}text", look).text = text

@@ -1,4 +1,5 @@
-"""An old chain laid beside a new one of as many links: both begin level, and here is how their other ends lie."""
+"""An old chain beside a new one with the same number of links: both begin level, and the picture shows their other
+ends."""
 
 from dataclasses import dataclass
 
@@ -11,7 +12,7 @@ MOST_APART_MM = 2 * PITCH_MM
 
 @dataclass(frozen=True)
 class LevelPicture:
-    """Rivets of both chains along the picture; the last one of each is its end. apart_x are the two ends."""
+    """The rivets of both chains; the last one of each is its end. apart_x are the two ends."""
 
     new: tuple[float, ...]
     old: tuple[float, ...]
@@ -19,7 +20,7 @@ class LevelPicture:
 
 
 def level_picture(longer_mm: float) -> LevelPicture:
-    """The ends of both chains, true to scale; the old one is longer by so many mm, shorter where negative."""
+    """The ends of both chains, to scale; longer_mm is by how much the old one is longer, or with a minus shorter."""
     new = tuple(round(MARGIN + SCALE * PITCH_MM * i, 1) for i in range(SHOWN_LINKS + 1))
     shift = SCALE * max(min(longer_mm, MOST_APART_MM), -MOST_APART_MM)
     old = tuple(round(x + shift, 1) for x in new)

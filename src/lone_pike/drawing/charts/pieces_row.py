@@ -1,4 +1,5 @@
-"""All pieces of a loop, each in one row: what is kept, the rivet to push, the off-cut, a joiner behind each."""
+"""All pieces of a loop, one in each row: the part that is kept, the rivet to push, the off-cut, and the joiner behind
+it."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -14,7 +15,7 @@ ROW_MM, FIRST_MM, LEFT_MM, RIGHT_MM = 54.0, 30.0, 6.0, 60.0
 
 @dataclass(frozen=True)
 class PieceShape:
-    """One piece: its shapes, the middle line of its row, where its rivet to push is, its tens, and its joiner."""
+    """One piece: its shapes, the middle line of its row, the place of the rivet to push, the tens, and its joiner."""
 
     y: float
     parts: dict[str, ChainShapes]

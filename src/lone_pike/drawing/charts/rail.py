@@ -1,4 +1,4 @@
-"""The count rail: joinable counts, the safe window, each school a flag on its count."""
+"""The count rail: joinable counts, the safe window, and each school as a flag on its count."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -18,15 +18,15 @@ FLAGS_HIGH, LETTER_WIDE, FLAG_ENDS, POLE_AT = 4, 7.8, 24, 7
 pole stands within its place."""
 
 TOGETHER = frozenset({"overlap_floor", "by_cogs", "tight_and_quiet"})
-"""Schools that have no flag of their own where another one's stands on their count (model, section 3)."""
+"""Schools that have no flag of their own if another school's flag is on the same count (model, section 3)."""
 
 
 @dataclass(frozen=True)
 class Flag:
-    """A school's flag: how high it flies and how wide it is.
+    """A school's flag: its row and its width.
 
-    beyond is -1 where its count lies off the rail's left end, 1 off its right end, and 0 where the rail shows it. A
-    flag flies to the left of its pole where the rail ends too soon on the right.
+    beyond is -1 if its count is off the rail's left end, 1 if it is off the right end, and 0 if the rail shows it. A
+    flag flies to the left of its pole if there is no room on the right.
     """
 
     school: str
@@ -62,9 +62,9 @@ class Rail:
 
 
 def rail(answer: Answer, chosen_links: int, names: Mapping[str, str], other: Answer | None = None) -> Rail:
-    """The rail of an answer with one count chosen; with another bike's answer, its window beside.
+    """The rail of an answer with one count chosen; with another bike's answer, also its window.
 
-    Parameters: names, what stands on each school's flag, for the room that it takes.
+    Parameters: names, the text on each school's flag, for its width.
     """
     counts = _counts(answer, chosen_links, [other.links] if other else [])
     beside = other.sizing.margins(counts).safe_counts if other else []
@@ -88,7 +88,7 @@ def rail(answer: Answer, chosen_links: int, names: Mapping[str, str], other: Ans
 
 
 def _counts(answer: Answer, chosen_links: int, wanted: list[int]) -> list[int]:
-    """The counts shown: the window, what is chosen and wanted, and the votes as far as there is room."""
+    """The counts to show: the window, the chosen and the wanted ones, and the votes as far as there is room."""
     step = answer.sizing.step_links
     low, high = (answer.window.min, answer.window.max) if answer.window else (answer.links, answer.links)
     low, high = (
@@ -107,7 +107,7 @@ def _counts(answer: Answer, chosen_links: int, wanted: list[int]) -> list[int]:
 
 
 def _flags(answer: Answer, counts: list[int], place: float, names: Mapping[str, str]) -> dict[int, list[Flag]]:
-    """The flags by the count they are planted on, each in the lowest row in which it meets no other."""
+    """The flags by the count at which they stand, each in the lowest row where it overlaps no other."""
     step, flags = counts[1] - counts[0], dict[int, list[Flag]]()
     ends = [0.0] * FLAGS_HIGH
     taken = {vote.links for vote in answer.votes if vote.school not in TOGETHER}

@@ -1,4 +1,4 @@
-"""A ruler along a worn chain, round its twelve-inch mark, true to scale: where the rivet lies beside the mark."""
+"""A ruler along a worn chain, near its twelve-inch mark, to scale: where the rivet lies beside the mark."""
 
 from dataclasses import dataclass
 
@@ -8,7 +8,7 @@ from lone_pike.core.wear.gauging import SIXTEENTHS_AN_INCH, Way, WearReading
 MARK_MM, LEFT_MM, RIGHT_MM, SCALE = 12 * INCH_MM, 14.0, 9.0, 16.0
 TICKS_BEFORE, TICKS_AFTER = 8, 5
 LENGTHS = ((16, 46), (8, 30), (4, 22), (1, 14))
-"""Every so many sixteenths the ruler has a line so long."""
+"""The lengths of the ruler's lines, by how many sixteenths apart they are."""
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class RulerPicture:
 
 
 def ruler_picture(reading: WearReading) -> RulerPicture | None:
-    """The ruler at its mark; None of a reading that no ruler has told."""
+    """The ruler at its mark; None for a reading without a ruler."""
     if reading.way is Way.PAST:
         read_mm = MARK_MM + (reading.sixteenths or 0.0) * INCH_MM / SIXTEENTHS_AN_INCH
     elif reading.way is Way.RULER and reading.mm is not None:

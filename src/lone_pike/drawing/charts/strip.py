@@ -1,6 +1,6 @@
-"""The strip: the loose chain in rows of ten, every rivet numbered, the rivet to push, the off-cut greyed.
+"""The strip: the loose chain in rows of ten with every rivet numbered, the rivet to push, and the off-cut greyed.
 
-Units are mm: printed without scaling it lies beside the chain, pitch for pitch.
+Units are mm, so that a strip printed without scaling matches the chain pitch for pitch.
 """
 
 from dataclasses import dataclass, replace
@@ -53,7 +53,7 @@ class Push:
 
 @dataclass(frozen=True)
 class KeptEnd:
-    """An end that must be right: "inner" or "outer", at the first or last kept link."""
+    """An end of what is kept: "inner" or "outer", at the first or last kept link."""
 
     kind: End
     x: float
@@ -63,7 +63,7 @@ class KeptEnd:
 
 @dataclass(frozen=True)
 class Closing:
-    """What goes between the two kept ends: its key, and where it is drawn, to scale."""
+    """What goes between the two kept ends: its key and its place, to scale."""
 
     kind: str
     x: float
@@ -86,10 +86,8 @@ class Strip:
 
 
 def strip(cut: Cut, *, from_end: bool = False, tried: int | None = None) -> Strip:
-    """The strip of a cut: the whole box, in rows of ten; from_end, its rivets numbered from the other end.
-
-    tried is a rivet that is only tried yet.
-    """
+    """The strip of a cut: the whole box in rows of ten; with from_end, its rivets are numbered from the other end.
+    tried is a rivet that is only being tried."""
     laid = _lay(cut, 1, cut.box_links, ROW_LINKS, LEFT_MM, "Strip")
     if from_end:
         laid = replace(
@@ -109,7 +107,7 @@ def strip(cut: Cut, *, from_end: bool = False, tried: int | None = None) -> Stri
 
 @dataclass(frozen=True)
 class StripPage:
-    """So many rows of a strip as one page takes; goes_on_from and goes_on_at are the rivets where pages meet."""
+    """The rows of a strip on one page; goes_on_from and goes_on_at are the rivets where pages meet."""
 
     strip: Strip
     goes_on_from: int | None
@@ -142,7 +140,7 @@ def close_up(cut: Cut) -> Strip | None:
 
 @dataclass(frozen=True)
 class DrawnPiece:
-    """A loose piece in one row, as it lies in the bin; gap_x is the middle of what is left out of a long one."""
+    """A loose piece in one row, for the bin. gap_x is the middle of the gap in a long one, where links are left out."""
 
     width: float
     shapes: ChainShapes
@@ -153,7 +151,7 @@ class DrawnPiece:
 
 
 def piece(links: int, first_end: End) -> DrawnPiece:
-    """A piece by its count and the kind of its first link; of a long one its two ends."""
+    """A piece by its count and the kind of its first link; of a long one, its two ends."""
     drawn, gap_mm = min(links, LONGEST_PIECE_LINKS), GAP_LINKS * PITCH_MM if links > LONGEST_PIECE_LINKS else 0.0
     before_gap = drawn - LINKS_AFTER_GAP
     order = np.arange(drawn)
@@ -214,7 +212,7 @@ def _part(cut: Cut, link: int) -> Part:
 
 
 def _ends(cut: Cut, at: dict[int, NDArray[np.float64]]) -> tuple[KeptEnd, ...]:
-    """The two ends that are kept, as far as they are laid out."""
+    """The two ends of what is kept, if they are in the drawing."""
     if cut.missing_links:
         return ()
     sides: tuple[tuple[int, Literal["first", "last"]], ...] = (

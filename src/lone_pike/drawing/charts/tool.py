@@ -8,7 +8,7 @@ from lone_pike.core.chain.cutting import Cut, End, link_kind
 from lone_pike.drawing.svg import number
 
 INNER_MM, OUTER_MM, PLATE_MM = 2.6, 3.8, 1.0
-"""Where the plates stand either side of the chain's middle, and how thick they are drawn."""
+"""The distance of the plates from the chain's middle, and their thickness in the drawing."""
 
 PIN_MM, DRIVER_MM = 1.8, 1.5
 HELD_MM = OUTER_MM + 0.3
@@ -32,7 +32,8 @@ class Box:
 
 @dataclass(frozen=True)
 class ToolView:
-    """What is drawn: plates and rollers of a few links, the rivets that stay, the pushed one, the tool's parts."""
+    """The parts of the drawing: plates and rollers of a few links, the rivets that stay, the pushed one, and the
+    tool."""
 
     width: float
     height: float

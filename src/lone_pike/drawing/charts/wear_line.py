@@ -1,4 +1,4 @@
-"""The wear line: readings over distance, the limit, and where the wear goes on to; by shape before colour."""
+"""The wear line: readings over distance, the limit, and the forecast; told apart by shape before colour."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -15,14 +15,14 @@ STEPS_KM = (50, 100, 200, 250, 500, 1000, 2000, 2500, 5000, 10_000, 20_000)
 MOST_MARKS, LEAST_KM, MOST_TIMES_MIDDLE = 8, 400.0, 1.6
 WEAR_STEPS = (0.1, 0.25, 0.5, 1.0)
 OPEN_PERCENT = 0.25
-"""So far a reading is drawn that tells no end."""
+"""How far an interval without an end is drawn."""
 
 SIGMAS = 2.0
 
 
 @dataclass(frozen=True)
 class Mark:
-    """A place on an axis: where, and what it says."""
+    """A mark on an axis: its place and its value."""
 
     at: float
     value: float
@@ -30,7 +30,8 @@ class Mark:
 
 @dataclass(frozen=True)
 class DrawnReading:
-    """A reading: its place, the ends of its doubt; a gauge has no middle, and may have no end above or below."""
+    """A reading: its place and the ends of its spread. A drop-in gauge has no middle, and may have no end above or
+    below."""
 
     x: float
     y: float
@@ -43,7 +44,7 @@ class DrawnReading:
 
 @dataclass(frozen=True)
 class WearLine:
-    """The picture; paths are SVG data, places in its own units. now is None past its right edge."""
+    """The picture; paths are SVG data, places are in its own units. now is None if it is past the right edge."""
 
     width: int
     height: int
@@ -74,12 +75,12 @@ class ReadWear:
 
 
 def reach_km(due_km: DueKm, now_km: float) -> float:
-    """How far the picture goes, km: past today and past the middle of the due distance."""
+    """How far the picture reaches, km: past today and past the middle of the due distance."""
     return max(LEAST_KM, now_km * 1.08, min(due_km.late, due_km.middle * MOST_TIMES_MIDDLE) * 1.05)
 
 
 def curve_kms(reach: float) -> tuple[float, ...]:
-    """The distances at which the line is worked out."""
+    """The distances at which the line is computed."""
     return tuple(reach * i / CURVE_STEPS for i in range(CURVE_STEPS + 1))
 
 
@@ -127,7 +128,7 @@ def wear_line(
 
 @dataclass(frozen=True)
 class _Axis:
-    """From 0 at one place to the most at another; what is more stands at the end."""
+    """Maps 0 to one place and the largest value to another; larger values are put at the end."""
 
     first: float
     last: float
@@ -144,7 +145,7 @@ def _marks(axis: _Axis, steps: Sequence[float], most: float) -> tuple[Mark, ...]
 
 
 def _ends(wear: Wear) -> tuple[float, float]:
-    """Between what a reading lies, percent: by its spread, or by what a gauge tells."""
+    """The range of a reading, percent: from its spread, or from what a gauge says."""
     if wear.low == -inf and wear.high == inf:
         return wear.percent - SIGMAS * wear.spread, wear.percent + SIGMAS * wear.spread
     low = wear.low if wear.low > -inf else max(wear.high - OPEN_PERCENT, 0.0)

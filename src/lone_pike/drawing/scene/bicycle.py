@@ -1,6 +1,6 @@
-"""The bike behind its drivetrain, in faint line: enough of it to be known at a glance, and which way is forward.
+"""The bike behind its drivetrain, in faint lines: enough to recognise it at a glance, and to see which way is forward.
 
-Nothing here is measured but the crank, the axle, a pivot and the guide pulley; the rest is drawn as on most bikes.
+Only the crank, the axle, a pivot and the guide pulley are measured; the rest is drawn as on most bikes.
 """
 
 from dataclasses import dataclass
@@ -18,19 +18,19 @@ CRANK_MM, CRANK_RAD, PEDAL_MM = 172.0, radians(-58), 34.0
 SEAT_TUBE_RAD, DOWN_TUBE_RAD, TUBE_SHOWN_MM = radians(107), radians(43), 128.0
 SEAT_CLUSTER_MM = (-123.0, 402.0)
 LONG_BIKE_MM = 700.0
-"""From here on the cranks are before the front wheel, and one main tube runs back from them."""
+"""From this chainstay on the cranks are in front of the front wheel, and one main tube runs back from them."""
 
 
 @dataclass(frozen=True)
 class Bicycle:
-    """Path data of what stands behind: frame with tyre and crank, and the derailleur's body from its hanger."""
+    """Path data of the parts behind: the frame with tyre and crank, and the derailleur's body from its hanger."""
 
     frame: str
     hanger: str
 
 
 def bicycle(bike: Bike, axle: Point, guide: Point | None = None) -> Bicycle:
-    """The bike about its crank at (0, 0) and its axle; guide is the guide pulley's centre, where there is one."""
+    """The bike with its crank at (0, 0) and its axle; guide is the guide pulley's centre, if there is one."""
     tyre = _tyre(axle, TYRE_MM) + _tyre(axle, RIM_MM)
     parts = [tyre, *_tubes(bike, axle), outlined(axle, DROPOUT_MM), _crank()]
     bolt = (axle[0] + HANGER_MM[0], axle[1] + HANGER_MM[1])
@@ -39,14 +39,14 @@ def bicycle(bike: Bike, axle: Point, guide: Point | None = None) -> Bicycle:
 
 @cache
 def _crank() -> str:
-    """The shell with crank and pedal, which stand the same on every bike."""
+    """The shell with crank and pedal, which are the same on every bike."""
     x, y = CRANK_MM * cos(CRANK_RAD), CRANK_MM * sin(CRANK_RAD)
     arm, pedal = capsule((0.0, 0.0), (x, y), 10.0), capsule((x - PEDAL_MM, y), (x + PEDAL_MM, y), 6.0)
     return outlined((0.0, 0.0), SHELL_MM) + arm + pedal
 
 
 def _tubes(bike: Bike, axle: Point) -> list[str]:
-    """Stays and tubes, each as its two edges, open where it goes on."""
+    """Stays and tubes, each as its two edges, open at an end that goes on."""
     away = hypot(*axle)
     if away > LONG_BIKE_MM:
         return [_tube((0.0, 0.0), axle, SHELL_MM, away - DROPOUT_MM, 16.0)]

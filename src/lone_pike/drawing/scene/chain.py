@@ -1,4 +1,4 @@
-"""A chain along a path: where each rivet sits, and the plates between them."""
+"""A chain along a path: the place of each rivet, and the plates between them."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -17,7 +17,8 @@ WAIST = 0.76
 
 @dataclass(frozen=True)
 class Loop:
-    """One traced loop as plain numbers: per stop its name, centre, signed radius, teeth, wrap and the run after it."""
+    """One traced loop as plain numbers: for each stop its name, centre, signed radius, teeth, wrap and the run after
+    it."""
 
     names: tuple[StopId, ...]
     centres_mm: Points
@@ -54,10 +55,11 @@ def leaving_points(loop: Loop) -> Points:
 
 
 def rivets(loop: Loop, links: int, slack_run: int) -> Points:
-    """Positions of the rivets, one a link, from the first stop's leaving point along the travel, (n, 2) mm.
+    """Positions of the rivets, one for each link, from where the chain leaves the first stop, in its direction of
+    travel, (n, 2) mm.
 
-    A chain that is longer than the loop hangs in a parabola below the slack run. Like one that is too short
-    it is drawn with as many links as the taut loop holds.
+    A chain that is longer than the loop hangs in a parabola below the slack run. Like one that is too short, it is
+    drawn with as many links as the taut loop holds.
     """
     count = round(loop.links)
     at_links = np.arange(count) * loop.links / count
@@ -86,7 +88,7 @@ def _left_of(heading_rad: NDArray[np.float64]) -> Points:
 
 
 def sag_mm(span_mm: float, spare_mm: float) -> float:
-    """How deep a run hangs with chain to spare.
+    """How deep a run with spare chain hangs.
 
     Equation: of a shallow parabola, sqrt(3 e s / 8).
 
@@ -107,7 +109,7 @@ class ChainShapes:
 
 
 def chain_shapes(points: Points, joiner_at: int) -> ChainShapes:
-    """Plates between neighbouring rivets of a loop, inner and outer in turn; the joiner is the link at its place."""
+    """Plates between neighbouring rivets of a loop, alternating inner and outer, with the joiner in its place."""
     ends, place = np.concatenate([points[1:], points[:1]]), np.arange(len(points))
     inner, joiner = place % 2 == 0, place == joiner_at
     half_mm = np.where(inner & ~joiner, INNER_HALF_MM, OUTER_HALF_MM)
@@ -121,7 +123,7 @@ def chain_shapes(points: Points, joiner_at: int) -> ChainShapes:
 
 
 def parted_shapes(points: Points, laid: NDArray[np.bool_], joiners: Sequence[int]) -> tuple[ChainShapes, ChainShapes]:
-    """The links of a loop that are laid, with their joiners, and those that are not, each inner and outer in turn."""
+    """The links of a loop that are laid, with their joiners, and those that are not; both alternate inner and outer."""
     ends, place = np.concatenate([points[1:], points[:1]]), np.arange(len(points))
     inner, is_joiner = place % 2 == 0, np.isin(place, joiners)
     on, off = (plain_shapes(points[which], ends[which], inner[which]) for which in (laid & ~is_joiner, ~laid))
@@ -141,7 +143,7 @@ def plain_shapes(starts: Points, ends: Points, inner: NDArray[np.bool_]) -> Chai
 
 
 def _corners(starts: Points, ends: Points, half_mm: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Plates from rivet to rivet, (n, 7, 2): up one side, drawn in at the waist, and back down the other."""
+    """Plates from rivet to rivet, (n, 7, 2): up one side with a waist, and back down the other."""
     along = ends - starts
     across = along[:, ::-1] * (-1.0, 1.0) * (half_mm / np.hypot(along[:, 0], along[:, 1])[:, None])
     middle, waist = (starts + ends) / 2, across * (2 * WAIST - 1)

@@ -1,4 +1,4 @@
-"""A route that cannot be, drawn as it is described, with every place that is wrong."""
+"""A route that cannot work, drawn as described, with every place marked that is wrong."""
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.messages import Message
@@ -15,8 +15,8 @@ from lone_pike.drawing.svg import circles
 
 
 def drafted_view(bike: Bike, draft: RouteDraft, *, lettered: bool = False) -> SideView:
-    """A bike that cannot be sized as it is described: its route with the cage hanging, and what is wrong; lettered, it
-    also says where each length is taken."""
+    """A bike that cannot be sized as described: its route with the cage hanging, and what is wrong; with lettered, also
+    where each length is measured."""
     wheels: tuple[Wheel, ...] = ()
     shapes, cage, hubs = ChainShapes("", "", "", ""), capsule(*draft.pulleys_mm, 9.0), ""
     letters: tuple[Letter, ...] = ()

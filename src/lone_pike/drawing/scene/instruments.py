@@ -1,4 +1,4 @@
-"""Where caliper and ruler go: drawn along the very line that they measure, to scale."""
+"""Caliper and ruler, drawn to scale along the line that they measure."""
 
 import numpy as np
 
@@ -9,7 +9,7 @@ RULER_MM, TICK_MM, TICK_EVERY_MM = 20.0, 7.0, 10.0
 
 
 def caliper(start: Point, end: Point, aside: float) -> str:
-    """A caliper whose jaws stand on two points: its jaws, its beam past the second one, its slide.
+    """A caliper with its jaws on two points: the jaws, the beam past the second one, and the slide.
 
     Parameters: two points of the frame, mm; aside 1 for a beam to the left of the line, -1 for one to its right.
     Returns: path data.
@@ -26,7 +26,7 @@ def caliper(start: Point, end: Point, aside: float) -> str:
 
 
 def ruler(start: Point, end: Point) -> str:
-    """A ruler whose edge lies on two points, ticked every 10 mm from the first."""
+    """A ruler with its edge on two points and a tick every 10 mm from the first."""
     along, left, length_mm = _directions(start, end)
     first, last = np.array(start), np.array(end) + 20 * along
     below = -RULER_MM * left

@@ -1,4 +1,4 @@
-"""A measure's letter on a drawing, and where each measure of a bike whose cage turns is taken."""
+"""Letters of measures on a drawing, and where each measure of a bike with a cage or an arm is taken."""
 
 from dataclasses import dataclass
 
@@ -15,7 +15,7 @@ from lone_pike.drawing.svg import polyline
 
 @dataclass(frozen=True)
 class Letter:
-    """A measure's letter on the drawing, the line it stands for, and the instrument laid there, in SVG coordinates."""
+    """A measure's letter on the drawing, its line, and the instrument on it, in SVG coordinates."""
 
     letter: str
     x: float
@@ -25,7 +25,7 @@ class Letter:
 
 
 def cage_letters(bike: Bike, loop: Loop) -> tuple[Letter, ...]:
-    """Where each length is taken: A chainstay, B cage, C gap."""
+    """Where each length is measured: A chainstay, B cage, C gap."""
     axle = loop.centres_mm[loop.names.index(COG)]
     guide, tension = (loop.centres_mm[loop.names.index(name)] for name in (GUIDE, TENSION))
     over = max(float(pitch_radius_mm(bike.largest_ring)), float(pitch_radius_mm(bike.largest_cog) + axle[1])) + 20

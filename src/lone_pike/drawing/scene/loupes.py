@@ -1,4 +1,4 @@
-"""What a long bike is looked at closely by: boxes about its ring, its idlers and its cogs."""
+"""The parts of a long bike that can be seen closely: boxes around its ring, its idlers and its cogs."""
 
 from dataclasses import dataclass
 from itertools import pairwise
@@ -15,7 +15,7 @@ AROUND_MM, APART_MM = 26.0, 260.0
 
 @dataclass(frozen=True)
 class Loupe:
-    """One place to look at: its name in the address, what is there, and its square, SVG coordinates."""
+    """One such place: its name in the address, what is there, and its square in SVG coordinates."""
 
     near: str
     part: Term
@@ -23,7 +23,8 @@ class Loupe:
 
 
 def loupes_of(bike: Bike) -> tuple[Loupe, ...]:
-    """Ring, each group of idlers that stand together, and cogs with the cage; none on a bike that fits as it is."""
+    """The ring, each group of idlers close together, and the cogs with the cage; none on a bike that is short
+    enough."""
     axle_x, axle_y = bike.axle_xy_mm
     if hypot(axle_x, axle_y) <= LONG_BIKE_MM:
         return ()
@@ -38,7 +39,7 @@ def loupes_of(bike: Bike) -> tuple[Loupe, ...]:
 
 
 def _groups(bike: Bike) -> list[list[tuple[float, float, float]]]:
-    """Idlers back to front, parted where the next one stands well ahead: centres and radii, mm."""
+    """Idlers from back to front, in groups that end where the next one is well ahead: centres and radii, mm."""
     circles = sorted((*idler.at_mm, float(pitch_radius_mm(idler.teeth))) for idler in bike.idlers)
     groups = [circles[:1]] if circles else []
     for before, here in pairwise(circles):

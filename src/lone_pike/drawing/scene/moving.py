@@ -1,4 +1,4 @@
-"""A bike that moves from one pose to another: so many small drawings of the same bike, each with the same points."""
+"""A bike that moves from one pose to another: a number of small drawings of it, each with the same points."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -16,12 +16,12 @@ from lone_pike.drawing.svg import Points, polyline
 
 STEPS, POINTS = 9, 160
 HELD = 3
-"""How many steps long the first and the last drawing stand."""
+"""How many steps the first and the last drawing are held."""
 
 
 @dataclass(frozen=True)
 class Moving:
-    """Path data over time, first to last, as a picture plays them: the chain's line, the wheels, the cage's plate."""
+    """Path data of the frames, first to last: the chain's line, the wheels, the cage's plate."""
 
     view_box: str
     lines: tuple[str, ...]
@@ -30,7 +30,7 @@ class Moving:
 
 
 def between_counts(sizing: Sizing, gear: Gear, start: int, end: int) -> Moving:
-    """From where the bike stands with one count to where it stands with another."""
+    """From the pose with one count to the pose with another."""
     if sizing.bike.take_up.family is Family.STANDS:
         return _moving(
             sizing, (sizing.take_up.resting_path(gear.ring, gear.cog, count) for count in _counts(start, end))
@@ -57,12 +57,12 @@ def between_travels(sizing: Sizing, gear: Gear, links: int, start_mm: float, end
 
 
 def between_paths(sizing: Sizing, start: Path, end: Path) -> Moving:
-    """From one way round to another."""
+    """From one route of the chain to another."""
     return _moving(sizing, [start] * (STEPS // 2) + [end] * (STEPS // 2))
 
 
 def _moving(sizing: Sizing, paths: Iterable[Path]) -> Moving:
-    """The drawings of some loops; what cannot be traced is left out."""
+    """The drawings of some loops; those that cannot be traced are left out."""
     loops = [loop for loop in map(loop_of, paths) if np.isfinite(loop.links)]
     played = [loops[0]] * HELD + loops + [loops[-1]] * HELD
     return Moving(
@@ -74,7 +74,7 @@ def _moving(sizing: Sizing, paths: Iterable[Path]) -> Moving:
 
 
 def _outline(loop: Loop) -> Points:
-    """The chain's line as so many points, evenly along it, (n, 2) mm."""
+    """The chain's line as points at even distances, (n, 2) mm."""
     points = rivets(loop, int(loop.links), slack_run(loop))
     closed = np.concatenate([points, points[:1]])
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(closed, axis=0).T))])

@@ -30,12 +30,12 @@ from lone_pike.drawing.svg import circles, drawn, view_box
 MARGIN_MM = 16
 LETTER_MM = 24
 MARKS_FOR_MM = 820.0
-"""Up to a drawing this wide, marks and letters stand as large as they are."""
+"""The widest drawing on which marks and letters keep their size."""
 
 Point = tuple[float, float]
 ARC_AT_MOST_RAD = np.radians(80)
 HANGING_CAGE_RAD = np.radians(-75)
-"""Where a cage is drawn that has no more chain to hold: about at its stop, which nobody measured."""
+"""Where a cage is drawn that no longer holds the chain: about at its stop, which nobody measured."""
 
 
 @dataclass(frozen=True)
@@ -60,21 +60,21 @@ class SideView:
     troubles: tuple[Point, ...] = ()
     tubes: tuple[TubeShape, ...] = ()
     to_come: ChainShapes | None = None
-    """The part of the chain that is not laid yet; hand is where it is being laid."""
+    """The part of the chain that is not laid yet; hand is the place where it is being laid."""
     hand: Point | None = None
     line: str = ""
-    """The run of the chain as one line, in place of plates where these would be too small to see."""
+    """The chain as one line, in place of plates that would be too small to see."""
     loupes: tuple[Loupe, ...] = ()
     seen_cage: str = ""
-    """The cage as it was seen on the bike, beside the drawn one."""
+    """The cage as it was seen on the bike, in addition to the drawn one."""
 
     @property
     def mark_scale(self) -> float:
-        """How much larger marks and letters are drawn, so that they are read on a long bike as well."""
+        """The factor by which marks and letters are enlarged, so that they can be read on a long bike too."""
         return round(max(1.0, float(self.view_box.split()[2]) / MARKS_FOR_MM), 2)
 
     def near(self, place: str) -> "SideView":
-        """The same with one of its loupes' places filling the picture; itself where there is no such place."""
+        """The same with one of its loupes filling the picture; unchanged if there is no such loupe."""
         boxes = [loupe.view_box for loupe in self.loupes if loupe.near == place]
         return replace(self, view_box=boxes[0]) if boxes else self
 
@@ -82,9 +82,9 @@ class SideView:
 def side_view(
     sizing: Sizing, gear: Gear, links: int, *, lettered: bool = False, lacking: tuple[str, ...] = ()
 ) -> SideView:
-    """The bike in one gear with the chain at a count; lettered, it also says where each length is taken.
+    """The bike in one gear with the chain at a count; with lettered, also where each length is measured.
 
-    Parameters: lacking, parts that are not measured yet and are drawn as on a typical bike, in faint line.
+    Parameters: lacking, parts that are not measured yet, drawn as on a typical bike, in faint lines.
     """
     if sizing.bike.take_up.family is Family.STANDS:
         return _standing(sizing, gear, links, lettered=lettered, lacking=lacking)
@@ -128,13 +128,13 @@ def resting_loop(sizing: Sizing, gear: Gear, links: int) -> Loop:
 
 
 def plate_of(sizing: Sizing, loop: Loop) -> str:
-    """What closes the length: the cage, or the dropout with its slot."""
+    """The part that takes up the slack: the cage, or the dropout with its slot."""
     stands = sizing.bike.take_up.family is Family.STANDS
     return dropout(sizing.bike, sizing.fixed.part) if stands else cage_plate(loop)
 
 
 def slack_run(loop: Loop) -> int:
-    """The run in which spare chain hangs: before the tension pulley, or from ring to cog where there is none."""
+    """The run in which spare chain hangs: before the tension pulley, or from ring to cog if there is none."""
     return loop.names.index(TENSION) - 1 if TENSION in loop.names else 0
 
 
@@ -174,25 +174,25 @@ def title_of(gear: Gear, links: int) -> Message:
 
 
 def _drop_mm(bike: Bike) -> float:
-    """How far below the largest cog the guide pulley stands: its gap, or where it was measured."""
+    """The distance of the guide pulley below the largest cog: by its gap, or by its measured place."""
     at_mm = bike.caged.guide_at_mm
     return hypot(*at_mm) if at_mm else bike.gap_mm
 
 
 def box_of(sizing: Sizing) -> str:
-    """Room for the drawing, by what closes the length."""
+    """The view box of the drawing, by the family of the take-up."""
     stands = sizing.bike.take_up.family is Family.STANDS
     return standing_box(sizing.bike, sizing.fixed.part) if stands else _view_box(sizing.bike)
 
 
 def view_box_of(bike: Bike) -> str:
-    """Room for the drawing of a bike whose cage or arm turns."""
+    """The view box of a bike with a cage or an arm."""
     return _view_box(bike)
 
 
 @lru_cache(maxsize=64)
 def _view_box(bike: Bike) -> str:
-    """Room for the biggest wheels and the cage at any angle, so that gears do not shift the drawing."""
+    """Room for the largest wheels and the cage at any angle, so that the drawing stays in place from gear to gear."""
     ring_mm, cog_mm = (float(pitch_radius_mm(teeth)) + 6 for teeth in (bike.largest_ring, bike.largest_cog))
     axle_x, axle_y = bike.axle_xy_mm
     hangs_mm = cog_mm + 2 * wheel_radius_mm(bike.caged.guide_teeth) + _drop_mm(bike) + bike.caged.cage_length_mm
@@ -220,7 +220,7 @@ def wheel_radius_mm(teeth: int) -> float:
 
 
 def _drive_run_outer(loop: Loop, count: int) -> int:
-    """The outer link nearest to the middle of the drive run, where the joiner is shown."""
+    """The index of the outer link nearest to the middle of the drive run, where the joiner is shown."""
     cog = loop.names.index(COG)
     before = loop.spans_mm[:cog].sum() / PITCH_MM + (loop.teeth * loop.wraps_rad)[1 : cog + 1].sum() / TURN_RAD
     middle = int(before + loop.spans_mm[cog] / PITCH_MM / 2)
@@ -233,7 +233,7 @@ def _behind(sizing: Sizing, loop: Loop) -> Bicycle:
 
 
 def _arm(sizing: Sizing, loop: Loop) -> str:
-    """The swing arm from its pivot to the axle, where there is one."""
+    """The swing arm from its pivot to the axle, if there is one."""
     pivot_mm = sizing.bike.suspension.pivot_at_mm if sizing.bike.suspension else None
     if pivot_mm is None:
         return ""
@@ -246,7 +246,7 @@ def cage_plate(loop: Loop) -> str:
 
 
 def _stretched(sizing: Sizing, gear: Gear, loop: Loop) -> str:
-    """The cage pulled straight; a sprung arm at its rest too, for both ends of its movement count."""
+    """The cage pulled straight; a sprung arm also at rest, because both ends of its movement count."""
     angles = [sizing.cage.stretched_rad(gear.ring, gear.cog)]
     if sizing.cage.rests_at_an_end:
         angles.append(sizing.cage.sweep.slackest_rad.item(0, 0, 0))
@@ -260,7 +260,7 @@ def _cage_at(sizing: Sizing, loop: Loop, cage_rad: float) -> str:
 
 
 def _reserve_arc(sizing: Sizing, gear: Gear, loop: Loop, cage_rad: float) -> str:
-    """From the cage as it rests to where it would be straight, at the cage's length."""
+    """The arc from the cage at rest to where it would be straight, at the cage's length."""
     guide = loop.centres_mm[loop.names.index(GUIDE)]
     end = sizing.cage.stretched_rad(gear.ring, gear.cog)
     if not 0.02 < end - cage_rad < ARC_AT_MOST_RAD:

@@ -1,4 +1,4 @@
-"""A bike as small as a thumb, and only the run of its chain: for lists, and to lay over another bike."""
+"""A bike at thumbnail size, for lists, and the line of its chain, to lay over another bike."""
 
 from dataclasses import dataclass
 
@@ -22,7 +22,7 @@ class SmallView:
 
 
 def small_view(sizing: Sizing, gear: Gear, links: int) -> SmallView:
-    """The bike in one gear with the chain at a count, as small as a thumb; a tenth of the whole drawing's size."""
+    """The bike in one gear with the chain at a count, as a thumbnail; its data is a tenth of the whole drawing's."""
     loop = resting_loop(sizing, gear, links)
     return SmallView(
         view_box=box_of(sizing),
@@ -40,6 +40,6 @@ def wheel_circles(loop: Loop) -> str:
 
 
 def chain_line(sizing: Sizing, gear: Gear, links: int) -> str:
-    """Only the run of the chain in one gear, as path data: a ghost to lay over another bike."""
+    """The line of the chain in one gear, as path data, to lay over another bike."""
     loop = resting_loop(sizing, gear, links)
     return polyline(rivets(loop, links, slack_run(loop)), closed=True)

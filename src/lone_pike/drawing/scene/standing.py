@@ -1,4 +1,4 @@
-"""What stands, drawn: the slot the axle stands in, the eccentric the crank turns on, and where they are measured."""
+"""Drawings of what stands: the slot of the axle, the eccentric of the crank, and where they are measured."""
 
 import numpy as np
 
@@ -27,7 +27,7 @@ def standing_box(bike: Bike, part: Standing) -> str:
 
 
 def _ends(bike: Bike, part: Standing) -> tuple[Points, Points]:
-    """The two ends of the slot; where the axle is fixed, both its place."""
+    """The two ends of the slot; for a fixed axle, both are its place."""
     axle = np.array(axle_from_shell_xy_mm(bike))
     if part.moves is not Moves.AXLE:
         return axle, axle
@@ -50,7 +50,7 @@ def reach_of(part: Standing) -> str:
 
 
 def standing_letters(bike: Bike, part: Standing) -> tuple[Letter, ...]:
-    """Where each length is taken: E and F the two ends of the slot, A the chainstay, H the eccentric."""
+    """Where each length is measured: E and F the two ends of the slot, A the chainstay, H the eccentric."""
     near, far = _ends(bike, part)
     over = max(float(pitch_radius_mm(bike.largest_ring)), float(pitch_radius_mm(bike.largest_cog)) + far[1]) + 14
     if part.moves is Moves.AXLE:

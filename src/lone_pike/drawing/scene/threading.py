@@ -1,4 +1,5 @@
-"""The walk along the route, drawn: the chain as far as it is laid, where the hand is, and the wrong way beside."""
+"""Drawings of the walk along the route: the chain as far as it is laid, the place of the hand, and the wrong way beside
+the right one."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -24,8 +25,8 @@ TAB_HALF_MM, FRONT_MM = 9.0, (54.0, 15.0)
 
 @dataclass(frozen=True)
 class PassingWay:
-    """One way past a place: the chain and its wheels; guard is a tab or a front derailleur's cage, over the chain or
-    under it."""
+    """One way past a place: the chain and its wheels; guard is a tab or a front derailleur's cage, in front of the
+    chain or behind it."""
 
     chain: ChainShapes
     wheels: tuple[Wheel, ...]
@@ -37,7 +38,7 @@ class PassingWay:
 
 @dataclass(frozen=True)
 class Ways:
-    """The right way and the wrong one past the same place; cage is the cage's plate, the same in both."""
+    """The right and the wrong way past the same place; cage is the cage's plate, the same in both."""
 
     view_box: str
     ways: tuple[PassingWay, PassingWay]
@@ -45,7 +46,7 @@ class Ways:
 
 
 def threaded_view(sizing: Sizing, gear: Gear, links: int, walk: Walk, step: WalkStep | None) -> SideView:
-    """The bike with the chain as far as it is laid at a step; all of it where no step is left."""
+    """The bike with the chain as far as it is laid at a step; the whole chain if no step is left."""
     side = side_view(sizing, gear, links)
     loop = resting_loop(sizing, gear, links)
     points = rivets(loop, links, slack_run(loop))
@@ -66,7 +67,7 @@ def threaded_view(sizing: Sizing, gear: Gear, links: int, walk: Walk, step: Walk
 
 
 def ways_past(sizing: Sizing, gear: Gear, links: int, step: WalkStep) -> Ways | None:
-    """The two ways past a step's place; None where only one is known."""
+    """The two ways past a step's place; None if only one is known."""
     if step.wrong is None or step.stop is None:
         return None
     right = _resting(sizing, gear, links)
@@ -89,7 +90,7 @@ def ways_past(sizing: Sizing, gear: Gear, links: int, step: WalkStep) -> Ways | 
 
 @dataclass(frozen=True)
 class Led:
-    """The whole chain on its way round, right or wrong at one place, and the box of its cage to look at closely."""
+    """The whole chain on its way round, right or wrong at one place, and the box of its cage for a close view."""
 
     view_box: str
     near_box: str
@@ -98,11 +99,11 @@ class Led:
 
 
 SWAPPED = {"runs": RING, "guide": GUIDE, "tension": TENSION}
-"""Stops that the chain passes on the wrong side, by what goes wrong there."""
+"""The stops that the chain passes on the wrong side, by what goes wrong."""
 
 
 def led_path(sizing: Sizing, gear: Gear, links: int, wrong: str) -> Path:
-    """The loop with one thing wrong on its way; as it should be where nothing is, or where only the tab is."""
+    """The loop with one thing wrong on its way; the right loop if nothing is wrong, or only the tab."""
     right = _resting(sizing, gear, links)
     if wrong not in SWAPPED:
         return right
@@ -125,7 +126,7 @@ def led_view(sizing: Sizing, gear: Gear, links: int, wrong: str) -> Led:
 
 
 def _with_cage(box: str, left: float) -> str:
-    """A box made wider, so that it begins no later than so far to the left."""
+    """A box made wider, so that it begins no later than at a given place on the left."""
     x, y, width, height = map(float, box.split())
     more = max(x - left, 0.0)
     return view_box(x - more, y, width + more, height)

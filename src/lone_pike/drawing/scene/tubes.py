@@ -11,7 +11,7 @@ WALL_MM = 2.0
 
 @dataclass(frozen=True)
 class TubeShape:
-    """A tube as a line from end to end, as wide as it is; cuts are the parts to take off. SVG path data, mm."""
+    """A tube as a line from end to end with its true width; cuts are the parts to take off. SVG path data, mm."""
 
     line: str
     width_mm: float

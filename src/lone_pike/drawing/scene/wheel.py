@@ -1,4 +1,4 @@
-"""Toothed wheels in outline, a tooth between each two rollers."""
+"""Outlines of toothed wheels, with a tooth between every two rollers."""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -20,7 +20,8 @@ TIP = 0.44
 
 @dataclass(frozen=True)
 class Wheel:
-    """A wheel's outline about its own centre in tenths, and where it stands: SVG coordinates, mm, turned clockwise."""
+    """A wheel's outline about its own centre in tenths of a mm, its place in SVG coordinates, mm, and its clockwise
+    turn."""
 
     name: str
     outline: str
@@ -30,7 +31,7 @@ class Wheel:
 
 
 def wheels_of(loop: Loop, rivet_points: Points) -> tuple[Wheel, ...]:
-    """The wheels of all stops, their gullets under the rivets seated there."""
+    """The wheels of all stops, turned so that their gullets are under the seated rivets."""
     turns_deg = -np.degrees(_seats_rad(loop, rivet_points))
     return tuple(
         Wheel(
@@ -59,7 +60,7 @@ def outline(teeth: int) -> str:
 
 
 def _seats_rad(loop: Loop, rivet_points: Points) -> NDArray[np.float64]:
-    """For each stop the angle of a rivet seated on it; the middle of its wrap where none is, (n,)."""
+    """For each stop, the angle of a rivet seated on it; if there is none, the middle of its wrap, (n,)."""
     x_mm, y_mm = (rivet_points - loop.centres_mm[:, None]).transpose(2, 0, 1)
     seated = np.abs(np.hypot(x_mm, y_mm) - np.abs(loop.radii_mm)[:, None]) < 0.05
     stops, first = np.arange(len(loop.teeth)), seated.argmax(axis=1)

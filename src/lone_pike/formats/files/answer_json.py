@@ -16,13 +16,13 @@ from lone_pike.core.seen.learning import Learned, learned_of
 from lone_pike.formats.records.message_record import values_of
 
 Render = Callable[[Message], str]
-"""Puts a message into words."""
+"""A function that puts a message into words."""
 
 JOINER_FIELDS = ("joiner", "joiner_links", "offset_links")
 
 
 def answer_json(answer: Answer, say: Render) -> dict[str, Any]:
-    """The whole answer as plain data; wherever it speaks, code, text and values."""
+    """The whole answer as plain data; each message has code, text and values."""
     chainstay = answer.valid_ranges.get("chainstay_mm")
     return {
         "links": answer.links,
@@ -57,7 +57,7 @@ def message_json(message: Message, say: Render) -> dict[str, Any]:
 
 
 def fault_json(fault: Fault, words: tuple[str, str, str]) -> dict[str, Any]:
-    """A fault with what was read, what is allowed and what mends it, in words and as values."""
+    """A fault with what was read, what is allowed and how to mend it, in words and as values."""
     read, allowed, cure = words
     raw = fault.read.value if isinstance(fault.read, Raw | Quantity) else None
     values = {"read": raw, **values_of(fault.allowed)}
@@ -65,7 +65,7 @@ def fault_json(fault: Fault, words: tuple[str, str, str]) -> dict[str, Any]:
 
 
 def _learned(learned: Learned | None) -> dict[str, Any] | None:
-    """What was learned of what was seen; the shares of all counts are the pages' own."""
+    """What was learned from what was seen; without the share of each count, which only the pages show."""
     if learned is None:
         return None
     return {name: value for name, value in asdict(learned).items() if name != "shares"}
@@ -89,7 +89,7 @@ def _notice(notice: Notice, say: Render) -> dict[str, Any]:
 
 
 def _cut(answer: Answer) -> dict[str, Any] | None:
-    """The cut of one box, whose kept run closes to itself; or the runs of several pieces, in order round the loop."""
+    """The cut of one box, if the chain is one run; or the runs of several pieces, in order round the loop."""
     cut, plan = answer.cut, answer.plan
     if cut is None and not answer.bike.chain.pieces:
         return None

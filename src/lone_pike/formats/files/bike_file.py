@@ -14,7 +14,7 @@ CACHE_SIZE = 256
 
 
 def read_bike(data: bytes | str | dict[str, Any]) -> Bike:
-    """A bike from its file: as bytes, as text, or as the parsed document.
+    """Reads a bike from its file, given as bytes, as text, or as the parsed document.
 
     Raises: InvalidInput with every fault: not UTF-8, not JSON, too large, or fields that the model refuses.
     """
@@ -24,7 +24,7 @@ def read_bike(data: bytes | str | dict[str, Any]) -> Bike:
 
 
 def bike_from_document(document: Any) -> Bike:
-    """A bike from its parsed document. Raises: InvalidInput with every fault."""
+    """Reads a bike from its parsed document. Raises: InvalidInput with every fault."""
     if not isinstance(document, dict):
         raise invalid("file", Raw(document), Message("one_json_object"))
     try:
@@ -34,7 +34,8 @@ def bike_from_document(document: Any) -> Bike:
 
 
 def _missing_axle(document: dict[str, Any], error: InvalidInput) -> list[Fault]:
-    """A fault for a missing chainstay, which the model does not look for while there are others: all at once."""
+    """A fault for a missing chainstay. The model does not check this while there are other faults, and all of them are
+    to be shown at once."""
     has_axle = any(document.get(key) is not None for key in AXLE)
     take_up = document.get("take_up")
     slotted = isinstance(take_up, dict) and take_up.get("type") == "slot"
@@ -45,12 +46,12 @@ def _missing_axle(document: dict[str, Any], error: InvalidInput) -> list[Fault]:
 
 @lru_cache(maxsize=CACHE_SIZE)
 def _bike_of(text: str) -> Bike:
-    """A bike from the text of its document, kept: most requests ask for the bike that the one before it asked for."""
+    """A bike from the text of its document, cached, because most requests need the same bike as the one before."""
     return Bike.model_validate_json(text)
 
 
 def document_of(bike: Bike) -> dict[str, Any]:
-    """The document of a bike: what was given, nothing filled in."""
+    """The document of a bike: only what was given, without defaults."""
     return bike.model_dump(mode="json", by_alias=True, exclude_unset=True)
 
 

@@ -1,4 +1,5 @@
-"""Due chains as a calendar: one event a chain, under a name that stays, so that a calendar takes it over once."""
+"""Due chains as a calendar, with one event for each chain. Its identifier never changes, so a calendar program shows it
+once."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -7,7 +8,7 @@ from datetime import date, datetime, timedelta
 
 @dataclass(frozen=True)
 class DueEvent:
-    """A chain that is due on a day: its number, what is said, and when that was last told."""
+    """A chain that is due on a day: its id, the texts, and when they last changed."""
 
     chain_id: int
     day: date
@@ -17,8 +18,8 @@ class DueEvent:
 
 
 def calendar_of(events: Sequence[DueEvent]) -> bytes:
-    """The calendar, each event on its whole day."""
-    from icalendar import Calendar, Event  # loaded with the first calendar, not at each start
+    """The calendar, with events that last the whole day."""
+    from icalendar import Calendar, Event  # loaded when the first calendar is made, not at each start
 
     calendar = Calendar()
     calendar.add("prodid", "-//Lone Pike//Chains due//EN")

@@ -17,7 +17,7 @@ Render = Callable[[Message], str]
 
 
 def read_chain(data: bytes | str) -> ChainFile:
-    """A chain from its file. Raises: InvalidInput with every fault."""
+    """Reads a chain from its file. Raises: InvalidInput with every fault."""
     document = read_document(data)
     if not isinstance(document, dict):
         raise invalid("file", Raw(document), Message("one_json_chain"))
@@ -30,7 +30,7 @@ def write_chain(chain: ChainFile) -> str:
 
 
 def _over_its_links(document: dict[str, Any]) -> dict[str, Any]:
-    """The document, a chain that was hung whole measured over its own links."""
+    """The document. A reading of the whole chain, hung up, gets the chain's own links."""
     rows = document.get("readings")
     if not isinstance(rows, list):
         return document

@@ -1,4 +1,4 @@
-"""A chain's distances and readings as rows of a CSV, which the program that reads rides takes in again."""
+"""A chain's distances and readings as rows of a CSV, which the reader of rides can read again."""
 
 import csv
 from io import StringIO
@@ -10,7 +10,7 @@ COLUMNS = ("date", "km", "known by", "odometer km", "gauged with", "wear %", "pl
 
 
 def chain_table(life: ChainLife) -> str:
-    """The rows by their days: a distance has its km, a reading its wear."""
+    """The rows by day: a distance has km, a reading has wear."""
     rows = [
         (one.until.isoformat(), f"{one.km:.3f}", str(one.source), _figure(one.odometer_km), "", "", "")
         for one in life.ridden

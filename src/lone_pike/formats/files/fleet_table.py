@@ -1,4 +1,5 @@
-"""A fleet as a table: a bike a row, its columns named as the keys of the bike file, and the answer to each row."""
+"""A fleet as a table: one row for each bike, with columns named like the keys of the bike file; and the answer to each
+row."""
 
 import json
 import re
@@ -16,21 +17,23 @@ from lone_pike.core.messages import Message, Raw
 from lone_pike.formats.files.bike_file import bike_from_document
 
 OWN, VERSION = "id", "lone_pike"
-"""The one column that is the user's own and comes back beside the answer; and the file's version, 1 where left out."""
+"""The column that belongs to the user and is copied to the answer; and the file's version, 1 if it is left out."""
 
 ANSWERED = (
     *("row", OWN, "name", "links", "pairs", "min_links", "max_links", "decided_by", "bare_wrap_links", "speeds"),
     *("joiner", "warnings", "faults"),
     *(f"{school}_links" for school in SCHOOLS),
 )
-"""Columns of the answers. warnings holds codes; faults says what is wrong with a row that has no answer; then what
-each method gives, where it applies."""
+"""Columns of the answers. warnings holds codes; faults says what is wrong with a row that has no answer; then the count
+of each method that applies."""
 
 HOW_SURE = ("chainstay_min_mm", "chainstay_max_mm")
-"""Columns that say from which chainstay to which a count holds: more than half of the work, so only where asked for."""
+"""Columns for the range of chainstays in which a count holds. They take more than half of the work, so they are made
+only on request."""
 
 BEYOND, LONGEST_SHOWN = "", 60
-"""The name under which the cells of a row come that has more than there are columns; how many letters are shown."""
+"""The name for the cells of a row that has more cells than there are columns, and how many of their letters are
+shown."""
 
 YES, NO = frozenset({"true", "yes", "1"}), frozenset({"false", "no", "0"})
 BETWEEN = re.compile(r"[\s;,]+")
@@ -39,12 +42,13 @@ WHOLE = re.compile(r"[+-]?\d{1,15}")
 
 @lru_cache(maxsize=1)
 def columns() -> dict[str, FieldSpec]:
-    """The columns that a row may have, by name; the keys of the bike file, a part's after a dot."""
+    """The columns that a row may have, by name: the keys of the bike file, those of a part after a dot."""
     return {path: spec for path, spec in fields_of(Bike).items() if spec.kind is not Kind.PART}
 
 
 def check_header(header: Iterable[str]) -> None:
-    """Raises: InvalidInput where there is no column, of one that is no key of the bike file, or that stands twice."""
+    """Checks the heading of a table. Raises: InvalidInput if there are no columns, one of them is not a key of the bike
+    file, or one occurs twice."""
     names = list(header)
     if not names:
         raise invalid("columns", Raw(""), Message("fleet_columns"), Message("see_columns"))
@@ -56,7 +60,7 @@ def check_header(header: Iterable[str]) -> None:
 
 
 def document_of_row(row: Mapping[str, str]) -> dict[str, Any]:
-    """The document of a row. A cell that cannot be read stays as its text: the model says what is wrong with it.
+    """The document of a row. A cell that cannot be read keeps its text, and the model says what is wrong with it.
 
     >>> document_of_row({"name": "Reed", "rings": "34 50", "chainstay_mm": "430,5", "about.chainstay_mm": ""})
     {'lone_pike': 1, 'name': 'Reed', 'rings': [34, 50], 'chainstay_mm': 430.5}
@@ -87,7 +91,7 @@ def _value(kind: Kind, text: str) -> Any:
 
 
 def _number(text: str) -> Any:
-    """A whole number, one with a point or a comma, or the text where it is neither."""
+    """A whole number, a number with a point or a comma, or else the text."""
     if WHOLE.fullmatch(text):
         return int(text)
     try:
@@ -113,7 +117,7 @@ READ: dict[Kind, Callable[[str], Any]] = {
     Kind.COG_LIST: _numbers,
     Kind.PLACE: _numbers,
 }
-"""How a cell of each kind is read; a number where nothing is said."""
+"""How a cell of each kind of field is read; any other kind is read as a number."""
 
 
 def answer_columns(*, sure: bool) -> tuple[str, ...]:
@@ -124,7 +128,7 @@ def answer_columns(*, sure: bool) -> tuple[str, ...]:
 def answer_row(
     number: int, row: Mapping[str, str], fault_line: Callable[[Fault], str], *, sure: bool = False
 ) -> tuple[str, ...]:
-    """The answer to a row, or its faults, as texts without line breaks, in the order of the answers' columns."""
+    """The answer to a row, or its faults, as texts without line breaks, in the order of the columns."""
     cells = {"row": str(number), OWN: row.get(OWN, ""), "name": row.get("name", "")}
     try:
         if BEYOND in row:
@@ -137,7 +141,7 @@ def answer_row(
 
 
 def _answered(answer: Answer) -> dict[str, str]:
-    """What is said of a bike."""
+    """The values of the answer columns for a bike."""
     window = answer.window
     values: dict[str, object] = {
         "links": answer.links,
@@ -155,17 +159,17 @@ def _answered(answer: Answer) -> dict[str, str]:
 
 
 def _how_sure(answer: Answer) -> dict[str, str]:
-    """From which chainstay to which its count holds, mm; nothing where no chainstay was measured."""
+    """The range of chainstays in which its count holds, mm; empty if no chainstay was measured."""
     held = answer.valid_ranges.get("chainstay_mm")
     ends = (held.least, held.most) if held else (None, None)
     return {name: "" if end is None else f"{end:.1f}" for name, end in zip(HOW_SURE, ends, strict=True)}
 
 
 def orders(answers: Iterable[Mapping[str, str]]) -> list[tuple[str, str, str, int]]:
-    """What to order for a whole fleet: number of cogs, joiner, links, and how many bikes take such a chain."""
+    """What to order for a whole fleet: number of cogs, joiner, links, and how many bikes need such a chain."""
     counts = Counter((one["speeds"], one["joiner"], one["links"]) for one in answers if one["links"])
     return sorted(((*key, many) for key, many in counts.items()), key=lambda one: (int(one[0]), one[1], int(one[2])))
 
 
 ORDERED = ("speeds", "joiner", "links", "bikes")
-"""Columns of what to order."""
+"""The columns of the order."""

@@ -1,6 +1,6 @@
-"""GPX tracks: how far each goes and when, read point by point, so that a large file needs little room.
+"""GPX tracks: how far each one goes and when. They are read point by point, so that a large file needs little memory.
 
-No document type is taken in: with it come entities, which fetch or fill without end.
+A document type is refused, because it can define entities that fetch files or expand without end.
 """
 
 import datetime
@@ -18,13 +18,13 @@ from lone_pike.core.wear.rides import Ride, km
 EARTH_KM = 6371.0088
 SECONDS_AN_HOUR = 3600.0
 TIME_LETTERS = 19
-"""2026-03-01T08:00:00, without what follows: the zone stays the rider's own."""
+"""The length of 2026-03-01T08:00:00. What follows is cut off, because the time is kept in the rider's own zone."""
 
 
 @dataclass
 class Track:
-    """A track: its points' places and times, these in seconds too where every point has one, and where its segments
-    begin."""
+    """A track: the places and times of its points, the times also in seconds if every point has one, and where its
+    segments begin."""
 
     latitudes: list[float] = field(default_factory=list)
     longitudes: list[float] = field(default_factory=list)
@@ -35,7 +35,7 @@ class Track:
 
 @dataclass(frozen=True)
 class Measured:
-    """How far a track goes, km; how many gaps it has, with the km across them; and how many jumps were left out."""
+    """How far a track goes, km; the number of its gaps and the km across them; and how many jumps were left out."""
 
     km: float
     gaps: int
@@ -44,7 +44,8 @@ class Measured:
 
 
 def read_gpx(data: bytes) -> tuple[list[Ride], list[Message]]:
-    """The rides of a GPX file, one a track, and what is odd about them. Raises: InvalidInput where it is no GPX."""
+    """The rides of a GPX file, one for each track, and what is odd about them. Raises: InvalidInput if it is not
+    GPX."""
     rides, said, timeless = list[Ride](), list[Message](), 0
     tracks = [one for one in _tracks(data) if one.latitudes]
     if not tracks:
@@ -66,7 +67,7 @@ def read_gpx(data: bytes) -> tuple[list[Ride], list[Message]]:
 
 
 def measure(track: Track) -> Measured:
-    """How far a track goes: along its segments, not between them, and not where it jumps.
+    """How far a track goes along its segments, without the gaps between them and without jumps.
 
     Equation: a great circle from point to point. Source: model, section 9.
     """
@@ -88,11 +89,11 @@ def _day(time: str) -> datetime.date:
 
 
 class _NoGpx(Exception):
-    """Something that a track's file never has; its text says what."""
+    """Raised for something that no track has; its text says what."""
 
 
 def _tracks(data: bytes) -> list[Track]:
-    """The tracks of a file, read by events. Raises: InvalidInput."""
+    """The tracks of a file, read with an event parser. Raises: InvalidInput."""
     parser = expat.ParserCreate()
     parser.buffer_text = True
     reading = _Reading(parser)
@@ -112,7 +113,7 @@ def _tracks(data: bytes) -> list[Track]:
 
 
 def _timed(track: Track) -> Track:
-    """The track with its times cut to the second. Raises: ValueError for a place that is none, or a time."""
+    """The track with its times cut to the second. Raises: ValueError if a place or a time cannot be read."""
     track.times = [one.strip()[:TIME_LETTERS] for one in track.times]
     known = [one for one in track.times if one]
     short = next((one for one in known if len(one) < TIME_LETTERS), None)
@@ -127,23 +128,24 @@ def _timed(track: Track) -> Track:
 
 
 class _Reading:
-    """What the parser calls: each element once as it begins, its text only where it is a point's time."""
+    """The handlers of the parser: it calls one for the start of each element, and one for text that is a point's
+    time."""
 
     def __init__(self, parser: expat.XMLParserType) -> None:
         self.parser, self.tracks, self.is_reading = parser, list[Track](), False
 
     def doctype(self, *_: object) -> None:
-        """A document type: refused unread."""
+        """Refuses a document type without reading it."""
         raise _NoGpx("DOCTYPE")
 
     def root(self, name: str, _: dict[str, str]) -> None:
-        """The first element says what the file is."""
+        """Checks the first element, which says what the file is."""
         if name.rpartition(":")[2] != "gpx":
             raise _NoGpx(f"<{name[:40]}>")
         self.parser.StartElementHandler = self.element
 
     def element(self, name: str, attributes: dict[str, str]) -> None:
-        """An element begins."""
+        """Handles the start of an element."""
         if self.is_reading:
             self.parser.CharacterDataHandler, self.is_reading = None, False
         if name.endswith("trkpt"):
@@ -159,11 +161,11 @@ class _Reading:
             self.tracks.append(Track())
 
     def text(self, text: str) -> None:
-        """A piece of a time."""
+        """Handles a part of the text of a time."""
         self.tracks[-1].times[-1] += text
 
     def let_go(self) -> None:
-        """The parser holds this no longer, so that both are gone at once."""
+        """Breaks the reference cycle with the parser, so that both are freed at once."""
         self.parser.StartElementHandler = self.parser.CharacterDataHandler = None
         self.parser.StartDoctypeDeclHandler = None
 

@@ -1,4 +1,4 @@
-"""A file of JSON as a document: its bytes, its text, its keys, before anybody asks what it means."""
+"""Reads a JSON file as a document: its bytes, its text and its keys, whatever they mean."""
 
 import json
 from typing import Any
@@ -8,11 +8,11 @@ from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
 
 LARGEST_BYTES = 256 * 1024
 MOST_DIGITS, DEEPEST = 40, 20
-"""Digits of a number, and lists and objects in each other: no file has so many."""
+"""The most digits of a number, and the deepest nesting of lists and objects; no real file reaches these."""
 
 
 def read_document(data: bytes | str) -> Any:
-    """The parsed document of a file. Raises: InvalidInput where it is too large, not UTF-8 or not JSON."""
+    """Parses a file. Raises: InvalidInput if it is too large, not UTF-8 or not JSON."""
     data = data.encode() if isinstance(data, str) else data
     if len(data) > LARGEST_BYTES:
         size, most = (Quantity(count, Unit.BYTES) for count in (len(data), LARGEST_BYTES))
@@ -36,7 +36,7 @@ def read_document(data: bytes | str) -> Any:
 
 
 def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    """An object of the file. Raises: InvalidInput where a key stands in it twice: one of both would be lost."""
+    """An object of the file. Raises: InvalidInput if a key occurs twice, because one of the two would be lost."""
     found = dict(pairs)
     if len(found) < len(pairs):
         twice = next(key for i, (key, _) in enumerate(pairs) if key in dict(pairs[:i]))
@@ -45,14 +45,15 @@ def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
 
 
 def _whole(digits: str) -> int:
-    """A whole number of the file. Raises: InvalidInput for one that no measure has."""
+    """A whole number of the file. Raises: InvalidInput if it has too many digits for any measure."""
     if len(digits) > MOST_DIGITS:
         raise invalid("file", Raw(f"{digits[:MOST_DIGITS]}…"), Message("digits_at_most", most=number(MOST_DIGITS)))
     return int(digits)
 
 
 def _check_texts(text: str, document: Any) -> None:
-    """Raises: InvalidInput for half a character, which no file can be written with, and for lists in lists in lists."""
+    """Checks the parsed document. Raises: InvalidInput for a lone surrogate, which cannot be written to a file, and for
+    nesting that is too deep."""
     if "\\u" in text and any("\ud800" <= char <= "\udfff" for char in json.dumps(document, ensure_ascii=False)):
         raise invalid("file", Message("half_a_character"), Message("utf8"))
     if _depth(document) > DEEPEST:
@@ -60,7 +61,7 @@ def _check_texts(text: str, document: Any) -> None:
 
 
 def _depth(value: Any) -> int:
-    """How deep lists and objects lie in each other, looked at no deeper than any bike's file is."""
+    """How deeply lists and objects are nested; counted no further than any bike's file goes."""
     level, depth = [value], 0
     while level and depth <= DEEPEST:
         inside = [list(one.values()) if isinstance(one, dict) else one for one in level if isinstance(one, dict | list)]

@@ -9,13 +9,14 @@ from typing import Any
 
 FACES = (("B612", 400, "b612-400"), ("B612", 700, "b612-700"), ("B612 Mono", 700, "b612-mono-700"))
 ONE_AT_A_TIME = Lock()
-"""The fonts are read once and shared; their library is not made for several at the same time."""
+"""A lock for the fonts: they are read once and shared, and their library is not made for several threads."""
 
 
 def pdf_of(html: str, *, plain: bool = False) -> bytes:
-    """The pages of an HTML text as PDF, its fonts from the package; plain leaves the pages' drawing uncompressed.
+    """The pages of an HTML text as PDF, with fonts from the package; with plain, the drawing of the pages is not
+    compressed.
 
-    The library is loaded when it is first needed: a second that a start need not wait for.
+    The library is loaded when it is first needed, which saves a second at each start.
     """
     from weasyprint import HTML
 
@@ -28,7 +29,7 @@ def pdf_of(html: str, *, plain: bool = False) -> bytes:
 
 @cache
 def _fonts() -> tuple[Any, Any]:
-    """The faces as a style, and where they are kept once they are unpacked."""
+    """The font faces as a style, and the folder into which they are unpacked."""
     from weasyprint import CSS
     from weasyprint.text.fonts import FontConfiguration
 
@@ -38,6 +39,6 @@ def _fonts() -> tuple[Any, Any]:
         f" src: url('{(folder / f'{name}.woff2').as_uri()}') }}"
         for family, weight, name in FACES
     ]
-    # Its folder is taken away while the interpreter still stands.
+    # Its folder is removed while the interpreter is still working.
     atexit.register(_fonts.cache_clear)
     return CSS(string="".join(faces), font_config=fonts), fonts

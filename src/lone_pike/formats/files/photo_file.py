@@ -1,4 +1,5 @@
-"""A side photo on its way in: read, turned upright, made smaller, and made anew without the camera's notes."""
+"""Takes in a side photo: reads it, turns it upright, makes it smaller, and writes it again without the camera's
+metadata."""
 
 from dataclasses import dataclass
 from io import BytesIO
@@ -12,11 +13,13 @@ KINDS = ("JPEG", "PNG", "WEBP")
 LARGEST_BYTES = 25_000_000
 MOST_PIXELS, MOST_SIDE_PX = 24_000_000, 12_000
 MOST_WEBP_PIXELS = 12_000_000
-"""Unpacking a WebP takes three times the memory of the others: 260 MB for so many pixels."""
+"""Fewer pixels are allowed in a WebP, because unpacking one takes three times the memory of the other formats: 260 MB
+for this many."""
 
 LEAST_SIDE_PX = 300
 LARGE_PIXELS, MOST_PIXELS_A_BYTE = 4_000_000, 200
-"""A large picture with less in its file than this shows nothing, and would take hundreds of megabytes to say so."""
+"""The fewest bytes in the file of a large picture. With fewer it shows nothing, and unpacking it would take hundreds of
+megabytes."""
 
 KEPT_WITHIN_PX = (1600, 1200)
 Image.MAX_IMAGE_PIXELS = None  # MOST_PIXELS is checked here, before a picture is unpacked
@@ -24,7 +27,7 @@ Image.MAX_IMAGE_PIXELS = None  # MOST_PIXELS is checked here, before a picture i
 
 @dataclass(frozen=True)
 class PhotoFile:
-    """A photo as it is kept: JPEG bytes with nothing but the picture, and its size in px."""
+    """A photo in the form in which it is stored: JPEG bytes without metadata, and its size in px."""
 
     image: bytes
     width: int
@@ -32,9 +35,9 @@ class PhotoFile:
 
 
 def read_photo(data: bytes) -> PhotoFile:
-    """A photo from an uploaded file. The place and the time the camera wrote into it do not come along.
+    """Reads a photo from an uploaded file, without the place and the time that the camera wrote into it.
 
-    Raises: InvalidInput where it is too large, no picture of these kinds, broken off, or too small to mark.
+    Raises: InvalidInput if it is too large, in no accepted format, incomplete, or too small for setting marks.
     """
     if len(data) > LARGEST_BYTES:
         size, most = (Quantity(count, Unit.BYTES) for count in (len(data), LARGEST_BYTES))
@@ -43,7 +46,7 @@ def read_photo(data: bytes) -> PhotoFile:
         with Image.open(BytesIO(data), formats=KINDS) as opened:
             _check_size(opened, len(data))
             opened.draft("RGB", KEPT_WITHIN_PX)
-            # Made small before it is turned: a whole copy of a large picture is most of the memory it takes.
+            # Made smaller before it is turned: a second copy of a large picture would take most of the memory.
             small = opened if opened.mode in ("RGB", "L", "RGBA") else opened.convert("RGB")
             small.thumbnail((max(KEPT_WITHIN_PX), max(KEPT_WITHIN_PX)))
             upright = ImageOps.exif_transpose(small).convert("RGB")
@@ -60,7 +63,7 @@ def read_photo(data: bytes) -> PhotoFile:
 
 
 def _check_size(opened: Image.Image, size_bytes: int) -> None:
-    """Looks at a picture before it is unpacked. Raises: InvalidInput where it is too large, too small, or too empty."""
+    """Checks a picture before it is unpacked. Raises: InvalidInput if it is too large, too small, or nearly empty."""
     width, height = opened.size
     read = Message("size_px", width=number(width), height=number(height))
     most = MOST_WEBP_PIXELS if opened.format == "WEBP" else MOST_PIXELS

@@ -1,4 +1,4 @@
-"""Rides from files: GPX tracks, rows of a CSV, and either of them zipped; each file bounded before it is unpacked."""
+"""Rides from files: GPX tracks, CSV rows, or a zip of these; sizes are checked before anything is unpacked."""
 
 import csv
 from collections.abc import Callable, Sequence
@@ -14,7 +14,7 @@ from lone_pike.formats.files.gpx_file import read_gpx
 from lone_pike.formats.typed.dates import day_in
 
 LARGEST_BYTES, MOST_FILES = 60_000_000, 400
-"""Of one upload, packed or not; a season's rides have no more."""
+"""Limits of one upload, packed or not; the rides of a season stay below them."""
 
 ZIPPED = b"PK\x03\x04"
 DAY_COLUMNS, KM_COLUMNS = ("date", "day", "time"), ("km", "distance", "distance km", "distance (km)")
@@ -23,7 +23,7 @@ MOST_NAME = 60
 
 @dataclass(frozen=True)
 class File:
-    """A file that came in: its name and its bytes."""
+    """An uploaded file: its name and its bytes."""
 
     name: str
     data: bytes
@@ -31,7 +31,7 @@ class File:
 
 @dataclass(frozen=True)
 class RidesRead:
-    """The rides of several files, what is odd about them, and files that gave none."""
+    """The rides of several files, what is odd about them, and the files that contained none."""
 
     rides: tuple[Ride, ...]
     odd: tuple[Message, ...]
@@ -39,9 +39,9 @@ class RidesRead:
 
 
 def read_rides(uploaded: Sequence[File], today: Day) -> RidesRead:
-    """The rides of all files; one that cannot be read is named, and the others are read.
+    """Reads the rides of all files; if one cannot be read, it is named and the others are read all the same.
 
-    Raises: InvalidInput where no file came, or there are too many.
+    Raises: InvalidInput if there are no files, or too many.
     """
     rides, odd, faults = list[Ride](), list[Message](), list[Fault]()
     if not uploaded:
@@ -61,7 +61,8 @@ def read_rides(uploaded: Sequence[File], today: Day) -> RidesRead:
 
 
 def _unpacked(uploaded: Sequence[File], faults: list[Fault]) -> list[File]:
-    """The files, those in a zip one by one. Raises: InvalidInput where they are too many or too large together."""
+    """The files, with those in a zip one by one. Raises: InvalidInput if there are too many, or they are too large
+    together."""
     files, size = list[File](), 0
     for file in uploaded:
         try:
@@ -77,7 +78,7 @@ def _unpacked(uploaded: Sequence[File], faults: list[Fault]) -> list[File]:
 
 
 def _members(file: File, left_bytes: int) -> list[File]:
-    """What a zip holds, read no farther than there is room for. Raises: InvalidInput."""
+    """The files in a zip, read no further than the limits allow. Raises: InvalidInput."""
     try:
         with ZipFile(BytesIO(file.data)) as opened:
             members = [one for one in opened.infolist() if not one.is_dir()]
@@ -106,7 +107,7 @@ Reader = Callable[[bytes], tuple[list[Ride], list[Message]]]
 
 
 def _reader(file: File) -> Reader:
-    """How a file is read: by its own first bytes, for names lie."""
+    """The reader for a file, chosen by its first bytes, because names can be wrong."""
     return read_gpx if file.data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"<" else read_rows
 
 
@@ -140,7 +141,7 @@ def _place_of(names: Sequence[str], wanted: Sequence[str]) -> int | None:
 
 
 def _row(row: list[str], place: int, day_at: int, km_at: int) -> Ride | None:
-    """A ride from a row; None for one without a distance, such as a reading. Raises: InvalidInput, naming the row."""
+    """The ride in a row; None for a row without a distance, such as a reading. Raises: InvalidInput, naming the row."""
     texts = [row[at].strip() if at < len(row) else "" for at in (day_at, km_at)]
     if not texts[1]:
         return None

@@ -1,1 +1,1 @@
-"""What the data file keeps, as values of the trade and back."""
+"""Converts what the data file stores to values of the trade and back."""

@@ -1,4 +1,4 @@
-"""One merge of two edits made from the same state: of measures, notes and settings alike."""
+"""Merges two edits of the same state; used for measures, notes and settings."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -12,7 +12,7 @@ Change = tuple[Value, Value]
 
 @dataclass(frozen=True)
 class Merge(Generic[Value]):
-    """The merged state; what my edit changed, and what was changed elsewhere in the meantime and differs from mine."""
+    """The merged state, what my edit changed, and what was changed elsewhere in the meantime and differs from mine."""
 
     merged: dict[str, Value]
     mine: dict[str, tuple[Value, Value]]
@@ -27,7 +27,7 @@ class Merge(Generic[Value]):
 def message_with_merge(
     message: Message, merged: Merge[Value], tell: Callable[[dict[str, Change[Value]]], Message]
 ) -> Message:
-    """What my edit says of itself, with what another tab changed in the meantime, as tell puts that."""
+    """The message of my edit, with what another tab changed in the meantime, as tell words it."""
     if not merged.elsewhere or not merged.mine:
         return message
     code = "mine_stands" if merged.clashes else "both_kept"
@@ -35,7 +35,7 @@ def message_with_merge(
 
 
 def differences(before: Mapping[str, Value], after: Mapping[str, Value], nothing: Value) -> dict[str, Change[Value]]:
-    """What differs, with what it was and is.
+    """The entries that differ, with their values before and after.
 
     >>> differences({"a": 1, "b": 2}, {"a": 1, "c": 3}, 0)
     {'b': (2, 0), 'c': (0, 3)}
@@ -50,7 +50,7 @@ def differences(before: Mapping[str, Value], after: Mapping[str, Value], nothing
 def merge(
     base: Mapping[str, Value], newest: Mapping[str, Value], mine: Mapping[str, Value], nothing: Value
 ) -> Merge[Value]:
-    """The newest state with what I changed since the base; nothing is what a missing entry stands for.
+    """The newest state with what I changed since the base; nothing is the value for a missing entry.
 
     >>> merge({"a": 1, "b": 2}, {"a": 5, "b": 2}, {"a": 1, "b": 3}, 0).merged
     {'a': 5, 'b': 3}

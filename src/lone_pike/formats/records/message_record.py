@@ -1,4 +1,4 @@
-"""Messages as they are kept in the history and printed by the command: JSON out, and back."""
+"""Messages as JSON, as the history stores them and the command prints them; and back."""
 
 from typing import Any
 
@@ -8,7 +8,7 @@ Record = dict[str, Any]
 
 
 def record_of(message: Message) -> Record:
-    """A message as it is kept; reads back as the same.
+    """A message in the form in which it is stored; it reads back as the same message.
 
     >>> from lone_pike.core.messages import links
     >>> record_of(Message("count_chosen", count=links(112)))
@@ -18,7 +18,7 @@ def record_of(message: Message) -> Record:
 
 
 def message_of(record: Record) -> Message:
-    """A message from what was kept."""
+    """Reads a stored message."""
     return Message(record["code"], **{name: _read(value) for name, value in record["values"].items()})
 
 

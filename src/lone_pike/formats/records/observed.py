@@ -1,4 +1,4 @@
-"""What was observed at the stand and is no measure of the bike: complaint, pressures, steps done, the side photo."""
+"""Notes of a job that are not measures of the bike: complaint, pressures, steps done, the side photo."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
@@ -14,13 +14,13 @@ from lone_pike.formats.records.merging import differences, merge
 from lone_pike.formats.records.photo_notes import PhotoNotes, photo_parts, photo_recorded
 
 STEPS = ("noted", "empty", "compressed", "wrapped", "back")
-"""Steps in the order of the work, by the name they are kept under."""
+"""Steps in the order of the work, by the name under which they are stored."""
 
 PROVING = tuple(PROOFS)
 """Steps in which a bike is proved; each has those of its kind."""
 
 LED = ("seat", "boom", "zero")
-"""What is set on a long bike before its chain is measured, in this order (trade, section 3)."""
+"""What is set on a long bike before its chain is measured, in order (trade, section 3)."""
 
 CAUSES = tuple(CHECKS)
 """Causes of a complaint that were found."""
@@ -29,7 +29,7 @@ REPLACED = tuple(WearPart)
 """Parts that are replaced with the chain."""
 
 LAID_OUT = tuple(TOOLS)
-"""What is laid out, and what is looked at, before a chain is opened; a job has what it needs."""
+"""What is laid out and checked before a chain is opened; each job has what it needs of these."""
 
 MOST_OF_A_KIND = range(1, 7)
 THREADED = (
@@ -40,7 +40,7 @@ THREADED = (
 """Steps of the walk along the route (trade, section 11); a bike has those of its own parts."""
 
 JOINED = ("seated", "both_sides", "free", "turned")
-"""What is looked at once the loop is closed (trade, sections 10 and 12)."""
+"""What is checked once the loop is closed (trade, sections 10 and 12)."""
 
 TICKED = {"steps": STEPS, "proved": PROVING, "led": LED, "threaded": THREADED, "joined": JOINED} | {
     "causes": CAUSES,
@@ -53,7 +53,7 @@ OPEN_ENDED = {
     "replaced": "parts_replaced",
     "tools": "tools_out",
 }
-"""Lists of which each bike has its own part, with the code of what is said of them."""
+"""Lists of which each bike has its own part, with the code of the sentence about them."""
 
 SKIPPED, GAUGED, PICTURES = "skipped", "gauged", "pictures"
 MOST_GAUGED = 12
@@ -66,7 +66,7 @@ LONGEST_NOTE = 200
 
 @dataclass(frozen=True)
 class Observed:
-    """Everything observed on one job: texts as they were typed, the steps that are ticked, the photo's marks."""
+    """All notes of a job: texts as they were typed, the ticked steps, the photo's marks."""
 
     complaint: str = ""
     symptom: str = ""
@@ -84,21 +84,21 @@ class Observed:
     """Readings along the old chain."""
 
     skipped: tuple[tuple[str, str], ...] = ()
-    """Steps of proving that were skipped, each with a word why."""
+    """Steps of proving that were skipped, each with the reason."""
 
     pictures: tuple[tuple[str, str], ...] = ()
-    """Pictures from before anything came off, by their numbers, each with a word."""
+    """Pictures from before anything came off, by id, each with a caption."""
 
     photo: PhotoNotes | None = None
 
     def done(self, name: str) -> tuple[str, ...]:
-        """The steps of a list that are ticked."""
+        """The ticked steps of a list."""
         ticked: tuple[str, ...] = getattr(self, name)
         return ticked
 
 
 def observed_of(record: Mapping[str, Any]) -> Observed:
-    """What a record of the data file holds; older ones have their lists as text, and a key for each mark.
+    """Reads a record of the data file; older ones have lists as text, and a key for each mark.
 
     >>> observed_of({"steps": "noted, empty"}).steps, observed_of({"steps": ["noted"]}).steps
     (('noted', 'empty'), ('noted',))
@@ -114,19 +114,19 @@ def observed_of(record: Mapping[str, Any]) -> Observed:
 
 
 def record_of(observed: Observed) -> dict[str, Any]:
-    """What was observed as it is kept; what is empty is left out."""
+    """The notes in the form in which they are stored; empty ones are left out."""
     return _nested({name: _plain(one) for name, one in _parts(observed).items()})
 
 
 def _plain(part: Any) -> Any:
-    """A part as it is kept."""
+    """A part in the form in which it is stored."""
     if not isinstance(part, tuple):
         return part
     return [one.model_dump(mode="json", exclude_unset=True) if isinstance(one, WearReading) else one for one in part]
 
 
 def notes_typed(form: Mapping[str, str], base: Observed) -> Observed:
-    """The notes with what a form changes of them."""
+    """The notes after the changes of a form."""
     sent = {key.removeprefix(PREFIX): text for key, text in form.items() if key.startswith(PREFIX)}
     written: dict[str, Any] = {name: sent[name].strip()[:LONGEST_NOTE] for name in WRITTEN if name in sent}
     ticked: dict[str, Any] = {name: _ticked(name, sent[name]) for name in TICKED if name in sent}
@@ -134,13 +134,13 @@ def notes_typed(form: Mapping[str, str], base: Observed) -> Observed:
 
 
 def merged(base: Observed, newest: Observed, mine: Observed) -> Observed:
-    """The newest notes with what I changed since the base, note by note and mark by mark."""
+    """The newest notes with my changes since the base, note by note and mark by mark."""
     together = merge(_parts(base), _parts(newest), _parts(mine), None).merged
     return observed_of(_nested({name: _plain(one) for name, one in together.items()}))
 
 
 def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
-    """What changed in the notes.
+    """The message about what changed in the notes.
 
     >>> [message.code for message in note_messages(Observed(), Observed(pressure_before="185 psi"))]
     ['note_changed']
@@ -171,7 +171,7 @@ def note_messages(before: Observed, after: Observed) -> tuple[Message, ...]:
 
 
 def _parts(observed: Observed) -> dict[str, Any]:
-    """Every note that is there by its name, the photo's one by one, so that two edits of them can be merged."""
+    """All notes by name, those of the photo one by one, so that two edits of them can be merged."""
     names = [one.name for one in fields(observed) if one.name not in (PHOTO, SKIPPED, PICTURES)]
     own = {name: value for name in names if (value := getattr(observed, name))}
     own |= {f"{SKIPPED}.{step}": word for step, word in observed.skipped}
@@ -181,7 +181,7 @@ def _parts(observed: Observed) -> dict[str, Any]:
 
 
 def _nested(parts: Mapping[str, Any]) -> dict[str, Any]:
-    """Parts as a record has them."""
+    """The parts of a record."""
     record: dict[str, Any] = {}
     for name, one in parts.items():
         whole, _, part = name.partition(".")
@@ -193,13 +193,13 @@ def _nested(parts: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _ticked(name: str, value: Any) -> tuple[str, ...]:
-    """The steps of a list that are known, from a list or from the text that a form and older records have."""
+    """The known steps of a list, given as a list or as the text that forms and older records contain."""
     steps = value.split(", ") if isinstance(value, str) else value
     return tuple(step for step in steps if step in TICKED[name])
 
 
 def _noted(name: str, text: str | None) -> Value:
-    """A note as a message's value: what was chosen as its word, the rest as it was typed."""
+    """A note as a value of a message: its label if it was chosen, else the typed text."""
     if not text:
         return Message("nothing")
     return Term(name, text) if name == "symptom" else text

@@ -1,4 +1,4 @@
-"""What was marked in a job's photo, kept with what else was observed at the stand."""
+"""The marks in a job's photo, stored with the other notes of the job."""
 
 import re
 from collections.abc import Mapping
@@ -15,7 +15,7 @@ from lone_pike.formats.typed.parsing import parse_quantity
 RULER_MM, RING_TEETH = 300.0, 32
 SCALE_MM = (50.0, 2000.0)
 RING_SIZES = (int(fields_of(Bike)["rings"].low or 0), int(fields_of(Bike)["rings"].high or 0))
-"""Teeth that a ring may have, as the file has them."""
+"""The fewest and most teeth of a ring, as in the file."""
 
 A_RULER = {"by": "ruler"}
 GEAR_TYPED = re.compile(r"(\d{1,2}) (\d{1,2})")
@@ -24,7 +24,7 @@ ID, RING, RULER, GEAR, CARE = "id", "ring", "ruler_mm", "gear", "care"
 
 @dataclass(frozen=True)
 class PhotoNotes:
-    """A job's photo: its id, its marks in px, its scale, the gear it was taken in where that was chosen, and the care
+    """A job's photo: its id, its marks in px, its scale, the gear it was taken in if one was chosen, and the care
     taken."""
 
     photo_id: int
@@ -36,7 +36,7 @@ class PhotoNotes:
 
     @property
     def scale_mm(self) -> float:
-        """Length of the scale: a ring across its tips, else the ruler."""
+        """Length of the scale: a ring from tip to tip, else the ruler."""
         return ring_across_mm(self.ring_teeth) if self.ring_teeth else self.ruler_mm
 
     def photo(self, size_px: tuple[int, int]) -> Photo:
@@ -45,7 +45,7 @@ class PhotoNotes:
 
 
 def photo_parts(notes: PhotoNotes) -> dict[str, Any]:
-    """The photo's notes one by one, as they are kept and merged."""
+    """The photo's notes one by one, as they are stored and merged."""
     marks: dict[str, Any] = {mark: list(place) for mark, place in notes.marks.items()}
     ring = {RING: notes.ring_teeth} if notes.ring_teeth else {}
     gear = {GEAR: list(notes.gear)} if notes.gear else {}
@@ -54,7 +54,7 @@ def photo_parts(notes: PhotoNotes) -> dict[str, Any]:
 
 
 def photo_recorded(record: Mapping[str, Any]) -> PhotoNotes | None:
-    """The photo's notes in a record of the data file; None where the job has no photo."""
+    """Reads the photo's notes in a record of the data file; None if the job has no photo."""
     kept = record.get("photo")
     if isinstance(kept, str):
         kept = _of_older(kept, record)
@@ -71,7 +71,7 @@ def photo_recorded(record: Mapping[str, Any]) -> PhotoNotes | None:
 
 
 def _of_older(photo_id: str, record: Mapping[str, Any]) -> dict[str, Any]:
-    """The notes of a record in which each of them was a text of its own."""
+    """Reads the notes of an older record, in which each of them was a text of its own."""
     texts = {name.removeprefix("photo."): text.split() for name, text in record.items() if name.startswith("photo.")}
     marks: dict[str, Any] = {mark: [float(part) for part in texts[mark]] for mark in MARKS if mark in texts}
     gear = {GEAR: [int(part) for part in texts["gear"]]} if "gear" in texts else {}
@@ -81,13 +81,13 @@ def _of_older(photo_id: str, record: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def with_mark(notes: PhotoNotes, mark: Mark, place: Point) -> PhotoNotes:
-    """One mark set anew, to a tenth of a px."""
+    """The notes with one mark set, to a tenth of a px."""
     x, y = (round(part, 1) for part in place)
     return replace(notes, marks={**notes.marks, mark: (x, y)})
 
 
 def scale_to_begin_with(rings: Any) -> dict[str, str]:
-    """The largest ring where the rings are known, else a ruler."""
+    """The default scale: the largest ring if the rings are known, else a ruler."""
     known = isinstance(rings, list) and rings and all(isinstance(size, int) for size in rings)
     if known and RING_SIZES[0] <= min(rings) and max(rings) <= RING_SIZES[1]:
         return {"by": "ring", "ring": str(max(rings))}
@@ -97,9 +97,10 @@ def scale_to_begin_with(rings: Any) -> dict[str, str]:
 def with_scale(
     notes: PhotoNotes, form: Mapping[str, str], typed_in: LengthUnit, ring_teeth: int = RING_TEETH
 ) -> PhotoNotes:
-    """The scale, the gear and the care taken as a form has them.
+    """Reads the scale, the gear and the care taken from a form.
 
-    Parameters: ring_teeth, what a ring has where the form does not say. Raises: InvalidInput, naming the field.
+    Parameters: ring_teeth, the teeth of the ring if the form does not say.
+    Raises: InvalidInput, naming the field.
     """
     if form.get("by") == "ring":
         size = parse_quantity(form.get("ring", str(ring_teeth)), Unit.TEETH).value

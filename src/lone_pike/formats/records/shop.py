@@ -36,8 +36,7 @@ class ChainCare(StrEnum):
 
 
 class Shop(EndLimits, CostAssumptions, WholeDocument):
-    """What a shop has settled once for all its bikes: what it keeps at both ends, what parts cost it, its words and
-    house rule."""
+    """The settings of a shop for all its bikes: its limits at both ends, its prices, its units and its house rule."""
 
     first: CountWord = measured(
         Kind.CHOICE, "Counts", "Which word comes first wherever a count stands.", default=CountWord.LINKS
@@ -67,7 +66,7 @@ class Shop(EndLimits, CostAssumptions, WholeDocument):
     )
 
     def under_rules(self, document: dict[str, Any]) -> dict[str, Any]:
-        """A bike's document under the house rule and the shop's limits, where it has none of its own.
+        """A bike's document with the house rule and the shop's limits, unless it has its own.
 
         >>> Shop(house_rule=HouseRule.FORMULA).under_rules({"name": "Otter"})["house_rule"].value
         'formula'
@@ -77,26 +76,24 @@ class Shop(EndLimits, CostAssumptions, WholeDocument):
 
 
 def shop_from(settings: Settings) -> Shop:
-    """The shop with its settings. Raises: InvalidInput, by setting."""
+    """The shop with given settings. Raises: InvalidInput, by setting."""
     return _shop_of(json.dumps(settings))
 
 
 @lru_cache(maxsize=1)
 def _shop_of(text: str) -> Shop:
-    """The shop from the text of its settings, kept: every request asks for it, and it changes once a season."""
+    """The shop from the text of its settings, cached, because every request needs it and it changes rarely."""
     return Shop.model_validate_json(text)
 
 
 def settings_of(shop: Shop) -> Settings:
-    """The settings as they are kept."""
+    """The settings in the form in which they are stored."""
     return shop.model_dump(mode="json")
 
 
 def settings_typed(shop: Shop, form: Mapping[str, str]) -> Settings:
-    """The settings with what a form changes; lengths are in the unit its page was in.
-
-    A length that stands as the page showed it, rounded, is no change.
-    """
+    """The settings after the changes of a form; lengths are in the unit of its page. A length that is still as the page
+    showed it, rounded, is not a change."""
     typed_in = LengthUnit.INCH if form.get("typed_in", shop.unit) == LengthUnit.INCH else LengthUnit.MM
     specs = fields_of(Shop)
     return settings_of(shop) | {
@@ -111,7 +108,7 @@ def _as_shown(shop: Shop, spec: FieldSpec, text: str, typed_in: LengthUnit) -> b
 
 
 def settings_message(before: Settings, after: Settings) -> Message:
-    """What changed, as one message of the history."""
+    """One message about all changes, for the history."""
     changed = differences(before, after, None)
     return Message(
         "fields_changed",

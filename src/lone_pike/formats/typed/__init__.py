@@ -1,1 +1,1 @@
-"""What people type, read as values, and values as they stand in a field."""
+"""Reads what people type as values, and writes values as texts for fields."""

@@ -1,4 +1,4 @@
-"""What is laid into the bin: a form, or the line of a scanned label."""
+"""Reads a piece for the bin, from a form or from a scanned label."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -32,7 +32,7 @@ class TypedPiece:
 
 
 def read_form(form: Mapping[str, str]) -> TypedPiece:
-    """A piece from the form's fields. Raises: InvalidInput by the field."""
+    """Reads a piece from the form's fields. Raises: InvalidInput by field."""
     return TypedPiece(
         links=int(_number(form, "links", 1, MOST_LINKS, Unit.LINKS)),
         first=_end(form.get("first_end", "inner")),
@@ -45,7 +45,7 @@ def read_form(form: Mapping[str, str]) -> TypedPiece:
 
 
 def read_label(line: str) -> TypedPiece:
-    """A piece from a scanned label. Raises: InvalidInput where it is none.
+    """Reads a piece from a scanned label. Raises: InvalidInput if it is not a label.
 
     >>> read_label("LP1*57*I*11*0.2*A-0042").last.value
     'inner'
@@ -58,7 +58,7 @@ def read_label(line: str) -> TypedPiece:
 
 
 def read_joiners(form: Mapping[str, str]) -> tuple[int, int]:
-    """For how many cogs joiners are, and how many come in or, with a minus, go out. Raises: InvalidInput."""
+    """Reads for how many cogs joiners are, and how many come in or, with a minus, go out. Raises: InvalidInput."""
     return _whole(form, "speeds"), _whole(form, "change")
 
 

@@ -11,13 +11,13 @@ WRITTEN = (
     (re.compile(r"(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ].*)?"), (1, 2, 3)),
     (re.compile(r"(\d{1,2})[.](\d{1,2})[.](\d{4})"), (3, 2, 1)),
 )
-"""A day with its year first, or last behind points; a time behind it does not matter."""
+"""A day with its year first, or last after points; a time that follows is ignored."""
 
 LONGEST = 40
 
 
 def day_in(text: str) -> datetime.date | None:
-    """A day; None where it is none.
+    """Reads a day; None if it cannot be read.
 
     >>> day_in("2026-03-02").isoformat(), day_in("2.3.2026").isoformat(), day_in("soon"), day_in("2026-02-30")
     ('2026-03-02', '2026-03-02', None, None)
@@ -34,8 +34,9 @@ def day_in(text: str) -> datetime.date | None:
 
 
 def read_day(text: str, today: datetime.date, since: datetime.date | None = None) -> datetime.date:
-    """A day that has come, today where nothing is typed. Parameters: since, the first day it may be.
+    """Reads a day that is not in the future; today if nothing is typed.
 
+    Parameters: since, the earliest day.
     Raises: InvalidInput for the field date.
     """
     if not text.strip():

@@ -1,4 +1,4 @@
-"""At which field of the form a fault is shown, and what it asks for there."""
+"""Which field of the form shows a fault, and what it asks for there."""
 
 from dataclasses import replace
 
@@ -12,11 +12,11 @@ from lone_pike.formats.typed.measure_form import AXLE, CHAINSTAY, form_fields
 from lone_pike.formats.typed.parsing import is_range_alone
 
 TEN = 10.0
-"""A point where none belongs makes a length ten times too small."""
+"""A misplaced decimal point makes a length ten times too small."""
 
 
 def faults_by_field(faults: tuple[Fault, ...], model: type[BaseModel] = Bike) -> dict[str, Fault]:
-    """The first fault of each form field; what belongs to none stands under ''."""
+    """The first fault of each form field; faults that belong to none are under ''."""
     by_field: dict[str, Fault] = {}
     for fault in faults:
         by_field.setdefault(_field_of(fault.field, model), _asking(fault))
@@ -24,7 +24,8 @@ def faults_by_field(faults: tuple[Fault, ...], model: type[BaseModel] = Bike) ->
 
 
 def _asking(fault: Fault) -> Fault:
-    """A fault that lacks one answer asks for just that: how many cogs a range has, whether a point was slipped in."""
+    """Turns a fault into a question if one answer would settle it: the number of cogs of a range, or whether a decimal
+    point is wrong."""
     read = fault.read.value if isinstance(fault.read, Raw) else fault.read
     if fault.field == "cogs" and isinstance(read, str) and is_range_alone(read):
         return replace(fault, allowed=Message("how_many_cogs"))
@@ -37,7 +38,7 @@ def _asking(fault: Fault) -> Fault:
 
 
 def _field_of(place: str, model: type[BaseModel]) -> str:
-    """The form field at which a fault is shown."""
+    """The form field that shows a fault."""
     fields = form_fields(model)
     if place.startswith("about."):
         of_spread = {f"about.{spec.spread.key}": path for path, spec in fields.items() if spec.spread}

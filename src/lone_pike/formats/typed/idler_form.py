@@ -1,4 +1,4 @@
-"""Presses on the route: each makes the rows of idlers anew, front to back in each run wherever one is put."""
+"""Edits of the route: each makes the rows of idlers again, in order from front to back in each run."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -19,12 +19,12 @@ NUDGES: dict[str, Point] = {"left": (-1.0, 0.0), "right": (1.0, 0.0), "up": (0.0
 MOST_NUDGE_MM = 10.0
 NEW_TEETH, PRESSES_MM = 15, 14.0
 SIDES = {Run.DRIVE: Side.UNDER, Run.RETURN: Side.OVER}
-"""What an added idler begins with: between the runs, holding them together."""
+"""The values of a new idler: between the runs, holding them together."""
 
 
 @dataclass(frozen=True)
 class Rows:
-    """Idlers as the document has them, and the place of the one that was pressed; None where it is gone."""
+    """The idlers for the document, and the index of the one that was edited; None if it was removed."""
 
     idlers: tuple[Row, ...]
     place: int | None
@@ -37,21 +37,21 @@ def rows_of(document: Mapping[str, Any]) -> list[Row]:
 
 
 def moved(rows: Sequence[Row], place: int, at_mm: Point, about_mm: float | None = None) -> Rows:
-    """One idler put somewhere else; how far off it may be is given anew."""
+    """One idler moved to another place, with the given spread."""
     row = {key: value for key, value in rows[place].items() if key != "about_mm"}
     row["at_mm"] = [round(at_mm[0], 1), round(at_mm[1], 1)]
     return _with(rows, place, row | ({"about_mm": about_mm} if about_mm else {}))
 
 
 def nudged(rows: Sequence[Row], place: int, to: str, by_mm: float) -> Rows:
-    """One idler moved a little, keeping how far off it may be."""
+    """One idler moved a little; its spread stays."""
     (x, y), (right, up) = rows[place]["at_mm"], NUDGES[to]
     by = min(max(by_mm, 0.0), MOST_NUDGE_MM)
     return moved(rows, place, (x + right * by, y + up * by), rows[place].get("about_mm"))
 
 
 def described(rows: Sequence[Row], place: int, form: Mapping[str, str], typed_in: LengthUnit) -> Rows:
-    """One idler as its fields tell it: run, side, teeth, place and how far off. Raises: InvalidInput by its field."""
+    """One idler with the values of its fields: run, side, teeth, place and spread. Raises: InvalidInput by field."""
     row = dict(rows[place])
     for key, kinds in (("run", Run), ("chain", Side)):
         if form.get(f"idler.{key}") in tuple(kinds):
@@ -69,9 +69,9 @@ def described(rows: Sequence[Row], place: int, form: Mapping[str, str], typed_in
 
 
 def taped(rows: Sequence[Row], place: int, form: Mapping[str, str], typed_in: LengthUnit, axle_at_mm: Point) -> Rows:
-    """One idler placed by two tapes, on the side of the line from axle to crank where it is now.
+    """One idler placed by two tapes, on the same side of the line from axle to crank as now.
 
-    Raises: InvalidInput where one cannot be read, or they do not meet.
+    Raises: InvalidInput if a tape cannot be read, or the two do not meet.
     """
     crank_mm, axle_mm = (_number(form, f"tape.{end}", place, "at_mm", Unit.MM, typed_in) for end in ("crank", "axle"))
     (x, y), (axle_x, axle_y) = rows[place]["at_mm"], axle_at_mm
@@ -81,7 +81,7 @@ def taped(rows: Sequence[Row], place: int, form: Mapping[str, str], typed_in: Le
 
 
 def added(rows: Sequence[Row], run: Run, axle_at_mm: Point, ring_mm: float, cog_mm: float) -> Rows:
-    """One idler more: half way along its run, pressing a little on the straight line from wheel to wheel."""
+    """Adds an idler half way along its run, pressing a little on the straight line from wheel to wheel."""
     side = 1.0 if run is Run.DRIVE else -1.0
     middle = axle_at_mm[0] / 2, axle_at_mm[1] / 2 + side * ((ring_mm + cog_mm) / 2 - PRESSES_MM)
     radius_mm = NEW_TEETH * 2.0
@@ -92,19 +92,20 @@ def added(rows: Sequence[Row], run: Run, axle_at_mm: Point, ring_mm: float, cog_
 
 
 def swapped(rows: Sequence[Row]) -> Rows:
-    """The two runs the other way round: what was on the drive run is on the return run, on the same rim as before."""
+    """Swaps the two runs: what was on the drive run is then on the return run, with the chain on the same rim as
+    before."""
     runs, sides = {"drive": "return", "return": "drive"}, {"over": "under", "under": "over"}
     turned = [{**row, "run": runs[row["run"]], "chain": sides[row["chain"]]} for row in rows]
     return Rows(tuple(turned[i] for i in _order(turned)), None)
 
 
 def removed(rows: Sequence[Row], place: int) -> Rows:
-    """All but one."""
+    """Removes one idler."""
     return Rows(tuple(row for i, row in enumerate(rows) if i != place), None)
 
 
 def _with(rows: Sequence[Row], place: int, row: Row) -> Rows:
-    """The rows with one changed, the drive run's first, each run from the front to the back."""
+    """The rows with one changed: the drive run first, and each run from front to back."""
     changed = [row if i == place else other for i, other in enumerate(rows)]
     order = _order(changed)
     return Rows(tuple(changed[i] for i in order), order.index(place))
@@ -115,7 +116,7 @@ def _order(rows: Sequence[Row]) -> list[int]:
 
 
 def _number(form: Mapping[str, str], name: str, place: int, key: str, unit: Unit, typed_in: LengthUnit) -> float | int:
-    """A typed number of an idler. Raises: InvalidInput with what was read and what is allowed."""
+    """Reads a number of an idler. Raises: InvalidInput with what was read and what is allowed."""
     spec, text = _spec(key), form.get(name, "")
     value = parse_quantity(text, unit, typed_in).value
     if not isinstance(value, int | float):

@@ -1,6 +1,7 @@
 """The Measure form: reads the bike's document field by field, and writes typed text back into it.
 
-Two readings are compared by value. Text that cannot be read stays in the document as it was typed: the model finds it.
+Readings are compared by value. Text that cannot be read stays in the document as it was typed, and the model reports
+it.
 """
 
 from collections.abc import Collection, Mapping
@@ -26,19 +27,21 @@ Changes = dict[str, tuple[Reading, Reading]]
 NOT_TYPED = ("lone_pike", "axle_mm", "limits.", "seen.")
 EMPTY = Reading()
 AXLE_DECIMALS = 1
-"""How finely the distance of an axle that was measured as a place is shown, mm."""
+"""How finely the chainstay is shown if the axle was measured as a place, mm."""
 
 BOX, PIECES = "chain.box_links", "chain.pieces"
 SLOT_FROM, SLOT_TO = "take_up.min_mm", "take_up.max_mm"
 LEANED_ON = (SLOT_FROM, PIECES)
-"""Fields that another one's text may lean on: a slot's length on its front end, a second box on the pieces at hand."""
+"""Fields that are needed to read another one: the slot's front end to read its length, the pieces at hand to read a
+second box."""
 
 CHAINSTAY, HEIGHT, AXLE = "chainstay_mm", "axle_height_mm", "axle_mm"
 
 
 @lru_cache(maxsize=8)
 def form_fields(model: type[BaseModel] = Bike) -> dict[str, FieldSpec]:
-    """The fields that are typed on a page: all of the file's but its version, and places that are typed otherwise."""
+    """The fields that are typed on a page: all of the file except its version, and places that are typed in another
+    form."""
     fields = fields_of(model)
     rows = tuple(f"{path}." for path, spec in fields.items() if spec.kind in ROWS)
     return {
@@ -49,14 +52,14 @@ def form_fields(model: type[BaseModel] = Bike) -> dict[str, FieldSpec]:
 
 
 def readings_of(document: Document, model: type[BaseModel] = Bike, *, only: Collection[str] | None = None) -> Readings:
-    """Every field's value with its spread, or that of some fields. An axle's place is read as distance and height."""
+    """The values of all fields, or of some, with their spreads. An axle's place is read as chainstay and height."""
     fields = form_fields(model)
     read = {path: fields[path] for path in only if path in fields} if only is not None else fields
     return _with_axle(document, {path: _reading(document, spec) for path, spec in read.items()})
 
 
 def _with_axle(document: Document, readings: Readings) -> Readings:
-    """The readings, with distance and height read off the axle's place where the document has that."""
+    """The readings, with chainstay and height computed from the axle's place if the document has that."""
     axle = _axle(document)
     if axle is None:
         return readings
@@ -78,7 +81,7 @@ def _reading(document: Document, spec: FieldSpec) -> Reading:
 
 
 def with_readings(document: Document, changed: Mapping[str, Reading], model: type[BaseModel] = Bike) -> Document:
-    """The document with some fields changed; what no longer belongs to it is taken out."""
+    """The document with some fields changed, and without keys that no longer belong to it."""
     edited = dict(document)
     axle = _axle(document)
     if axle and not {CHAINSTAY, HEIGHT}.isdisjoint(changed):
@@ -92,7 +95,7 @@ def with_readings(document: Document, changed: Mapping[str, Reading], model: typ
 
 
 def _belonging(document: Document, model: type[BaseModel]) -> Document:
-    """Without the keys that belong to another kind of a part than the one that it is now, and empty parts."""
+    """The document without empty parts, and without keys that belong to another kind of a part than its present one."""
     kept = dict(document)
     for name, keys_of_kind in _kinds_of_parts(model).items():
         part = kept.get(name)
@@ -110,7 +113,7 @@ def _belonging(document: Document, model: type[BaseModel]) -> Document:
 
 @lru_cache(maxsize=8)
 def _kinds_of_parts(model: type[BaseModel]) -> dict[str, dict[str, frozenset[str]]]:
-    """The parts of a document that come in kinds, with the keys that each kind has."""
+    """The parts of a document that have kinds, with the keys of each kind."""
     parts = {}
     for name, info in model.model_fields.items():
         kinds = {tag: part for part in models_in(info.annotation) if (tag := tag_of(part))}
@@ -123,12 +126,12 @@ def _kinds_of_parts(model: type[BaseModel]) -> dict[str, dict[str, frozenset[str
 
 
 LONGEST_TEXT, LONGEST_ROWS = 400, 40_000
-"""Letters that a field takes, and one that takes rows: far more than any that a mechanic types or pastes."""
+"""The longest text of a field, and of one with rows: far longer than anything a mechanic types or pastes."""
 
 
 @dataclass(frozen=True)
 class ParsedForm:
-    """What a form changed of the readings it was made from, and what was done to its texts on the way."""
+    """What a form changed in the readings it was made from, and messages about how its texts were read."""
 
     changed: Readings
     messages: tuple[Message, ...]
@@ -137,7 +140,7 @@ class ParsedForm:
 def parse_form(
     readings: Readings, form: Mapping[str, str], typed_in: LengthUnit = LengthUnit.MM, model: type[BaseModel] = Bike
 ) -> ParsedForm:
-    """The fields of a form whose values differ from the readings; bare lengths are in typed_in.
+    """The fields of a form whose values differ from the readings; lengths without a unit are in typed_in.
 
     Fields that are not in the form stay as they are. A text that is too long for its field is cut, with a message.
     """
@@ -150,7 +153,7 @@ def parse_form(
         if form[path] == shown and not readings[path].is_unread:
             continue
         reading, messages_of_text = _typed_reading(spec, form, typed_in, readings, changed)
-        # What is shown is rounded: a text that reads as the shown one changes nothing.
+        # The page shows rounded values, so a text that reads the same as the shown one is no change.
         if reading != readings[path] and reading != parse_reading(spec, shown, typed_in)[0]:
             changed[path] = reading
             messages += [Message("field_read", field=term_of(path), told=one) for one in messages_of_text]
@@ -158,10 +161,8 @@ def parse_form(
 
 
 def _boxes_apart(readings: Readings, form: Mapping[str, str]) -> Mapping[str, str]:
-    """The form with a second box, typed behind the first one ("116 116"), as a piece at hand that begins inner.
-
-    Sent once more, it is not added once more.
-    """
+    """The form with a second box, typed after the first one ("116 116"), as a piece at hand that begins with an inner
+    link. If it is sent again, it is not added again."""
     first, *others = form.get(BOX, "").replace("+", " ").split()[:2] or [""]
     if not others or not (first.isdecimal() and others[0].isdecimal()):
         return form
@@ -173,7 +174,7 @@ def _boxes_apart(readings: Readings, form: Mapping[str, str]) -> Mapping[str, st
 def _typed_reading(
     spec: FieldSpec, form: Mapping[str, str], typed_in: LengthUnit, readings: Readings, changed: Readings
 ) -> tuple[Reading, list[Message]]:
-    """A field's typed text as a value, and how it was read."""
+    """Reads a field's typed text as a value, and says how it was read."""
     if spec.kind is Kind.COG_LIST:
         return _cogs(form)
     reading, messages_of_text = parse_reading(spec, form[spec.path], typed_in)
@@ -183,7 +184,7 @@ def _typed_reading(
 
 
 def _behind_slot_from(readings: Readings, changed: Readings, length: Reading) -> Reading:
-    """The slot's rear end, typed as "+" and the slot's length."""
+    """Reads the slot's rear end, typed as "+" and the slot's length."""
     front = changed.get(SLOT_FROM, readings[SLOT_FROM]).value
     if not isinstance(front, int | float) or not isinstance(length.value, int | float):
         return length
@@ -191,7 +192,7 @@ def _behind_slot_from(readings: Readings, changed: Readings, length: Reading) ->
 
 
 def _cut_to_longest(form: Mapping[str, str], fields: Mapping[str, FieldSpec]) -> tuple[Form, list[Message]]:
-    """The form with no text longer than its field takes, and what was cut."""
+    """The form with texts cut to the length that their fields allow, and messages about what was cut."""
     longest = {path: _longest(spec) for path, spec in fields.items() if path in form}
     cut = [path for path, most in longest.items() if len(form[path]) > most]
     if not cut:
@@ -210,19 +211,19 @@ def _longest(spec: FieldSpec) -> int:
 
 
 def _cogs(form: Mapping[str, str]) -> tuple[Reading, list[Message]]:
-    """Cogs, spread over their number where only a range is typed."""
+    """Reads cogs; if only a range is typed, they are spread over their number."""
     count = parse_quantity(form.get("chain.speeds", ""), Unit.COGS).value
     parsed = parse_cogs(form["cogs"], count if isinstance(count, int) else None)
     return Reading(parsed.value), [parsed.message] if parsed.message else []
 
 
 def form_of(readings: Readings, typed_in: LengthUnit = LengthUnit.MM, model: type[BaseModel] = Bike) -> Form:
-    """The fields as they stand in the form, lengths in the shop's unit."""
+    """The texts of the fields in the form, with lengths in the shop's unit."""
     return {path: format_reading(spec, readings[path], typed_in) for path, spec in form_fields(model).items()}
 
 
 def change_message(changes: Changes, model: type[BaseModel] = Bike) -> Message:
-    """What changed, as one message of the history."""
+    """One message about all changes, for the history."""
     fields = form_fields(model)
     return Message("fields_changed", changes=tuple(_change(fields[path], *pair) for path, pair in changes.items()))
 
@@ -241,7 +242,7 @@ def _change(spec: FieldSpec, before: Reading, after: Reading) -> Message:
 
 
 def _value(spec: FieldSpec, reading: Reading) -> Value:
-    """A reading as a message's value."""
+    """A reading as a value of a message."""
     value, spread = reading.value, reading.spread if isinstance(reading.spread, int | float) else 0.0
     if isinstance(value, bool):
         return Message("yes" if value else "no")
@@ -263,7 +264,7 @@ def _value(spec: FieldSpec, reading: Reading) -> Value:
 
 
 def _axle(document: Document) -> tuple[float, float] | None:
-    """The axle's place, where the document has one that can be read."""
+    """The axle's place, if the document has one that can be read."""
     place = document.get(AXLE)
     readable = isinstance(place, list) and len(place) == 2 and all(isinstance(part, int | float) for part in place)
     return (float(place[0]), float(place[1])) if readable and place else None

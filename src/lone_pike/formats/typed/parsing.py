@@ -1,7 +1,7 @@
-"""What a mechanic types, read as values: comma decimals, fractions, pasted units, lists, ranges and rows.
+"""Reads what a mechanic types as values: comma decimals, fractions, pasted units, lists, ranges and rows.
 
-Whatever cannot be read stays the text it was: the model then says what it may be, and nothing is lost. Every
-reader takes time linear in the text.
+A text that cannot be read stays a text; the model then says what is allowed, and nothing is lost. Every reader takes
+time linear in the text.
 """
 
 import re
@@ -23,7 +23,7 @@ WORDS: dict[Unit, dict[str, float]] = {
     Unit.TEETH: dict.fromkeys(("t", "tooth", "teeth"), 1.0),
     Unit.COGS: dict.fromkeys(("cog", "cogs", "speed", "speeds"), 1.0),
 }
-"""What may stand behind a number, and how much of the unit it is."""
+"""The words that may follow a number, and their factor to the unit."""
 
 WHOLE_UNITS = frozenset({Unit.LINKS, Unit.TEETH, Unit.COGS})
 VULGAR = {"½": 1 / 2, "¼": 1 / 4, "¾": 3 / 4, "⅛": 1 / 8, "⅜": 3 / 8, "⅝": 5 / 8, "⅞": 7 / 8}
@@ -31,7 +31,7 @@ FRACTION = r"(?:\d{1,4}[ -])?\d{1,2}/\d{1,2}"
 PLAIN = r"(?:\d{1,9}(?:[.,]\d{1,9})?|[.,]\d{1,9})"
 NUMBER = rf"[+−-]?(?:{FRACTION}|\d{{0,6}}[{''.join(VULGAR)}]|{PLAIN})"
 QUANTITY = re.compile(rf"({NUMBER}) ?([^\W\d]*|[°\"″])\.?")
-"""A number, or a whole one and a fraction ("17 3/8", "57½"), with a unit or none."""
+"""A number, or a whole number and a fraction ("17 3/8", "57½"), with or without a unit."""
 
 POINTED = re.compile(r"(.+?)(?: at |, ?| )(\d{1,2}):([0-5]\d)")
 """A distance and a clock hand: "72 at 5:30"."""
@@ -43,7 +43,7 @@ ABOUT = ("about ", "ca. ", "ca ", "~", "≈")
 
 
 def whole_number(text: str, digits: int) -> int | None:
-    """A plain whole number of up to so many digits, as addresses and forms carry it; None where it is none.
+    """Reads a plain whole number with a limited number of digits, as in addresses and forms; None if it is not one.
 
     >>> whole_number("114", 3), whole_number("1140", 3), whole_number("-1", 3), whole_number("", 3)
     (114, None, None, None)
@@ -53,7 +53,7 @@ def whole_number(text: str, digits: int) -> int | None:
 
 @dataclass(frozen=True)
 class Parsed:
-    """A value as the document has it, and what was done to the text on the way, if that needs saying."""
+    """A value for the document, and a message about how the text was read, if that needs saying."""
 
     value: Any
     message: Message | None = None
@@ -61,7 +61,7 @@ class Parsed:
 
 @dataclass(frozen=True)
 class Reading:
-    """A field's value, and how far off it may be where that was typed."""
+    """A field's value, and its spread if that was typed."""
 
     value: Any = None
     spread: Any = None
@@ -73,12 +73,12 @@ class Reading:
 
 
 def collapsed(text: str) -> str:
-    """The text with single blanks."""
+    """The text with single spaces."""
     return " ".join(text.split())
 
 
 def parse_quantity(text: str, unit: Unit, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """A number in a unit; a bare length is in the shop's unit, and a change of unit is announced.
+    """Reads a number with a unit. A length without one is in the shop's unit; a conversion is announced.
 
     >>> parse_quantity("431,5", Unit.MM).value, parse_quantity("431.5 mm", Unit.MM).value
     (431.5, 431.5)
@@ -118,7 +118,7 @@ def parse_quantity(text: str, unit: Unit, typed_in: LengthUnit = LengthUnit.MM) 
 
 
 def _figure(text: str) -> float | None:
-    """The number of a text that QUANTITY matched, fractions worked out; None for a fraction of nothing."""
+    """The number in a text that QUANTITY matched, with its fraction added; None if the fraction divides by zero."""
     sign = -1.0 if text[0] in "-−" else 1.0
     bare = text.lstrip("+-−")
     if bare[-1] in VULGAR:
@@ -131,7 +131,7 @@ def _figure(text: str) -> float | None:
 
 
 def split_spread(text: str) -> tuple[str, str | None, bool]:
-    """A measure's own text, that of its spread where one was typed, and whether it is said to be about right.
+    """Splits a text into the measure, its spread if one was typed, and whether it says "about".
 
     >>> split_spread("432 ± 3"), split_spread("about 432")
     (('432', '3', False), ('432', None, True))
@@ -147,7 +147,7 @@ def split_spread(text: str) -> tuple[str, str | None, bool]:
 
 
 def parse_teeth(text: str) -> Parsed:
-    """A list of tooth counts, in any order and with any marks between, sorted; sorting is announced.
+    """Reads a list of tooth counts, in any order and with any separators, and sorts it; sorting is announced.
 
     >>> parse_teeth("46/33").value
     [33, 46]
@@ -167,7 +167,7 @@ def parse_teeth(text: str) -> Parsed:
 
 
 def parse_cogs(text: str, count: int | None = None) -> Parsed:
-    """Cogs as a list, or as a range with the number of cogs, "11-46" and 11, "11-46 x 11" or "11-46 11s".
+    """Reads cogs as a list, or as a range with the number of cogs: "11-46" and 11, "11-46 x 11" or "11-46 11s".
 
     >>> parse_cogs("11-46", 11).message.code, parse_cogs("11–30 11s").message.code
     ('cogs_spread', 'cogs_spread')
@@ -198,7 +198,8 @@ def is_range_alone(text: str) -> bool:
 
 
 def parse_lengths(text: str, wanted: int, typed_in: LengthUnit = LengthUnit.MM) -> list[float] | None:
-    """So many lengths in a row, mm; None where there are not so many. A comma may be a decimal's or stand between.
+    """Reads a given number of lengths, mm; None if there are more or fewer. A comma may be a decimal comma or a
+    separator.
 
     >>> parse_lengths("-8,5 52", 2), parse_lengths("8,52", 2), parse_lengths("70 mm; 436,5 mm", 2)
     ([-8.5, 52.0], [8.0, 52.0], [70.0, 436.5])
@@ -216,7 +217,7 @@ def parse_lengths(text: str, wanted: int, typed_in: LengthUnit = LengthUnit.MM) 
 
 
 def parse_place(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Two lengths, forward and up, mm; or a distance and where it points on a clock face.
+    """Reads two lengths, forward and up, mm; or a distance and its direction on a clock face.
 
     >>> parse_place("8, 52").value, parse_place("72 at 5:00").value
     ([8.0, 52.0], [36.0, -62.4])

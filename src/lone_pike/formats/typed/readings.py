@@ -1,4 +1,4 @@
-"""Any field's text as its value: which reader takes which kind of field."""
+"""Reads any field's text as its value, with the reader for its kind."""
 
 from collections.abc import Callable
 
@@ -35,7 +35,7 @@ ROW_READERS: dict[Kind, Callable[[str, LengthUnit], Parsed]] = {
 
 
 def parse(spec: FieldSpec, text: str, typed_in: LengthUnit) -> Parsed:
-    """The value of any field's text, without its spread."""
+    """Reads any field's text as its value, without its spread."""
     if spec.kind in ROW_READERS:
         return ROW_READERS[spec.kind](text, typed_in)
     if spec.kind in LIST_READERS:
@@ -44,7 +44,7 @@ def parse(spec: FieldSpec, text: str, typed_in: LengthUnit) -> Parsed:
 
 
 def parse_reading(spec: FieldSpec, text: str, typed_in: LengthUnit) -> tuple[Reading, list[Message]]:
-    """A field's value with its spread, and what was done to the text on the way."""
+    """Reads a field's value with its spread, and says how the text was read."""
     own, spread_text, is_about = split_spread(text) if spec.spread else (text, None, False)
     parsed = parse(spec, own, typed_in)
     spread = parse_quantity(spread_text, spec.unit, typed_in) if spread_text else Parsed(None)

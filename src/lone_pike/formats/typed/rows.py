@@ -1,4 +1,5 @@
-"""Rows that a mechanic types or pastes: travels, idlers, tubes and pieces; a row that cannot be read stays a text."""
+"""Reads rows that a mechanic types or pastes: travels, idlers, tubes and pieces. A row that cannot be read stays a
+text."""
 
 import re
 from collections.abc import Mapping
@@ -15,7 +16,7 @@ TUBE = re.compile(r"(drive|return)[ ,]+(\d{1,2})[ ,]+(.+)")
 TUBE_LENGTHS = ("length_mm", "inner_mm", "behind_mm", "front_cage_mm")
 TUBE_COLUMNS = 2 + len(TUBE_LENGTHS)
 NOTHING_TYPED = "?"
-"""Stands in a row for a column that was left empty, so that those behind it keep their places."""
+"""Stands for an empty column in a row, so that the columns after it keep their places."""
 
 PIECE = re.compile(
     r"(\d{1,4}) ?(?:links?)?(?:[ ,]*(inner|outer))?(?:[ ,]+(\d{1,2}(?:[.,]\d{1,3})?) ?%?)?(?:[ ,]*bin (\d{1,15}))?[ ,]*"
@@ -23,9 +24,9 @@ PIECE = re.compile(
 
 
 def parse_travel_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Rows of travel and chainstay, and the turn where it was measured, pasted or typed: a row a line, or ";" between.
+    """Reads rows of travel and chainstay, with the turn if it was measured: one row on each line, or separated by ";".
 
-    A heading of words is passed over; a row that cannot be read stays as it was typed.
+    A heading is skipped; a row that cannot be read stays as it was typed.
 
     >>> parse_travel_rows("travel, chainstay\\n0, 431\\n70 436,5").value
     [[0.0, 431.0], [70.0, 436.5]]
@@ -51,7 +52,7 @@ def _travel_row(line: str, typed_in: LengthUnit) -> list[float] | str:
 
 
 def parse_idler_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Idlers, a row each: run, side, teeth, and the centre from the crank, forward and up.
+    """Reads idlers, one in each row: run, side, teeth, and the centre from the crank, forward and up.
 
     >>> parse_idler_rows("drive over 18 -14 82,5").value
     [{'run': 'drive', 'at_mm': [-14.0, 82.5], 'teeth': 18, 'chain': 'over'}]
@@ -71,8 +72,8 @@ def _idler(line: str, typed_in: LengthUnit) -> dict[str, Any] | str:
 
 
 def parse_tube_rows(text: str, typed_in: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Tubes, a row each: run, part from the ring, length, bore, rear end to the wheel behind; last, where there is one,
-    how far the front derailleur's cage reaches back.
+    """Reads tubes, one in each row: run, part counted from the ring, length, bore, distance from the rear end to the
+    wheel behind it, and last, if there is one, how far the front derailleur's cage reaches back.
 
     >>> parse_tube_rows("drive 1 420 12 40").value
     [{'run': 'drive', 'part': 1, 'length_mm': 420.0, 'inner_mm': 12.0, 'behind_mm': 40.0}]
@@ -90,7 +91,7 @@ def _tube(line: str, typed_in: LengthUnit) -> dict[str, Any] | str:
 
 
 def tube_columns(text: str) -> list[list[str]]:
-    """The texts of each tube's columns, run, part, then lengths; what could not be read stands where it was typed.
+    """The texts of each tube's columns: run, part, then lengths; a text that could not be read stays in its column.
 
     >>> tube_columns("drive 1 420 12 40")
     [['drive', '1', '420', '12', '40', '']]
@@ -102,7 +103,7 @@ def tube_columns(text: str) -> list[list[str]]:
 
 
 def tube_text(form: Mapping[str, str]) -> str:
-    """Rows of tubes from their columns, named tube.ROW.COLUMN; a row without a number is no tube.
+    """Makes rows of tubes from their columns, named tube.ROW.COLUMN; a row without any number is left out.
 
     >>> tube_text({"tube.0.0": "drive", "tube.0.1": "1", "tube.0.2": "420 mm", "tube.0.3": "", "tube.0.4": "40"})
     'drive 1 420mm ? 40'
@@ -116,7 +117,7 @@ def tube_text(form: Mapping[str, str]) -> str:
 
 
 def parse_piece_rows(text: str, _: LengthUnit = LengthUnit.MM) -> Parsed:
-    """Loose pieces, a row each: links, the kind of the first one, and the wear in percent where it is worn.
+    """Reads loose pieces, one in each row: links, the kind of the first one, and the wear in percent if it is worn.
 
     >>> parse_piece_rows("115 inner; 56 outer 0,2 %").value
     [{'links': 115, 'first_end': 'inner'}, {'links': 56, 'first_end': 'outer', 'wear_percent': 0.2}]

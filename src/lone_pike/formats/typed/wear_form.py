@@ -1,4 +1,4 @@
-"""A reading of a chain's wear, and a distance, as they are typed."""
+"""Reads a reading of a chain's wear, and a distance, as they are typed."""
 
 from collections.abc import Mapping
 from typing import Any
@@ -10,13 +10,13 @@ from lone_pike.core.wear.life import MOST_KM
 from lone_pike.formats.typed.parsing import parse_quantity, whole_number
 
 USUAL_PITCHES = {Way.RULER: 24, Way.PAST: 24, Way.CALIPER: 10}
-"""Pitches that are gauged where nobody says how many: a foot by ruler."""
+"""The number of pitches measured if nobody says otherwise: a foot by ruler."""
 
 LONGEST = 20
 
 
 def read_gauged(form: Mapping[str, str], unit: LengthUnit, links: int | None = None) -> WearReading:
-    """A reading as it was typed. Parameters: links, of the chain, where it is hung whole. Raises: InvalidInput by
+    """Reads a reading. Parameters: links, of the chain, if it was measured whole, hung up. Raises: InvalidInput by
     field."""
     way = next((one for one in Way if one == form.get("way")), None)
     if way is None:
@@ -36,7 +36,7 @@ def read_gauged(form: Mapping[str, str], unit: LengthUnit, links: int | None = N
 
 
 def read_km(text: str, field: str, most: float = MOST_KM) -> float:
-    """A distance, km, with or without its unit. Raises: InvalidInput by the field."""
+    """Reads a distance, km, with or without its unit. Raises: InvalidInput by field."""
     figure = text.strip().lower().removesuffix("km").strip()
     value = parse_quantity(figure, Unit.NUMBER).value
     if isinstance(value, int | float) and 0 <= value <= most:

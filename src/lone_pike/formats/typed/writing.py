@@ -1,4 +1,4 @@
-"""Values as they stand in a field: texts that read back as the same values."""
+"""Writes values as texts for fields; they read back as the same values."""
 
 from typing import Any
 
@@ -10,7 +10,7 @@ from lone_pike.formats.typed.rows import TUBE_LENGTHS
 
 
 def format_length(length_mm: float, typed_in: LengthUnit) -> str:
-    """A length as it stands in a field, without its unit; short, and read back the same to 0.02 mm.
+    """A length as text without its unit; short, and it reads back the same to 0.02 mm.
 
     >>> format_length(431.5, LengthUnit.MM), format_length(431.8, LengthUnit.INCH), format_length(-20, LengthUnit.INCH)
     ('431.5', '17', '-0.787')
@@ -21,7 +21,7 @@ def format_length(length_mm: float, typed_in: LengthUnit) -> str:
 
 
 def format_reading(spec: FieldSpec, reading: Reading, typed_in: LengthUnit) -> str:
-    """A field's text, which reads back as the same value; what could not be read stands as it was typed."""
+    """A field's text, which reads back as the same value; what could not be read stays as it was typed."""
     text = format_value(spec, reading.value, typed_in)
     if reading.spread is None or not text:
         return text

@@ -1,1 +1,1 @@
-"""One module a page."""
+"""The routes, one module for each page."""

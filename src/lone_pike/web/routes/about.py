@@ -1,4 +1,4 @@
-"""About: version, licences of what ships, what it does not know, and where the data file is."""
+"""About: version, licences of what ships, and where the data file is."""
 
 import re
 from importlib.metadata import PackageNotFoundError, metadata, requires
@@ -18,7 +18,7 @@ from lone_pike.web.requests import Data, InShop, session_of
 router = APIRouter()
 STATIC = Path(str(files("lone_pike.web") / "static"))
 SHIPPED = (("htmx.org 4.0.1", "0BSD"), ("B612 and B612 Mono, fonts", "OFL-1.1"))
-"""What ships beside the Python packages."""
+"""Bundled works that are not Python packages."""
 
 
 @router.get("/about")
@@ -37,24 +37,26 @@ def about(request: Request, data: Data, shop: InShop) -> Response:
 
 @router.get("/sw.js")
 def service_worker() -> Response:
-    """What keeps pages readable without the network; from the root, so that it may look after all of them."""
+    """The script that keeps pages readable without the network; served from the root, so that it may control all of
+    them."""
     return FileResponse(STATIC / "sw.js", media_type="text/javascript", headers={"Cache-Control": "no-cache"})
 
 
 @router.get("/out-of-reach")
 def out_of_reach() -> Response:
-    """What a tablet shows away from the network where it has not kept a page; it fetches this one while it is there."""
+    """The page that a tablet shows without network in place of one that it has not stored; it fetches this one in
+    advance."""
     raise HTTPException(503)
 
 
 @router.get("/manifest.webmanifest")
 def manifest() -> Response:
-    """How the workshop is put among a tablet's own programs."""
+    """The manifest with which a tablet installs the workshop as a program."""
     return FileResponse(STATIC / "manifest.webmanifest", media_type="application/manifest+json")
 
 
 def licences() -> list[tuple[str, str]]:
-    """The packages that it stands on, each with its version and licence as the package itself tells it."""
+    """The Python packages in use, each with its version and licence from its own metadata."""
     names = [re.split(r"[^\w.-]", wanted)[0] for wanted in requires("lone-pike") or ()]
     rows = []
     for name in names:

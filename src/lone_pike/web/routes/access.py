@@ -1,4 +1,4 @@
-"""Who may come in: tokens for programs and devices, passcodes, signing in and out."""
+"""Access: tokens for programs and devices, passcodes, signing in and out."""
 
 from math import ceil
 from threading import BoundedSemaphore
@@ -27,7 +27,7 @@ from lone_pike.workshop.clock import now
 
 router = APIRouter()
 HASHING = BoundedSemaphore(2)
-"""So many passcodes are looked at at once: each takes 19 MB and some hundredths of a second."""
+"""How many passcodes are checked at once: each check takes 19 MB and some hundredths of a second."""
 
 
 @router.get(SIGN_IN)
@@ -40,7 +40,7 @@ def sign_in_page(request: Request, next: str = "/") -> Response:
 
 @router.post(SIGN_IN)
 def sign_in(request: Request, data: Data, form: Fields) -> Response:
-    """Begins a session; a wrong passcode is counted for the address that it came from."""
+    """Begins a session. A wrong passcode is counted for the address it came from."""
     network: Network | None = request.app.state.network
     if network is None:
         return redirect("/")
@@ -79,19 +79,19 @@ def _sign_in(request: Request, leads: str, problem: str = "", name: str = "", st
 
 @router.get("/shop/access")
 def access(request: Request, data: Data, shop: InShop) -> Response:
-    """The tokens that are in force, and how a tablet comes in."""
+    """The tokens in force, and how a tablet signs in."""
     return _shown(request, data, shop)
 
 
 @router.get("/shop/access/api")
 def described(request: Request, shop: InShop) -> Response:
-    """The API for a reader: each operation, what it takes and what it answers."""
+    """The description of the API for people: each operation, what it takes and what it answers."""
     return page(request, "api.html", shop, {"view": api_view(request.app.state.api.openapi())})
 
 
 @router.post("/shop/access/tokens")
 def new_token(request: Request, data: Data, shop: InShop, form: Fields) -> Response:
-    """Makes a token, and shows its secret this once."""
+    """Makes a token and shows its secret once."""
     try:
         secret = make_token(data, form.get("name", ""), form.get("kind", ""), now(), form.get("bench", ""))
     except (InvalidInput, Refusal) as error:
@@ -112,7 +112,7 @@ def change_passcode(request: Request, data: Data, shop: InShop, form: Fields) ->
 
 @router.post("/shop/access/tokens/{token_id}/end")
 def end_token(data: Data, token_id: RowId) -> Response:
-    """Takes a token back."""
+    """Revokes a token."""
     take_token_back(data, token_id, now())
     return redirect("/shop/access")
 

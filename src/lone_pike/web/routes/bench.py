@@ -17,7 +17,8 @@ router = APIRouter(prefix="/jobs/{job_id}")
 
 @router.get("/tally")
 def tally(request: Request, job_request: ForJob, at: str = "0") -> Response:
-    """Counting along in tens, up to the rivet; the other tablets at the job hear of each step that somebody sees."""
+    """The count-along in tens, up to the rivet. Other tablets with the job open are told of each step that was really
+    shown."""
     work = work_of(job_request)
     view = tally_view(work, at, wheel_ticks(request))
     if view is None:
@@ -30,14 +31,14 @@ def tally(request: Request, job_request: ForJob, at: str = "0") -> Response:
 
 @router.post("/cut")
 def it_is_cut(job_request: ForJob) -> Response:
-    """On to joining: the chain is cut, at the count that was looked at."""
+    """Records that the chain is cut to the count under test, and goes on to Join."""
     jobs.it_is_cut(job_request.data, job_request.job.id, job_request.state.links, now())
     return redirect(job_request.state.url(f"/jobs/{job_request.job.id}/join", links=None))
 
 
 @router.post("/from-bin")
 def take_from_bin(job_request: ForJob, form: Fields) -> Response:
-    """Puts pieces of the bin to those at hand."""
+    """Adds pieces of the bin to those at hand."""
     texts = form.get("pieces", "").split(",")
     numbers = [one for text in texts if (one := whole_number(text, 15)) is not None]
     cutting.take_from_bin(job_request.data, job_request.job.id, seen_by(form), numbers, now())
@@ -46,7 +47,7 @@ def take_from_bin(job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/slip")
 def cut_by_mistake(job_request: ForJob, form: Fields) -> Response:
-    """The chain was cut at another rivet."""
+    """Records that the chain was cut at another rivet."""
     state = job_request.state
     cutting.cut_by_mistake(
         job_request.data,
@@ -62,7 +63,7 @@ def cut_by_mistake(job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/join")
 def it_is_joined(job_request: ForJob) -> Response:
-    """On to proving: the chain is on, and closed."""
+    """Records that the chain is joined, and goes on to Prove."""
     jobs.reach(job_request.data, job_request.job.id, "prove")
     return redirect(work_of(job_request).at("prove"))
 

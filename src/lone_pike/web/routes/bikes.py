@@ -30,7 +30,7 @@ MOST_SHOWN = 20
 
 @router.get("")
 def bikes(request: Request, data: Data, shop: InShop, listing: ForListing) -> Response:
-    """The bikes, found by typing."""
+    """The list of bikes, with search."""
     rows = bikes_like(data, listing.find, listing.page, MOST_SHOWN, kinds_named(listing.find))
     fitted = chains_on(data, [bike.id for bike in rows])
     lines = tuple(bike_line(bike, fitted.get(bike.id), shop) for bike in rows)
@@ -67,7 +67,7 @@ def _shown(
 
 @router.post("/{bike_id}/chain")
 def find_chain(request: Request, bike_id: RowId, data: Data, shop: InShop, form: Fields) -> Response:
-    """Takes in the chain that is on a bike and that nobody booked."""
+    """Records a chain that is on a bike without a booking."""
     try:
         chain_id = find_on_bike(data, bike_id, form, now())
     except InvalidInput as error:
@@ -77,14 +77,14 @@ def find_chain(request: Request, bike_id: RowId, data: Data, shop: InShop, form:
 
 @router.post("/{bike_id}/words")
 def words(bike_id: RowId, data: Data, form: Fields) -> Response:
-    """Keeps the owner's word for a bike and its story."""
+    """Stores the owner's name for a bike and its story."""
     keep_words(data, bike_id, now(), owner_word=form.get("owner_word"), story=form.get("story"))
     return redirect(f"/bikes/{bike_id}")
 
 
 @router.post("/{bike_id}/put-away")
 def away(bike_id: RowId, data: Data, form: Fields) -> Response:
-    """Puts a bike away, or back among the others."""
+    """Puts a bike away, or back into the list."""
     if form.get("back"):
         bring_bike_back(data, bike_id)
     else:

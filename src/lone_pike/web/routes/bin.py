@@ -1,4 +1,4 @@
-"""The bin: pieces and joiners come in by booking, by hand and by scanner, and go out to jobs or by hand."""
+"""The bin: pieces and joiners come in by bookings, by hand and by scanner, and go out to jobs or by hand."""
 
 from collections.abc import Mapping
 from types import MappingProxyType
@@ -29,14 +29,14 @@ router = APIRouter(prefix="/bin")
 
 @router.get("")
 def bin_page(request: Request, data: Data, shop: InShop, listing: ForListing) -> Response:
-    """What is there."""
+    """The bin's pieces and joiners, with search."""
     taken = request.query_params.get("taken", "")
     return _shown(request, data, shop, listing, taken if taken.isdecimal() else "")
 
 
 @router.post("")
 def add_by_hand(request: Request, data: Data, shop: InShop, listing: ForListing, form: Fields) -> Response:
-    """Puts a piece or a box into the bin that was described by hand."""
+    """Adds a piece or a box that was described by hand."""
     try:
         shelf.add_piece(data, read_form(form), shelf.BY_HAND, now())
     except (InvalidInput, CodeTwice) as error:
@@ -46,7 +46,7 @@ def add_by_hand(request: Request, data: Data, shop: InShop, listing: ForListing,
 
 @router.post("/scan")
 def scan(request: Request, data: Data, shop: InShop, listing: ForListing, form: Fields) -> Response:
-    """Puts in what a label says; a label scanned twice puts nothing in twice. A code alone finds its piece."""
+    """Adds the piece that a label describes, once even if the label is scanned twice. A code alone finds its piece."""
     label = form.get("label", "")
     try:
         shelf.add_piece(data, read_label(label), shelf.BY_SCANNER, now())
@@ -59,7 +59,7 @@ def scan(request: Request, data: Data, shop: InShop, listing: ForListing, form: 
 
 @router.post("/joiners")
 def joiners(request: Request, data: Data, shop: InShop, listing: ForListing, form: Fields) -> Response:
-    """Joiners come in, or with a minus go out."""
+    """Adds joiners, or with a minus takes some out."""
     try:
         speeds, change = read_joiners(form)
         shelf.count_joiners(data, form.get("kind", ""), speeds, change, now())
@@ -70,7 +70,7 @@ def joiners(request: Request, data: Data, shop: InShop, listing: ForListing, for
 
 @router.get("/{piece_id}")
 def one_piece(request: Request, data: Data, shop: InShop, piece_id: RowId) -> Response:
-    """What a piece will make: which jobs in hand, and which counts."""
+    """What a piece is good for: which jobs in hand, and which counts."""
     row = shelf.piece_there(data, piece_id)
     context = {"row": row, "makes": makes_of(row), "uses": uses_of(data, row, shop)}
     return page(request, "bin_piece.html", shop, context | {"label": label_of(row, units_of(shop))})
@@ -91,7 +91,7 @@ def take(data: Data, piece_id: RowId) -> Response:
 
 @router.post("/{piece_id}/lay-back")
 def lay_back(data: Data, piece_id: RowId) -> Response:
-    """Puts a piece back that was taken."""
+    """Puts back a piece that was taken out."""
     shelf.put_back(data, piece_id, now())
     return redirect("/bin")
 

@@ -1,4 +1,4 @@
-"""One chain: looked at, gauged, ridden, put on and taken off, ended, undone."""
+"""One chain: its page, readings, distances, putting it on and taking it off, its end, and undo."""
 
 from collections.abc import Callable
 
@@ -54,7 +54,7 @@ def gauge(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fie
 
 @router.post("/reading-out")
 def let_reading_go(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fields) -> Response:
-    """Takes a reading out."""
+    """Removes a reading."""
     place = whole_number(form.get("place", ""), 4)
     row = chain_use.let_reading_go(data, chain_id, -1 if place is None else place, seen_by(form), now())
     return _done(request, data, shop, row)
@@ -62,7 +62,7 @@ def let_reading_go(request: Request, data: Data, shop: InShop, chain_id: RowId, 
 
 @router.post("/distance")
 def tell_distance(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fields) -> Response:
-    """Keeps the whole distance, or what an odometer reads."""
+    """Stores the whole distance, or the reading of an odometer."""
     return _kept(
         request, data, shop, chain_id, form, lambda: chain_use.tell_distance(data, chain_id, form, now()), tells=True
     )
@@ -70,7 +70,7 @@ def tell_distance(request: Request, data: Data, shop: InShop, chain_id: RowId, f
 
 @router.post("/rides")
 def add_rides(request: Request, data: Data, shop: InShop, chain_id: RowId, sent: SentRides) -> Response:
-    """Adds the rides of files, each to the chain that was on the bike that day."""
+    """Adds the rides in files, each to the chain that was on the bike that day."""
     chain_there(data, chain_id)
     try:
         read = dear_work(request).rides.run(read_rides, sent.files, today())
@@ -84,7 +84,7 @@ def add_rides(request: Request, data: Data, shop: InShop, chain_id: RowId, sent:
 
 @router.post("/words")
 def keep_words(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fields) -> Response:
-    """Keeps what is told of the chain itself."""
+    """Stores the fields of the chain itself."""
     return _kept(
         request, data, shop, chain_id, form, lambda: chain_use.keep_words(data, chain_id, form, shop.unit, now())
     )
@@ -92,7 +92,7 @@ def keep_words(request: Request, data: Data, shop: InShop, chain_id: RowId, form
 
 @router.post("/put-on")
 def put_on(request: Request, data: Data, shop: InShop, chain_id: RowId, form: Fields) -> Response:
-    """Puts it on a bike, by its number or by its name."""
+    """Puts it on a bike, which is named by its number or its name."""
     return _kept(
         request,
         data,
@@ -124,7 +124,7 @@ def undo_change(request: Request, data: Data, shop: InShop, chain_id: RowId, for
 
 @router.get("/chain.json")
 def chain_json(data: Data, shop: InShop, chain_id: RowId) -> Response:
-    """The chain's file, as the command reads it."""
+    """The chain's file, in the format that the command reads."""
     row = chain_there(data, chain_id)
     most = limit_percent(row.life.speeds, shop.wear_school)
     return attached(write_chain(chain_file_of(row.life, most, today())), "chain.json", "application/json")
@@ -132,20 +132,20 @@ def chain_json(data: Data, shop: InShop, chain_id: RowId) -> Response:
 
 @router.get("/chain.csv")
 def chain_csv(data: Data, chain_id: RowId) -> Response:
-    """Its distances and readings as rows."""
+    """Its distances and readings as a table."""
     return attached(chain_table(chain_there(data, chain_id).life), "chain.csv", "text/csv; charset=utf-8")
 
 
 @router.get("/wear.svg")
 def wear_svg(data: Data, shop: InShop, chain_id: RowId) -> Response:
-    """The wear line as a picture that stands alone."""
+    """The wear line as a picture file."""
     life = chain_there(data, chain_id).life
     line = line_of(life, standing_of(data, life, shop, today()), today())
     return attached(drawn("wear", "wear", line, units_of(shop)), "wear.svg", "image/svg+xml")
 
 
 def _bike_asked(data: Database, form: TypedForm) -> int:
-    """The bike that is named, by a button or by typing. Raises: InvalidInput."""
+    """The bike that a button or a typed name means. Raises: InvalidInput."""
     if form.get("bike_id"):
         return row_id(form["bike_id"])
     name = form.get("bike", "").strip()
@@ -157,7 +157,7 @@ def _bike_asked(data: Database, form: TypedForm) -> int:
 
 
 def _added(added: RidesAdded) -> tuple[Message, ...]:
-    """What became of the rides, one sentence each."""
+    """The outcome of importing rides, as sentences."""
     said = [Message("rides_added", rides=Quantity(added.rides, Unit.NUMBER), km=km(added.km))]
     others = {"rides_twice": added.there_already, "rides_counted": added.counted, "rides_outside": added.outside}
     said += [Message(code, rides=Quantity(count, Unit.RIDES)) for code, count in others.items() if count]
@@ -174,7 +174,7 @@ def _kept(
     *,
     tells: bool = False,
 ) -> Response:
-    """The page after a change, or with what could not be kept. Parameters: tells, whether the change is said aloud."""
+    """The page after a change, or with what could not be stored. Parameters: tells, whether the change is announced."""
     try:
         row = keep()
     except InvalidInput as error:

@@ -48,7 +48,7 @@ def due(request: Request, data: Data, shop: InShop, listing: ForListing) -> Resp
 
 @router.get("/due.ics", name="calendar")
 def calendar(data: Data, shop: InShop) -> Response:
-    """What is due as a calendar, to be saved or subscribed to."""
+    """The due chains as a calendar, to be saved or subscribed to."""
     content = calendar_of(due_events(due_now(data, today()), units_of(shop)))
     headers = {"Content-Disposition": 'inline; filename="chains-due.ics"'}
     return Response(content, media_type="text/calendar", headers=headers)
@@ -62,7 +62,7 @@ def costs(request: Request, data: Data, shop: InShop, turn: str = "1") -> Respon
 
 @router.post("/costs")
 def keep_prices(request: Request, data: Data, shop: InShop, form: Fields) -> Response:
-    """Keeps prices and lives."""
+    """Stores prices and lives."""
     turn = form.get("turn", "1")
     try:
         settle(data, seen_by(form), form, now())

@@ -1,4 +1,4 @@
-"""Devices: their lines come in here, and the pages ask what they said."""
+"""Devices: they send their lines here, and pages ask for what was sent."""
 
 from time import monotonic
 
@@ -21,7 +21,8 @@ LONGEST_BODY, LONGEST_NAME = 64 * 1024, 20
 
 @router.post("/devices/{name}")
 async def hear(request: Request, name: str) -> Response:
-    """Lines of a device, for the bench that its token is of; on loopback, where it needs none, for all."""
+    """Takes a device's lines, for the bench that its token names; on loopback, where it needs no token, for all
+    benches."""
     if name not in POSTING:
         raise NotThere("no_such_device", name=name[:LONGEST_NAME], names=POSTING)
     body = await request.body()
@@ -33,7 +34,8 @@ async def hear(request: Request, name: str) -> Response:
 
 @router.get("/jobs/{job_id}/wheel")
 def wheel(request: Request, job_request: ForJob, seen: str = "0") -> Response:
-    """The count-along where the counter wheel has come to; nothing where it has not moved since it was seen."""
+    """The count-along at the place the counter wheel has reached; empty if the wheel has not moved since the last
+    answer."""
     ticks = wheel_ticks(request)
     if str(ticks) == seen:
         return Response(status_code=204)
@@ -45,6 +47,6 @@ def wheel(request: Request, job_request: ForJob, seen: str = "0") -> Response:
 
 @router.get("/jobs/{job_id}/weigh")
 def weigh(request: Request, job_request: ForJob, chain: str = "", piece: str = "", links: str = "") -> Response:
-    """What the box held, by weight."""
+    """The page that counts links by weight."""
     view = weigh_view(work_of(job_request), (chain, piece, links), said_here(request, "scale"))
     return page(request, "weigh.html", job_request.shop, {"view": view})

@@ -23,7 +23,7 @@ router = APIRouter(prefix="/jobs/{job_id}")
 
 @router.get("")
 def latest_stage(job_request: ForJob) -> Response:
-    """To the stage the job has come to, or to its bike once it is booked."""
+    """Redirects to the job's stage, or to its bike once it is booked."""
     job = job_request.job
     return redirect(f"/bikes/{job.bike_id}" if job.booked_at or job.closed_at else f"/jobs/{job.id}/{job.stage}")
 
@@ -44,7 +44,7 @@ def stage_page(request: Request, job_request: ForJob, stage: str) -> HTMLRespons
 
 @router.post("/measure")
 def keep_measures(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Keeps what was typed as a new revision; an edit made elsewhere in between is not lost."""
+    """Stores what was typed as a new revision; an edit made elsewhere in between is not lost."""
     typing = job_request.as_typed(form)
     job = jobs.keep_measures(typing.data, typing.job.id, seen_by(form), form, typing.shop.unit, now())
     kept = work_of(replace(typing, job=job))
@@ -59,7 +59,7 @@ def keep_measures(request: Request, job_request: ForJob, form: Fields) -> Respon
 
 @router.post("/choose")
 def choose(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Keeps the chosen count and goes on to the cut; asks where it was chosen for a bike that has changed since."""
+    """Stores the chosen count and goes on to Cut; asks again if the bike has changed since the page was made."""
     try:
         job = jobs.choose(job_request.data, job_request.job.id, seen_by(form), form.get("links", ""), now())
     except Stale as stale:
@@ -69,7 +69,7 @@ def choose(request: Request, job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/undo")
 def undo_edit(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Takes the edit back that the page showed; never one that was made elsewhere since."""
+    """Undoes the edit that the page showed, never one that was made elsewhere since."""
     stage = form.get("stage", "")
     shown = stage if stage in (*STAGES, *ASIDE) else "measure"
     try:
@@ -81,7 +81,7 @@ def undo_edit(request: Request, job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/book")
 def book_job(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Books the chain; asks where the page saw another state."""
+    """Books the chain; asks again if the page showed another state."""
     try:
         bike_id = bookings.book(
             job_request.data,
@@ -107,21 +107,21 @@ def close(job_request: ForJob) -> Response:
 
 @router.post("/reopen")
 def reopen(job_request: ForJob) -> Response:
-    """Opens a closed job again."""
+    """Reopens a closed job."""
     job = jobs.reopen(job_request.data, job_request.job.id, now())
     return redirect(f"/jobs/{job.id}/{job.stage}")
 
 
 @router.post("/take-back")
 def undo_booking(job_request: ForJob) -> Response:
-    """Takes back a booking made by mistake, and opens the job again."""
+    """Takes back a booking made by mistake, and reopens the job."""
     bookings.undo_booking(job_request.data, job_request.job.id, now())
     return redirect(f"/jobs/{job_request.job.id}/book")
 
 
 @router.post("/chain-off")
 def take_chain_off(job_request: ForJob) -> Response:
-    """The chain came off again: it lies in the bin, and the job is open."""
+    """Takes the booked chain off again: it goes into the bin, and the job is reopened."""
     bookings.take_chain_off(job_request.data, job_request.job.id, now())
     return redirect(f"/jobs/{job_request.job.id}/cut")
 
@@ -129,7 +129,7 @@ def take_chain_off(job_request: ForJob) -> Response:
 def asked_again(
     request: Request, job_request: JobRequest, stage: str, stale: Stale, typed: TypedForm | None = None
 ) -> Response:
-    """The page anew, with what changed meanwhile and what was typed; the next press is made from what it shows."""
+    """The page again, with what has changed and what was typed; the next press is based on what it shows now."""
     if stage in ASIDE:
         return redirect(work_of(job_request).at(stage))
     return shown_stage(request, work_of(job_request.at_newest()), stage, (stale.message,), 409, typed)
@@ -144,7 +144,7 @@ def shown_stage(
     typed: TypedForm | None = None,
     faults: tuple[Fault, ...] = (),
 ) -> HTMLResponse:
-    """A stage of the job, with what has to be said at once, and what was typed and not taken."""
+    """A stage of the job, with announcements, and with what was typed but not accepted."""
     deferred = is_partial(request)
     asked = StageRequest(
         request.app.state.database, stage, announcements, deferred=deferred, typed=typed or {}, faults=faults

@@ -1,4 +1,4 @@
-"""What is being typed and not kept yet: the answer to each keystroke, and how sure it is."""
+"""The answer to each keystroke, before anything is stored, and how sure it is."""
 
 from dataclasses import replace
 
@@ -20,7 +20,7 @@ router = APIRouter(prefix="/jobs/{job_id}")
 
 @router.post("/typed")
 def typed(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
-    """The job as it would be with what is being typed; nothing is kept yet."""
+    """The regions of the page that follow what is being typed; nothing is stored."""
     typing = job_request.as_typed(form)
     view = view_or_trouble(_typed_work(typing, form), lambda work: typed_view(work, form))
     return page(request, "typed.html", typing.shop, {"view": view})
@@ -28,7 +28,7 @@ def typed(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
 
 @router.post("/sure", dependencies=[in_turn("sure")])
 def sure(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
-    """How sure the count is with what is being typed: sent after the page that needs it."""
+    """How sure the count is with what is being typed; requested after the page that needs it."""
     typing = job_request.as_typed(form)
     work = _typed_work(typing, form)
     answered = work.sized.answer if work.sized else None
@@ -41,7 +41,7 @@ def sure(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
 
 
 def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
-    """The job with what is being typed; texts stand as they were typed."""
+    """The job with what is being typed; texts stay as they were typed."""
     base = state_seen(job_request.data, job_request.job, seen_by(form))
     edit = form_edit(base, form, job_request.shop.unit)
     kept = work_of(job_request)
@@ -49,6 +49,6 @@ def _typed_work(job_request: JobRequest, form: TypedForm) -> Work:
         return kept
     newest = job_request.job.state
     mine = edit.state if base is newest else merge_states(base, newest, edit.state).state
-    # A second box changes the pieces at hand too, whose own field was not sent.
+    # A second box also changes the pieces at hand, whose field was not sent.
     texts = tuple((path, form[path]) for path in edit.changed if path in form)
     return replace(kept, document=mine.document, messages=edit.messages, typed=texts)

@@ -1,4 +1,4 @@
-"""What happens elsewhere, told to the tablets that have jobs open."""
+"""Events for tablets that have jobs open."""
 
 from typing import Annotated, Any
 

@@ -1,4 +1,4 @@
-"""Measuring from a side photo: it is marked, the marks give measures with their spread, and these are taken over."""
+"""Measuring from a side photo: marks in it give measures with their spread, which can be taken over."""
 
 from fastapi import APIRouter
 from starlette.requests import Request
@@ -28,7 +28,7 @@ MOST_NUDGE_PX = 20
 
 @router.get("")
 def photo_page(request: Request, job_request: ForJob, mark: str = "") -> HTMLResponse:
-    """The photo with its marks, or how to take one; mark is the one that the address wants in hand."""
+    """The photo with its marks, or how to take one; mark is the one that the address selects."""
     return _shown(request, job_request, mark)
 
 
@@ -40,7 +40,7 @@ def picture(job_request: ForJob, photo_id: RowId) -> Response:
 
 @router.post("")
 def add(request: Request, job_request: ForJob, sent: SentPhoto) -> Response:
-    """Keeps an uploaded photo, or the drawn sample, as the job's photo."""
+    """Stores an uploaded photo, or the drawn sample, as the job's photo."""
     is_sample = bool(sent.fields.get("sample"))
     try:
         file = dear_work(request).photos.run(read_photo, sample_photo() if is_sample else sent.file or b"")
@@ -68,7 +68,7 @@ def mark(job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/scale")
 def scale(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Keeps what the scale is, and the gear of the photo."""
+    """Stores the scale and the gear of the photo."""
     unit = LengthUnit.INCH if form.get("unit") == LengthUnit.INCH else LengthUnit.MM
     try:
         set_scale(job_request.data, job_request.job.id, seen_by(form), form, unit, now())
@@ -79,7 +79,7 @@ def scale(request: Request, job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/take")
 def take(job_request: ForJob, form: Fields) -> Response:
-    """Fills the ticked measures in, with their spread, as a new revision."""
+    """Takes over the ticked measures with their spread, as a new revision."""
     ticked = [name for name, text in form.items() if text]
     take_measures(job_request.data, job_request.job.id, seen_by(form), ticked, now())
     return redirect(_url(job_request))
@@ -90,7 +90,7 @@ def _url(job_request: JobRequest, mark: str = "") -> str:
 
 
 def _pressed(row: PhotoRow, form: TypedForm) -> Point | None:
-    """Where the photo was pressed, in its own px; None where it was not."""
+    """Where the photo was pressed, in its own px; None if it was not."""
     x, y = (form.get(f"at.{axis}", "") for axis in "xy")
     by_key = x == y == "0"
     if by_key or not all(text.isascii() and text.isdecimal() and len(text) < 5 for text in (x, y)):
@@ -101,7 +101,7 @@ def _pressed(row: PhotoRow, form: TypedForm) -> Point | None:
 
 
 def _nudged(photo: JobPhoto, name: Mark, form: TypedForm) -> Point:
-    """The mark moved by so many px; from the photo's middle where it is not set."""
+    """The place of the mark moved by some px; it starts in the middle of the photo if it is not set."""
     x, y = photo.notes.marks.get(name, (photo.row.width / 2, photo.row.height / 2))
     right, down = NUDGES[form["to"]]
     by = whole_number(form.get("by", ""), 3)

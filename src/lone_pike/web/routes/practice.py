@@ -33,13 +33,13 @@ UNANSWERED = 422
 
 @router.get("")
 def practice(request: Request, data: Data, shop: InShop, who: str = "") -> Response:
-    """Who practises, what comes next, and how it goes."""
+    """The place: who practises, what comes next, and the results so far."""
     return _shown(request, data, shop, row_id(who))
 
 
 @router.post("")
 def who_practises(request: Request, data: Data, shop: InShop, form: Fields) -> Response:
-    """Somebody begins, by name."""
+    """Adds or finds somebody who practises, by name."""
     try:
         return redirect(f"/practice?who={add_mechanic(data, form.get('name', ''))}")
     except InvalidInput as error:
@@ -49,14 +49,14 @@ def who_practises(request: Request, data: Data, shop: InShop, form: Fields) -> R
 
 @router.post("/remove")
 def remove_name(data: Data, form: Fields) -> Response:
-    """Removes a name and all that it answered, for good."""
+    """Removes a name and its answers for good."""
     remove(data, row_id(form.get("who", "")))
     return redirect("/practice")
 
 
 @router.get("/v{version}/sheet/{seed}")
 def sheet(request: Request, shop: InShop, version: str, seed: str) -> Response:
-    """Ten questions to print, with what is right overleaf."""
+    """Ten questions to print, with the right answers overleaf."""
     if version != str(VERSION):
         raise NotThere("practice_version")
     return page(request, "practice_sheet.html", shop, {"questions": sheet_of(_seed(seed)), "seed": _seed(seed)})
@@ -66,7 +66,7 @@ def sheet(request: Request, shop: InShop, version: str, seed: str) -> Response:
 def asked(
     request: Request, data: Data, shop: InShop, version: str, exercise: str, kind: str, seed: str, who: str = ""
 ) -> Response:
-    """A question; with answers in its address, what is told after it."""
+    """A question; with answers in its address, the explanation."""
     found = _question(version, exercise, kind, seed)
     query = {name: request.query_params.getlist(name) for name in request.query_params}
     answers = found.answers_in(query) if any(name.startswith("a.") for name in query) else None
@@ -77,7 +77,7 @@ def asked(
 def answered(
     request: Request, data: Data, shop: InShop, version: str, exercise: str, kind: str, seed: str, sent: Listed
 ) -> Response:
-    """Takes an answer, and keeps whether it is right for who practises."""
+    """Takes an answer, and stores whether it is right for the person who practises."""
     found, who = _question(version, exercise, kind, seed), row_id(next(iter(sent.get("who", [])), ""))
     answers = found.answers_in(sent)
     if answers is None:

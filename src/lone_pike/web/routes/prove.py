@@ -20,7 +20,7 @@ router = APIRouter(prefix="/jobs/{job_id}/prove")
 
 @router.post("")
 def see(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Keeps what was seen at a step: pressed on the clock, told by a button, or typed."""
+    """Stores what was seen at a step: pressed on the clock, chosen by a button, or typed."""
     pressed = _pressed(form)
     seen = form | ({"clock": pressed} if pressed else {})
     try:
@@ -32,7 +32,7 @@ def see(request: Request, job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/skip")
 def skip(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Skips a step, with a word why."""
+    """Skips a step, with a reason."""
     try:
         proving.skip(job_request.data, job_request.job.id, form.get("step", ""), form.get("skipped", ""), now())
     except InvalidInput as error:
@@ -42,7 +42,7 @@ def skip(request: Request, job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/again")
 def open_again(job_request: ForJob, form: Fields) -> Response:
-    """Opens a step once more."""
+    """Opens a step again."""
     step = form.get("step", "")
     proving.open_again(job_request.data, job_request.job.id, step, now())
     return redirect(_next(job_request, step))
@@ -50,7 +50,7 @@ def open_again(job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/pairs")
 def change_pairs(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Back to Cut with so many pairs more or fewer."""
+    """Goes back to Cut with pairs added or removed."""
     text = form.get("pairs", "")
     pairs = (whole_number(text.removeprefix("-"), 2) or 0) * (-1 if text.startswith("-") else 1)
     try:
@@ -62,7 +62,7 @@ def change_pairs(request: Request, job_request: ForJob, form: Fields) -> Respons
 
 @router.post("/learn")
 def take_over(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Takes over what the measures have learned."""
+    """Takes over the corrected measures."""
     try:
         learning.take_over(job_request.data, job_request.job.id, seen_by(form), now())
     except Stale as stale:
@@ -72,13 +72,13 @@ def take_over(request: Request, job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/done")
 def it_is_proved(job_request: ForJob) -> Response:
-    """On to booking: the bike is proved, as far as it was."""
+    """Goes on to Book, however far the bike was proved."""
     jobs.reach(job_request.data, job_request.job.id, "book")
     return redirect(work_of(job_request).at("book"))
 
 
 def _pressed(form: TypedForm) -> str | None:
-    """The hand that the clock was pressed at; None where it was not."""
+    """Where the clock was pressed, as a hand; None if it was not."""
     x, y = (whole_number(form.get(f"at.{axis}", ""), 4) for axis in "xy")
     return None if x is None or y is None or x == y == 0 else pressed_clock(x, y)
 

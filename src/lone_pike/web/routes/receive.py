@@ -20,19 +20,19 @@ from lone_pike.workshop.clock import now
 
 router = APIRouter(prefix="/jobs/{job_id}")
 WRONG = ("observed.complaint", "observed.symptom")
-"""What is wrong, in words and as it is pressed."""
+"""The complaint: its words and the picture that was pressed."""
 
 
 @router.post("/receive")
 def keep(job_request: ForJob, form: Fields) -> Response:
-    """Keeps what was told and ticked."""
+    """Stores what was typed and ticked."""
     jobs.keep_measures(job_request.data, job_request.job.id, seen_by(form), form, job_request.shop.unit, now())
     return redirect(_url(job_request))
 
 
 @router.post("/complaint")
 def complain(job_request: ForJob, form: Fields) -> Response:
-    """Keeps what is wrong, and nothing else: this the counter may as well."""
+    """Stores the complaint and nothing else; the counter may do this too."""
     wrong = {name: form[name] for name in WRONG if name in form}
     jobs.keep_measures(job_request.data, job_request.job.id, seen_by(form), wrong, job_request.shop.unit, now())
     return redirect(_url(job_request))
@@ -57,7 +57,7 @@ def gauge(request: Request, job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/reading-out")
 def let_reading_go(job_request: ForJob, form: Fields) -> Response:
-    """Takes a reading out."""
+    """Removes a reading."""
     place = whole_number(form.get("place", ""), 2)
     receiving.let_reading_go(job_request.data, job_request.job.id, -1 if place is None else place, now())
     return redirect(_url(job_request))
@@ -65,7 +65,7 @@ def let_reading_go(job_request: ForJob, form: Fields) -> Response:
 
 @router.post("/pictures")
 def add_picture(request: Request, job_request: ForJob, sent: SentPhoto) -> Response:
-    """Adds a picture with a word."""
+    """Adds a picture with a caption."""
     try:
         file = dear_work(request).photos.run(read_photo, sent.file or b"")
     except InvalidInput as error:
@@ -76,14 +76,14 @@ def add_picture(request: Request, job_request: ForJob, sent: SentPhoto) -> Respo
 
 @router.post("/picture-out")
 def remove_picture(job_request: ForJob, form: Fields) -> Response:
-    """Takes a picture out; an undo brings it back."""
+    """Removes a picture; an undo brings it back."""
     receiving.remove_picture(job_request.data, job_request.job.id, row_id(form.get("picture", "")), now())
     return redirect(_url(job_request))
 
 
 @router.get("/pictures/{picture_id}.jpg")
 def picture(job_request: ForJob, picture_id: RowId) -> Response:
-    """A picture itself; it never changes."""
+    """The picture itself, which never changes."""
     return unchanging_jpeg(picture_of(job_request.data, job_request.job.id, picture_id))
 
 

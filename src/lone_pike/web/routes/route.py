@@ -21,13 +21,13 @@ router = APIRouter(prefix="/jobs/{job_id}/route")
 
 @router.get("")
 def route_page(request: Request, job_request: ForJob, idler: str = "") -> HTMLResponse:
-    """The drawing with its idlers; idler is the one that the address wants in hand, counted from 1."""
+    """The drawing with its idlers; idler is the one that the address selects, counted from 1."""
     return _shown(request, job_request, idler)
 
 
 @router.post("/drag")
 def drag(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
-    """The route as it would be with an idler where it is being dragged; nothing is kept yet."""
+    """The route with an idler where it is being dragged; nothing is stored."""
     kept = work_of(job_request)
     rows, place = rows_of(kept.document), idler_place(form)
     if place is not None and place < len(rows):
@@ -42,7 +42,7 @@ def drag(request: Request, job_request: ForJob, form: Fields) -> HTMLResponse:
 
 @router.post("")
 def edit(request: Request, job_request: ForJob, form: Fields) -> Response:
-    """Keeps one press on the route as a revision."""
+    """Stores one edit of the route as a revision."""
     typing = job_request.as_typed(form)
     data, job_id, saw, unit = typing.data, typing.job.id, seen_by(form), typing.shop.unit
     address = work_of(typing).at("route")

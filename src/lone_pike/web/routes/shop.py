@@ -25,13 +25,13 @@ router = APIRouter(prefix="/shop")
 
 @router.get("")
 def shop_page(request: Request, data: Data, shop: InShop) -> HTMLResponse:
-    """The settings, each in the words it makes."""
+    """The settings, each with an example of what it changes."""
     return _shown(request, data, shop)
 
 
 @router.post("")
 def save_settings(request: Request, data: Data, form: Fields, shop: InShop) -> Response:
-    """Keeps what was pressed or typed; a setting that there is not is refused, and nothing changes."""
+    """Stores what was pressed or typed; an unknown setting is refused, and nothing changes."""
     try:
         settle(data, seen_by(form), form, now())
     except InvalidInput as error:
@@ -41,7 +41,7 @@ def save_settings(request: Request, data: Data, form: Fields, shop: InShop) -> R
 
 @router.post("/undo")
 def undo(request: Request, data: Data, form: Fields) -> Response:
-    """Takes the change back that the page showed; never one that was made elsewhere since."""
+    """Undoes the change that the page showed, never one that was made elsewhere since."""
     try:
         undo_settings(data, seen_by(form), now())
     except Stale as stale:
@@ -60,7 +60,7 @@ def backup(request: Request, data: Data, shop: InShop) -> Response:
 
 
 def _page_before(request: Request) -> str:
-    """The page of this workshop that the press was made on."""
+    """The page of this workshop from which the form was sent."""
     before = urlsplit(request.headers.get("referer", ""))
     if before.netloc != request.headers.get("host") or not before.path.startswith("/"):
         return "/shop"

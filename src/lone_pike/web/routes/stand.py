@@ -29,7 +29,7 @@ FIRST_PAGE = Listing(1, "")
 
 @router.get("/")
 def stand(request: Request, data: Data, shop: InShop, listing: ForListing) -> Response:
-    """The jobs in hand, and the bikes to start one from, found by typing."""
+    """The jobs in hand, and the bikes to start one from, with search."""
     return _shown(request, data, shop, listing)
 
 

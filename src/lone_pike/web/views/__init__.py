@@ -1,1 +1,2 @@
-"""What the pages show: each stage one complete, frozen view, built before rendering; templates only ask it."""
+"""What the pages show: for each stage one complete, frozen view that is built before rendering; templates only read
+it."""

@@ -1,1 +1,1 @@
-"""The pages of a job, one frozen view each."""
+"""The pages of a job, one frozen view for each."""

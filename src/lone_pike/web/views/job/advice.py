@@ -1,4 +1,4 @@
-"""What comes of what was seen: pairs to add or to take off, and what the bike's measures have learned."""
+"""Advice from what was seen: pairs to add or to remove, and corrections of the bike's measures."""
 
 from dataclasses import dataclass
 
@@ -15,7 +15,7 @@ from lone_pike.web.views.job.work import SizedWork
 
 @dataclass(frozen=True)
 class AdviceView:
-    """What was seen at a step asks for: pairs to add, or with a minus to take off; 0 where no count helps."""
+    """The pairs to add, or with a minus to remove, by what was seen at a step; 0 if no count helps."""
 
     step: str
     message: Message
@@ -24,14 +24,14 @@ class AdviceView:
 
 @dataclass(frozen=True)
 class LearnedView:
-    """What the bike learned, said; can_take where there is something to take over."""
+    """What the bike learned, as messages; can_take says whether there is something to take over."""
 
     messages: tuple[Message, ...]
     can_take: bool
 
 
 def advice_of(sized: SizedWork, steps: tuple[ProofStep, ...]) -> tuple[AdviceView | None, frozenset[str]]:
-    """What was seen with this chain asks for, and the steps at which the cage has no movement left to go on."""
+    """The advice from what was seen with this chain, and the steps at which the cage has no movement left."""
     if sized.bike.take_up.family is Family.STANDS:
         return None, frozenset()
     seen = [(step, one) for step in steps if (one := step.last_seen(sized.bike, sized.links))]
@@ -41,7 +41,7 @@ def advice_of(sized: SizedWork, steps: tuple[ProofStep, ...]) -> tuple[AdviceVie
 
 
 def _advice_at(step: ProofStep, seen: Seen, advice: Advice) -> AdviceView | None:
-    """What a step asks for: the taut end for pairs more, the slack end for a pair fewer."""
+    """The advice of one step: the taut end can ask for more pairs, the slack end for a pair less."""
     at_slack_end, at_taut_end = (state in step.proof.states for state in (SeenState.TOUCHING, SeenState.STRAIGHT))
     if advice.pairs > 0 and at_taut_end:
         code = "advice_add_soon" if advice.may_go_on else "advice_add"
@@ -53,7 +53,7 @@ def _advice_at(step: ProofStep, seen: Seen, advice: Advice) -> AdviceView | None
 
 
 def learned_view(sized: SizedWork) -> LearnedView | None:
-    """What the bike learned of what was seen, said."""
+    """What the bike learned from what was seen, as messages."""
     learned = learned_of(sized.bike)
     if learned is None:
         return None

@@ -17,7 +17,7 @@ from lone_pike.workshop.proving import proof_messages
 
 @dataclass(frozen=True)
 class Shock:
-    """A shock's pressure as it was, and as it was put back."""
+    """A shock's pressure before the work, and as it was put back."""
 
     before: str
     after: str

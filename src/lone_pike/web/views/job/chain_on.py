@@ -1,4 +1,4 @@
-"""The chain that is on a job's bike: how it stands, and what the next one will do on its cassette."""
+"""The chain that is on a job's bike: its wear, and what the next one will do on its cassette."""
 
 from lone_pike.core.messages import Message, number
 from lone_pike.core.wear.replacing import WearPart, percent
@@ -11,7 +11,7 @@ from lone_pike.workshop.due import jump_on, standing_rows
 
 
 def chain_known(database: Database, work: Work) -> ChainLine | None:
-    """The chain that is on the bike, as it stands; None where none is known."""
+    """The chain that is on the bike, with its wear; None if none is known."""
     row = chain_on(database.connection, work.job.bike_id)
     if row is None:
         return None
@@ -20,7 +20,7 @@ def chain_known(database: Database, work: Work) -> ChainLine | None:
 
 def jump_messages(database: Database, work: Work) -> tuple[Message, ...]:
     """Whether a new chain may jump on the cassette, how far past its limit one ran there, and which cogs to look at;
-    nothing where a new cassette goes on with it."""
+    None if a new cassette goes on too."""
     observed, sized = work.job.observed, work.sized
     if sized is None or WearPart.CASSETTE in observed.replaced:
         return ()

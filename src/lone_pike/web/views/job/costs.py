@@ -1,4 +1,4 @@
-"""What an error in a measure costs right now, shown under its field."""
+"""What an error in a measure would change, shown under its field."""
 
 from lone_pike.core.bike.measures import MEASURES
 from lone_pike.core.count.answer import Answer
@@ -7,7 +7,7 @@ from lone_pike.core.messages import Message, Quantity, Unit
 
 
 def costs_of(answer: Answer) -> dict[str, Message]:
-    """What an error in a measure costs right now, by form field."""
+    """What an error in each measure would change, by form field."""
     by_nearest = sorted(answer.valid_ranges.values(), key=lambda one: -(one.nearest or float("inf")))
     costs = {MEASURES[one.measure].path: cost_message(one) for one in by_nearest}
     if "take_up.cage_mm" in costs:
@@ -34,7 +34,7 @@ def cost_message(valid: ValidRange) -> Message:
 
 
 def _tooth_message(count: int, miscounted: tuple[int, int]) -> Message:
-    """What a tooth more or less would make of the count."""
+    """How the count would change with one tooth more or less."""
     others = sorted({other for other in miscounted if other != count})
     if not others:
         return Message("tooth_changes_nothing")

@@ -29,7 +29,7 @@ PAPERS = ("card.pdf", "strip.pdf", "picture/strip.svg", "weigh")
 
 @dataclass(frozen=True)
 class PieceLink:
-    """One piece of a loop of several: its name, what is kept of it, the rivet to push, and the address of its cut."""
+    """One piece of a loop of several: its name, the links kept of it, the rivet to push, and the address of its cut."""
 
     name: Message
     keep_links: int
@@ -40,7 +40,7 @@ class PieceLink:
 
 @dataclass(frozen=True)
 class Reference:
-    """Whence rivets are counted: its key, whether it is in use, its address."""
+    """One place to count rivets from: its key, whether it is in use, and its address."""
 
     key: str
     word: Term
@@ -50,7 +50,7 @@ class Reference:
 
 @dataclass(frozen=True)
 class CutView:
-    """The stage; cut is None while the box is not known, fault says why a known box cannot be cut."""
+    """The stage. cut is None until the box is known; fault says why a known box cannot be cut."""
 
     frame: Frame
     side: SideView
@@ -85,7 +85,7 @@ class CutView:
 
 @dataclass(frozen=True)
 class TallyView:
-    """The count-along: links counted, the rivet they end at, the addresses of ten back and ten on."""
+    """The count-along: links counted so far, the rivet to reach, and the addresses of ten back and ten on."""
 
     reached: int
     end: int
@@ -106,7 +106,7 @@ class TallyView:
 
     @property
     def is_whole_ten(self) -> bool:
-        """Whether a step back is ten links."""
+        """Whether the step back is ten links."""
         return self.reached % TALLY_STEP == 0
 
 
@@ -125,8 +125,8 @@ def cut_view(
     *,
     jumps: bool = False,
 ) -> CutView:
-    """The stage; offers, what the bin has where a chain is too short; joiners_left, how many it has of the joiner;
-    jumps, whether a new chain may jump on the cassette."""
+    """Builds the stage. Parameters: offers, pieces of the bin if the chain is too short; joiners_left, how many joiners
+    of its kind the bin has; jumps, whether a new chain may jump on the cassette."""
     sized = work.sized_or_error
     (cut, fault), (cuts, _) = cut_of(work), cuts_of(work)
     trial = try_push(cut, work.state.rivet, _closes_into(cut)) if cut and work.state.rivet else None
@@ -164,18 +164,18 @@ def cut_view(
 
 
 def lacks_chain(work: Work) -> bool:
-    """Whether box and pieces do not reach for the count under test."""
+    """Whether box and pieces are too short for the count under test."""
     cuts, _ = cuts_of(work)
     return any(cut.missing_links for cut in cuts)
 
 
 def _closes_into(cut: Cut) -> int:
-    """What one piece with its joiner comes to: the count, where it is the whole loop."""
+    """The links of one piece with its joiner; for a whole loop, that is the count."""
     return cut.keep_links + cut.joiner_links + cut.offset_links
 
 
 def _references(work: Work) -> tuple[Reference, ...]:
-    """Whence rivets may be counted; from the mark only where the chain was wrapped whole."""
+    """The places to count rivets from; the mark only if the whole chain was wrapped."""
     cuts, _ = cuts_of(work)
     keys = ("", "end", "mark") if len(cuts) == 1 else ("", "end")
     path = f"/jobs/{work.job.id}/cut"
@@ -191,7 +191,8 @@ def _references(work: Work) -> tuple[Reference, ...]:
 
 
 def _number(work: Work, cut: Cut) -> int | None:
-    """The rivet to push as it is counted: from the start, the far end, or past where the ends met at the wrap."""
+    """The number of the rivet to push, counted from the start, from the far end, or from where the ends met at the
+    wrap."""
     if work.state.counted == "end":
         return cut.push_from_end
     if work.state.counted == "mark" and work.sized:
@@ -212,21 +213,21 @@ def _piece_links(work: Work, cuts: tuple[Cut, ...], shown: Cut | None) -> tuple[
 
 
 def piece_name(cut: Cut) -> Message:
-    """What a piece is called: the box, or its place in the list; and whether it is turned end for end."""
+    """The name of a piece: the box or its place in the list, and whether it is turned end for end."""
     name = Message("the_piece", place=number(cut.piece)) if cut.piece else Message("the_box")
     return Message("piece_turned", piece=name) if cut.turned else name
 
 
 def joiner_warning(work: Work) -> Message | None:
-    """That the joiner is not what the trade uses for so many cogs."""
+    """A warning if the joiner is not the one the trade uses for this number of cogs."""
     notices = work.answer.notices if work.answer else ()
     return next((notice.message for notice in notices if notice.code == "joiner_speeds"), None)
 
 
 def tally_view(work: Work, at: str, ticks: int, *, by_wheel: bool = False) -> TallyView | None:
-    """The count-along at a count; None where there is nothing to count to.
+    """The count-along at a number of links; None if there is nothing to count to.
 
-    Parameters: ticks, what the counter wheel has counted so far: it is followed once it moves on from there.
+    Parameters: ticks, the links that the counter wheel has counted so far; it is followed once it goes beyond them.
     """
     cut, _ = cut_of(work)
     if cut is None or cut.push_from_start is None or cut.push_from_end is None:

@@ -1,4 +1,4 @@
-"""What every page of a job shows: the stages, what was changed last, the count and its rail."""
+"""What every page of a job shows: the stages, the last change, the count and its rail."""
 
 from dataclasses import dataclass
 
@@ -14,7 +14,7 @@ from lone_pike.wording.schools import FLAGS
 
 PHOTO, ROUTE = "photo", "route"
 ASIDE = (PHOTO, ROUTE)
-"""Pages of their own beside Measure."""
+"""Pages that belong to Measure."""
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class StageLink:
 
 @dataclass(frozen=True)
 class Undo:
-    """What was changed last, and the way back."""
+    """The last change, and its undo."""
 
     action: str
     saw: int
@@ -40,7 +40,8 @@ class Undo:
 
 @dataclass(frozen=True)
 class Foot:
-    """The count under test and the rail of counts; advised where that is another count, unsafe where it is not safe."""
+    """The count under test and the rail of counts; advised is set if that is another count, unsafe if it is not
+    safe."""
 
     links: int
     safety: Safety
@@ -54,7 +55,7 @@ class Foot:
 
 @dataclass(frozen=True)
 class Paper:
-    """What a printed page is headed by beside the count: the owner's word for the bike, and the cut."""
+    """The heading of a printed page besides the count: the owner's name for the bike, and the cut."""
 
     owner_word: str
     cut: Cut | None
@@ -62,10 +63,8 @@ class Paper:
 
 @dataclass(frozen=True)
 class Upshot:
-    """What follows the measures on every stage, also while they are being typed.
-
-    to_do are the fields that are needed and still empty; fault what is wrong and belongs to no field.
-    """
+    """The regions of every stage that follow the measures, also while they are being typed. to_do holds the fields that
+    are needed and still empty; fault is a fault that belongs to no field."""
 
     stage: str
     announcements: tuple[Message, ...]
@@ -76,11 +75,8 @@ class Upshot:
 
 @dataclass(frozen=True)
 class Frame(Upshot):
-    """What stands round every stage.
-
-    parts is the name of the templates that stand in it; first the path of the first field that is still empty; wrong
-    the fields that cannot be so; left_out those of them that the count does without.
-    """
+    """The frame around every stage. parts is the name of its templates; first, the path of the first field that is
+    still empty; wrong, the fields with faults; left_out, those of them that the count does not need."""
 
     job_id: int
     saw: int
@@ -100,14 +96,14 @@ class Frame(Upshot):
 
     @property
     def goes_to(self) -> str:
-        """The field that is to be put right first: one that cannot be so, else one that is still empty."""
+        """The field to mend first: one with a fault, else one that is still empty."""
         return (*self.wrong, *self.to_do, Term("field", ""))[0].key
 
 
 def upshot_of(
     work: Work, stage: str, announcements: tuple[Message, ...] = (), beside: SizedWork | None = None
 ) -> Upshot:
-    """What follows the measures: what is said, what is still to do, the count and its rail."""
+    """The regions that follow the measures: announcements, what is still to do, the count and its rail."""
     loose = work.faults.get("")
     return Upshot(
         stage=stage,
@@ -123,8 +119,8 @@ def frame_of(
 ) -> Frame:
     """The frame of a job at a stage.
 
-    Parameters: announcements, what is said at the top of the page; beside, another bike whose window is drawn on the
-    rail; parts, the templates in it where these are not the stage's own.
+    Parameters: announcements, shown at the top of the page; beside, another bike whose window is drawn on the rail;
+    parts, the templates in it if these are not the stage's own.
     """
     stands_at = "measure" if stage in ASIDE else stage
     here = list(STAGES).index(stands_at)
@@ -175,7 +171,7 @@ def _foot(sized: SizedWork, stage: str, beside: SizedWork | None) -> Foot:
 
 
 Papers = tuple[tuple[str, Term], ...]
-"""Files of a job, each with its address and its word."""
+"""The files of a job, each with its address and its name."""
 
 
 def papers_of(work: Work, files: tuple[str, ...]) -> Papers:
@@ -184,7 +180,7 @@ def papers_of(work: Work, files: tuple[str, ...]) -> Papers:
 
 
 def unsafe_message(sized: SizedWork) -> Message | None:
-    """What an unsafe count does, and the advised one, for wherever the hand acts; None for a safe count."""
+    """What an unsafe count does, and the advised count, shown wherever the hand acts; None for a safe count."""
     if sized.safety is Safety.SAFE:
         return None
     meaning, count = sized.answer.meaning(sized.links), links(sized.links)
@@ -194,12 +190,12 @@ def unsafe_message(sized: SizedWork) -> Message | None:
 
 
 def side_of(sized: SizedWork, *, lettered: bool = False) -> SideView:
-    """The bike in the gear looked at, as near as it is looked at."""
+    """The bike in the gear shown, or the part of it that fills the picture."""
     side = side_view(sized.standing, sized.gear, sized.links, lettered=lettered)
     return side.near(sized.work.state.near)
 
 
 def loupe_urls(work: Work, stage: str, side: SideView) -> dict[str, str]:
-    """The address that looks at each part of a long bike closely, or back at the whole of it."""
+    """For each part of a long bike, the address that shows it closely, or that shows the whole bike again."""
     path = f"/jobs/{work.job.id}/{stage}"
     return {loupe.near: work.state.looking(loupe.near).url(path) for loupe in side.loupes}

@@ -1,4 +1,4 @@
-"""Join: the walk along the route, stop by stop, and the joiner seated and looked at."""
+"""Join: the walk along the route, stop by stop, and seating and checking the joiner."""
 
 from dataclasses import dataclass
 
@@ -21,12 +21,13 @@ from lone_pike.web.views.job.work import SizedWork, Work, cuts_of
 
 SEAT = {kind: f"seat_{kind}" for kind in JoinerKind}
 LOOK = {kind: f"look_{kind}" for kind in JoinerKind}
-"""Codes of how each joiner is seated, and of what to look for then."""
+"""Codes of the sentences that say how a joiner is seated, and what to check then."""
 
 
 @dataclass(frozen=True)
 class StepView:
-    """One step of the walk: its key, its sentence, what goes wrong there, whether it is done or in hand."""
+    """One step of the walk: its key, its sentence, what can go wrong there, and whether it is done or the current
+    one."""
 
     key: str
     message: Message
@@ -37,7 +38,7 @@ class StepView:
 
 @dataclass(frozen=True)
 class JoinView:
-    """The stage. done_text is the ticks with that of the step in hand."""
+    """The stage. done_text holds the ticks including that of the current step."""
 
     frame: Frame
     side: SideView
@@ -116,7 +117,7 @@ def threading_gear(sized: SizedWork) -> Gear:
 
 
 def _lies_all(sized: SizedWork, walk: Walk) -> tuple[Message, ...]:
-    """The pieces in order, each with where the joiner behind it lies; none of a chain in one piece."""
+    """The pieces in order, each with the place of the joiner behind it; empty for a chain in one piece."""
     cuts, _ = cuts_of(sized.work)
     if len(cuts) < 2:
         return ()

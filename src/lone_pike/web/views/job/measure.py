@@ -1,4 +1,5 @@
-"""Measure: the drawing with its letters, every field with its text, its fault and what an error in it costs."""
+"""Measure: the drawing with its letters, and every field with its text, its fault and what an error in it would
+change."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -31,7 +32,7 @@ COG_NUMBERS = tuple((str(count), str(count)) for count in range(5, 14))
 EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out", "chain.joiner": "the usual"}
 RARE_ROUTE = ("idlers", "boom.from_mm", "boom.to_mm", "boom.angle_deg")
 NOTED = "noted"
-"""What a page calls the list of fields that say something under them."""
+"""The form field that lists the fields with a note under them."""
 
 TICKED_KINDS = frozenset({Kind.FLAG, Kind.CHOICES})
 NUMERIC = frozenset({Kind.TEETH, Kind.COGS})
@@ -40,7 +41,7 @@ DECIMAL = frozenset({Kind.LENGTH, Kind.ANGLE})
 
 @dataclass(frozen=True)
 class FieldNote:
-    """What stands under a field as it is typed: what is wrong, a typed count in both words, or what is asked."""
+    """The note under a field while it is typed: a fault, a count in links and pairs, or a question."""
 
     path: str
     fault: Fault | None
@@ -70,7 +71,7 @@ class FieldView:
 
     @property
     def shown(self) -> str:
-        """Its text as it stands on paper: of a choice its word."""
+        """Its text on paper; for a choice, its label."""
         return dict(self.options).get(self.text, self.text)
 
 
@@ -85,7 +86,7 @@ class TickBox:
 
 @dataclass(frozen=True)
 class ByHand:
-    """Measuring a suspension by hand: steps, the shock's pressure, and whether any of it was begun."""
+    """Measuring a suspension by hand: its steps, the shock's pressure, and whether anything of it was begun."""
 
     steps: tuple[TickBox, ...]
     pressure_before: str
@@ -94,7 +95,8 @@ class ByHand:
 
 @dataclass(frozen=True)
 class MeasureView:
-    """The stage. sure_key is empty where the costs are shown at once; kinds are asked for while nothing is measured."""
+    """The stage. sure_key is empty if the costs are shown at once; kinds holds the choice of kinds until something is
+    measured."""
 
     frame: Frame
     side: SideView | None
@@ -160,13 +162,13 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
 
 
 def _is_unmeasured(work: Work) -> bool:
-    """Whether nothing is measured yet, so that it is still open which bike it is."""
+    """Whether nothing is measured yet, so that the kind of bike is still open."""
     return not any(work.form[path] for path in ("rings", "cogs", "chainstay_mm", "take_up.min_mm", "take_up.cage_mm"))
 
 
 @dataclass(frozen=True)
 class TypedView:
-    """What changes on the page while a measure is being typed; nothing of it is kept yet."""
+    """The regions of the page that change while a measure is being typed; nothing is stored."""
 
     frame: Upshot
     side: SideView | None
@@ -178,8 +180,8 @@ class TypedView:
 def typed_view(work: Work, sent: Mapping[str, str]) -> TypedView:
     """The regions that follow what is typed.
 
-    Parameters: sent, the fields that were sent; a page that sends those alone that differ names in NOTED the others
-    that say something now.
+    Parameters: sent, the fields that were sent; a page sends only those that differ, and names in NOTED the others that
+    have a note now.
     """
     noted = sent.get(NOTED, "").split()
     fields = form_fields()
@@ -219,14 +221,14 @@ def _field(work: Work, spec: FieldSpec, costs: dict[str, Message]) -> FieldView:
 
 
 def _unit(work: Work, spec: FieldSpec) -> str:
-    """What stands in the box behind the number."""
+    """The unit shown in the box behind the number."""
     if spec.kind in (Kind.LENGTH, Kind.PLACE):
         return str(work.shop.unit)
     return "°" if spec.kind is Kind.ANGLE else ""
 
 
 def _options(work: Work, spec: FieldSpec, text: str) -> tuple[tuple[str, str], ...]:
-    """What may be chosen, with its word; what stands there though it is none of them is kept."""
+    """The choices with their labels, including the current value if it is none of them."""
     if spec.kind is Kind.COGS:
         options: tuple[tuple[str, str], ...] = (("", "–"), *COG_NUMBERS)
     elif spec.kind is not Kind.CHOICE:
@@ -246,7 +248,7 @@ def _options(work: Work, spec: FieldSpec, text: str) -> tuple[tuple[str, str], .
 
 
 def _is_offered(choice: str, kind: str) -> bool:
-    """A joiner that is for fewer cogs than the kind has is not offered."""
+    """Whether a choice is offered. A joiner is not if it is made for fewer cogs than such a bike has."""
     joiner = JOINERS.get(choice)  # type: ignore[call-overload]
     fewest, _ = kind_named(kind).part.cog_count
     return joiner is None or joiner.most_cogs >= fewest
@@ -263,7 +265,7 @@ def _by_hand(work: Work) -> ByHand | None:
 
 
 def _led(work: Work, kind: TakeUpKind) -> tuple[TickBox, ...]:
-    """What comes before the chain of a long bike; none on others."""
+    """The steps before the chain of a long bike is measured; empty for others."""
     if not kind.part.has_route or not (work.form["boom.from_mm"] or work.form["boom.to_mm"] or _is_long(work)):
         return ()
     done = work.job.observed.led

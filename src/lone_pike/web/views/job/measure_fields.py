@@ -1,4 +1,4 @@
-"""How the fields of Measure are laid out, in one table for every kind; which fields a kind has, it says itself."""
+"""The layout of the fields of Measure, one table for every kind; the kind declares which fields it has."""
 
 from dataclasses import dataclass
 
@@ -34,15 +34,15 @@ OF_SUSPENSION = {
     "growth": ("suspension.travel_mm", "suspension.growth_mm"),
     "table": ("suspension.points",),
 }
-"""What is measured of a rear suspension, by its kind."""
+"""The fields of a rear suspension, by its kind."""
 
 
 OTHER_KIND = (("take_up.type",),)
-"""Where the kind of the bike is changed, of a kind whose fields leave it no room under the drawing."""
+"""The field that changes the kind of the bike, for kinds whose fields leave it no room under the drawing."""
 
 
 FEWEST_LIKE_BOX = 40
-"""A crank seldom stands so many degrees ahead, and a box holds more links."""
+"""A crank is seldom so many degrees forward, and a box holds more links than this."""
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,7 @@ class Cell:
 def cells_of(kind: TakeUpKind, suspension: str, *, is_chosen: bool) -> tuple[Cell, ...]:
     """The fields under the drawing.
 
-    Parameters: suspension, the kind of it that is measured; is_chosen, whether it is settled which bike it is.
+    Parameters: suspension, its kind; is_chosen, whether the kind of bike is settled.
     """
     sprung = OF_SUSPENSION.get(suspension, ()) if "suspension.type" in kind.first else ()
     changed = ("take_up.type",) if is_chosen and "chain.speeds" not in kind.first else ()
@@ -73,7 +73,7 @@ def _cell(path: str, kind: TakeUpKind) -> Cell:
 
 
 def folded(kind: TakeUpKind, *, is_led: bool, may_change: bool) -> tuple[tuple[str, ...], ...]:
-    """The rows of fields that are folded away; of a long bike the axle's height is asked for in the open."""
+    """The rows of fields that are folded away; for a long bike the axle's height is not among them."""
     rows = (*OTHER_KIND, *kind.more) if may_change else kind.more
     if not is_led:
         return rows
@@ -81,7 +81,7 @@ def folded(kind: TakeUpKind, *, is_led: bool, may_change: bool) -> tuple[tuple[s
 
 
 def as_count(work: Work, spec: FieldSpec) -> Message | None:
-    """What asks whether a large whole angle is the box's count, typed into the wrong field."""
+    """A question whether a large whole angle is really the box's count, typed into the wrong field."""
     if spec.path != "take_up.crank_deg" or work.text("chain.box_links"):
         return None
     value = reading_at(work.document, spec.path).value

@@ -33,8 +33,8 @@ class CardCut:
 
 @dataclass(frozen=True)
 class CardView:
-    """What the job card has: the bike in its picture, the count, measures, cuts, joiner, the way round, and the code
-    that leads back to the job."""
+    """The contents of the job card: the picture of the bike, the count, measures, cuts, joiner, the way round, and the
+    code that leads back to the job."""
 
     sheet: str
     name: str
@@ -59,7 +59,7 @@ class CardView:
 
 @dataclass(frozen=True)
 class StripSheet:
-    """One page of the strip: its drawing, whose it is, which page of how many."""
+    """One page of the strip: its drawing, its piece, and its number among how many."""
 
     name: Message
     picture: str
@@ -116,8 +116,8 @@ def card_view(sized: SizedWork, sheet: str, address: str, units: DisplayUnits) -
 
 
 def _side(sized: SizedWork, walk: Walk) -> SideView:
-    """The bike; of several pieces with all joiners where they lie. On a long bike the chain is one line: its plates
-    would be a millimetre long."""
+    """The bike, with all joiners in place if the chain is of several pieces. On a long bike the chain is one line,
+    because its plates would be only a millimetre long."""
     side, gear = side_of(sized), sized.gear
     if len(walk.placing.joiners) > 1:
         gear = threading_gear(sized)

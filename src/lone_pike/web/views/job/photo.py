@@ -30,7 +30,7 @@ LOUPE_PX = 90
 
 @dataclass(frozen=True)
 class ShownMeasure:
-    """A measure off the photo as it may be taken over: its field, its text, and what stands there now."""
+    """A measure from the photo that may be taken over: its field, its text, and the bike's value now."""
 
     field: str
     label: Term
@@ -44,7 +44,7 @@ class ShownMeasure:
 
 @dataclass(frozen=True)
 class MarkStep:
-    """A mark to set, whether it is set or in hand, and the address that takes it in hand."""
+    """A mark: whether it is set, whether it is selected, and the address that selects it."""
 
     mark: Mark
     word: Term
@@ -55,7 +55,7 @@ class MarkStep:
 
 @dataclass(frozen=True)
 class Overlay:
-    """The computed chain over the photo, in mm about the crank, and how it comes to lie there."""
+    """The computed chain over the photo, mm about the crank, and the transform that puts it there."""
 
     side: SideView
     transform: str
@@ -91,7 +91,7 @@ class MarkedPhoto:
 
 @dataclass(frozen=True)
 class PhotoView:
-    """The page; picture is None where the job has no photo yet."""
+    """The page; picture is None if the job has no photo yet."""
 
     frame: Frame
     links: int | None
@@ -102,7 +102,7 @@ class PhotoView:
 
 
 def photo_view(work: Work, photo: JobPhoto | None, asked: str, fault: Fault | None = None) -> PhotoView:
-    """The page; asked is the mark that the address wants in hand, fault what could not be kept."""
+    """Builds the page; asked is the mark that the address selects, fault what could not be stored."""
     picture, of_marks = _picture(work, photo, asked) if photo else (None, None)
     return PhotoView(
         frame=frame_of(work, PHOTO),
@@ -153,19 +153,19 @@ def _picture(work: Work, photo: JobPhoto, asked: str) -> tuple[MarkedPhoto, Faul
 
 
 def photo_url(state: ViewState, job_id: int, mark: str = "") -> str:
-    """Address of the photo's page, a mark kept in hand."""
+    """The address of the photo's page with a mark selected."""
     address = state.url(f"/jobs/{job_id}/photo")
     return with_query(address, "mark", mark) if mark else address
 
 
 def shown_px(row: PhotoRow) -> tuple[int, int]:
-    """How large the photo stands on the page: always so, for a press gives its place in these px."""
+    """The size of the photo on the page. It is always the same, because a press is reported in these px."""
     share = min(most / size for most, size in zip(SHOWN_WITHIN_PX, (row.width, row.height), strict=True))
     return round(row.width * share), round(row.height * share)
 
 
 def _needed(work: Work) -> tuple[Mark, ...]:
-    """The marks asked for; the pivot where the bike has one."""
+    """The marks to set, with the pivot if the bike has one."""
     return tuple(mark for mark in MARKS if mark != "pivot" or work.form["suspension.type"] == "pivot")
 
 
@@ -184,7 +184,7 @@ def _shown_measure(work: Work, measure: PhotoMeasure) -> ShownMeasure:
 
 
 def _overlay(sized: SizedWork, photo: JobPhoto, gear: tuple[int, int]) -> Overlay | None:
-    """The computed chain in the photo's gear, its axle on the marked one; None while the scale is not known."""
+    """The computed chain in the photo's gear, with its axle on the marked one; None until the scale is known."""
     notes, mm_per_px = photo.notes, _mm_per_px(photo_in_px(photo))
     if mm_per_px is None or "crank" not in notes.marks:
         return None

@@ -1,4 +1,4 @@
-"""Prove: the steps in their safe order, what the drawing predicts at each, what was seen, and what comes of it."""
+"""Prove: the steps in their safe order, what the drawing predicts at each, what was seen, and what follows from it."""
 
 from collections.abc import Collection
 from dataclasses import dataclass, replace
@@ -25,14 +25,14 @@ FIGURES = tuple(SEEN_LENGTHS)
 INSTRUCTIONS = {key: f"prove_{key}" for key in PROOFS}
 CARE = {care: f"care_{care}" for care in ChainCare}
 PREDICTED_LENGTHS = {"slack_mm": "predicts_slack", "axle_mm": "predicts_axle"}
-"""Codes of what is done at each step, and of lengths that the drawing predicts."""
+"""Codes of the sentences for what to do at each step, and for lengths that the drawing predicts."""
 PRESSES = ("", "/skip", "/again", "/pairs", "/learn", "/done")
-"""What can be pressed, by the end of its address; without one, something is seen."""
+"""The actions, by the end of their address; without one, what was seen is stored."""
 
 
 @dataclass(frozen=True)
 class ProofView:
-    """One step in the list: done or skipped with a word, open, or waiting for another."""
+    """One step in the list: done, skipped with a reason, open, or waiting for another step."""
 
     key: str
     word: Term
@@ -43,7 +43,7 @@ class ProofView:
 
 @dataclass(frozen=True)
 class OpenStep:
-    """The step that is open: what to do, what is predicted, what may be told, and what was told before."""
+    """The open step: what to do, what is predicted, what can be entered, and what was entered before."""
 
     key: str
     message: Message
@@ -126,8 +126,8 @@ def _state(key: str, done: tuple[str, ...], skipped: dict[str, str], waiting: Co
 
 
 def _waiting(steps: tuple[ProofStep, ...], done: tuple[str, ...], held: frozenset[str]) -> dict[str, Message]:
-    """The steps that must not be done yet, each with why: the step before it is not done, waits itself, or has shown
-    that the cage has no movement left."""
+    """The steps that must not be done yet, each with the reason: the step before it is not done, is waiting too, or has
+    shown that the cage has no movement left."""
     keys, waiting = {step.key for step in steps}, dict[str, Message]()
     for step in steps:
         before = step.proof.after
@@ -159,7 +159,7 @@ def _at_step(sized: SizedWork, step: ProofStep | None) -> SizedWork:
 
 
 def _side(sized: SizedWork, step: ProofStep | None) -> SideView:
-    """The drawing, with the cage as it was seen beside it."""
+    """The drawing, with the cage also as it was seen."""
     side, seen = side_of(sized), step.last_seen(sized.bike, sized.links) if step else None
     if seen is None or seen.hand_deg is None or sized.bike.take_up.family is Family.STANDS:
         return side
@@ -187,7 +187,7 @@ def _open(
 
 
 def _states(step: ProofStep) -> tuple[tuple[str, Term], ...]:
-    """The states that can be told at a step, each with its button's word."""
+    """The states that can be chosen at a step, each with the label of its button."""
     is_taut = SeenState.TOUCHING not in step.proof.states
     return tuple(
         (state, Term("seen_button", "forward" if is_taut and state is SeenState.FREE else state))
@@ -201,7 +201,7 @@ def _face(sights: Sights, seen: Seen | None) -> ClockFace:
 
 
 def _instruction(sized: SizedWork, step: ProofStep) -> Message:
-    """What is done at a step, with this bike's own figures."""
+    """What to do at a step, with this bike's figures."""
     bike, values = sized.bike, dict[str, Value]()
     if step.gear:
         values["gear"] = Message("gear", ring=number(step.gear[0]), cog=number(step.gear[1]))

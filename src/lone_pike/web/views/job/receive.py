@@ -1,4 +1,4 @@
-"""Receive: what is wrong and what may cause it, the old chain, what to replace, pictures, and what to lay out."""
+"""Receive: the complaint and its possible causes, the old chain, what to replace, pictures, and what to lay out."""
 
 from dataclasses import dataclass
 from math import inf
@@ -31,12 +31,13 @@ from lone_pike.wording.terms import tells_of_motor
 
 MOST_TURNS = 40.0
 PRESSES = ("/receive", "/complaint", "/gauge", "/reading-out", "/pictures", "/picture-out")
-"""What can be pressed here, by the end of its address."""
+"""The actions, by the end of their address."""
 
 
 @dataclass(frozen=True)
 class CauseView:
-    """One cause: its word, its reason and check, whether it is likely by what is computed, and whether it was found."""
+    """One cause: its name, its reason and its check, whether the computation makes it likely, and whether it was
+    found."""
 
     cause: Cause
     word: Term
@@ -45,7 +46,7 @@ class CauseView:
 
 @dataclass(frozen=True)
 class TickView:
-    """The tick finder: the gear it is heard in, what was typed, and what comes round so often."""
+    """The tick finder: the gear in which the tick is heard, what was typed, and the parts that come round as often."""
 
     gears: tuple[tuple[int, int], ...]
     ring: int
@@ -57,7 +58,7 @@ class TickView:
 
 @dataclass(frozen=True)
 class ReadingView:
-    """One reading of the old chain: with what, and what it says."""
+    """One reading of the old chain: the gauge and the result."""
 
     way: Term
     reading: Message
@@ -65,8 +66,8 @@ class ReadingView:
 
 @dataclass(frozen=True)
 class OldChainView:
-    """The old chain: its count as typed, its readings and its wear, beside a new one, what is known of it, and whether
-    it still serves."""
+    """The old chain: its typed count, its readings and wear, its picture beside a new one, what is known of it, and
+    whether it can still be used."""
 
     links: str
     readings: tuple[ReadingView, ...]
@@ -78,7 +79,7 @@ class OldChainView:
 
 @dataclass(frozen=True)
 class ReplaceView:
-    """One part that may be replaced: its reason, and whether somebody decided to."""
+    """One part that may need replacing: the reason, and whether it was decided."""
 
     replacing: Replacing
     word: Term
@@ -111,7 +112,7 @@ class ReceiveView:
 
 @dataclass(frozen=True)
 class CountOldView:
-    """The old chain counted along: links so far, the addresses of a step back, of ten and of one more."""
+    """The count-along of the old chain: links so far, and the addresses of a step back, of ten more and of one more."""
 
     reached: int
     saw: int
@@ -181,7 +182,7 @@ def _causes(work: Work, worn: ChainWear | None) -> tuple[CauseView, ...]:
 
 
 def _symptom(work: Work) -> str:
-    """What it does: as chosen from the pictures, else as the typed complaint says."""
+    """The complaint: the chosen picture, else the one that fits the typed words."""
     observed = work.job.observed
     return observed.symptom if observed.symptom in SYMPTOMS else symptom_in(observed.complaint)
 
@@ -193,7 +194,7 @@ def _old_links(work: Work) -> int | None:
 
 
 def _tick(sized: SizedWork) -> TickView:
-    """The part that comes round as often as was heard, in the gear that is looked at."""
+    """The part that comes round as often as the tick was heard, in the gear shown."""
     bike, gears, typed = sized.bike, all_gears(sized.bike), sized.work.state.tick
     gear, heard = (sized.gear.ring, sized.gear.cog), parse_quantity(typed, Unit.NUMBER).value
     said: list[Message] = []
@@ -217,7 +218,7 @@ def _suspect(code: str, one: Suspect) -> Message:
 
 
 def _old_chain(asked: StageRequest, work: Work, worn: ChainWear | None) -> OldChainView:
-    """The old chain's readings, and what its count means for the gears as they are now."""
+    """The old chain's readings, and what its count means for the present gears."""
     count, said, picture = _old_links(work), list[Message](), None
     if count and worn and worn.worst.percent > 0:
         level = level_ends(count, worn.worst.percent)
@@ -248,7 +249,7 @@ def _old_chain(asked: StageRequest, work: Work, worn: ChainWear | None) -> OldCh
 
 
 def wear_message(wear: Wear) -> Message:
-    """What a reading says: a figure with its doubt, or an interval."""
+    """The result of a reading: a figure with its spread, or an interval."""
     if wear.low == -inf and wear.high == inf:
         return Message("wear_is", wear=percent(wear.percent), spread=percent(2 * wear.spread))
     if wear.low == -inf:

@@ -1,4 +1,4 @@
-"""Route: the idlers placed on the drawing, each with its side, and the tubes on their runs."""
+"""Route: the idlers on the drawing, each with the side on which the chain passes, and the tubes on their runs."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -28,7 +28,7 @@ from lone_pike.web.views.job.work import Work
 from lone_pike.workshop.idlers import routed_bike
 
 Typed = Mapping[str, str]
-"""What was typed and could not be kept: it stands in its fields again."""
+"""What was typed and could not be stored; it is shown in its fields again."""
 
 NOTHING_TYPED: Typed = MappingProxyType({})
 GRID_MM = 5
@@ -36,7 +36,8 @@ GRID_MM = 5
 
 @dataclass(frozen=True)
 class IdlerHandle:
-    """An idler on the drawing: its place in the list, its name, its centre in SVG coordinates, and its side."""
+    """An idler on the drawing: its index, its name, its centre in SVG coordinates, and the side on which the chain
+    passes."""
 
     place: int
     name: Message
@@ -51,7 +52,8 @@ class IdlerHandle:
 
 @dataclass(frozen=True)
 class IdlerInHand:
-    """What is shown of the idler in hand: its texts, what its place costs, how far the chain turns there."""
+    """The selected idler: the texts of its fields, how an error in its place changes the count, and how far the chain
+    turns there."""
 
     place: int
     name: Message
@@ -68,7 +70,7 @@ class IdlerInHand:
 
 @dataclass(frozen=True)
 class RouteView:
-    """The page. side is the sized bike, or the route as it is described where it cannot be sized; box its view box."""
+    """The page. side is the sized bike, or the route as described if it cannot be sized; box is its view box."""
 
     frame: Frame
     side: SideView | None
@@ -97,8 +99,8 @@ class RouteView:
 def route_view(
     work: Work, asked: str, *, box: str = "", fault: Fault | None = None, typed: Typed = NOTHING_TYPED
 ) -> RouteView:
-    """The page; asked is the idler that the address wants in hand, counted from 1; box a view box that is to stay;
-    fault what could not be kept, of what was typed."""
+    """Builds the page; asked is the idler that the address selects, counted from 1; box, a view box to keep; fault, the
+    reason why typed could not be stored."""
     bike = routed(work)
     draft = drafted(bike) if bike and work.sized is None else None
     side = _side(work, bike, draft)
@@ -136,14 +138,14 @@ def route_view(
 
 
 def routed(work: Work) -> Bike | None:
-    """The bike as its document has it, whether its route is right or wrong; None where it has none yet."""
+    """The bike of the document, whether or not its route can work; None if the document is not complete."""
     if work.sized:
         return work.sized.bike if work.sized.bike.take_up.has_route else None
     return routed_bike(work.document, work.shop)
 
 
 def unsized_side(work: Work, *, lettered: bool = False) -> SideView | None:
-    """What is drawn of a bike that cannot be sized: its own parts with what is wrong there, or a typical bike."""
+    """The drawing of a bike that cannot be sized: its own parts with what is wrong, or a typical bike."""
     bike = routed(work)
     if bike is None or work.trouble:
         return typical_side(work)
@@ -151,13 +153,13 @@ def unsized_side(work: Work, *, lettered: bool = False) -> SideView | None:
 
 
 def box_kept(work: Work) -> str:
-    """The view box of the bike as it is kept, which stays while an idler is dragged."""
+    """The view box of the stored bike, which does not change while an idler is dragged."""
     bike = routed(work)
     return view_box_of(bike) if bike else ""
 
 
 def _tubes(work: Work) -> tuple[tuple[str, ...], ...]:
-    """The texts of every tube's columns, and an empty row for one more."""
+    """The texts of every tube's columns, and an empty row for another tube."""
     rows = [tuple(row) for row in tube_columns(work.form["tubes"])]
     return (*rows, ("",) * TUBE_COLUMNS)[:MOST_TUBES]
 
@@ -215,7 +217,7 @@ def _in_hand(work: Work, bike: Bike, i: int, path: Path | None, typed: Typed) ->
 
 
 def _wrap_rad(bike: Bike, i: int, path: Path | None) -> float | None:
-    """How far the chain turns about an idler in the loop that is drawn."""
+    """How far the chain turns at an idler in the drawn loop."""
     if path is None:
         return None
     name = idler_of(bike.idler_runs, i)

@@ -25,7 +25,7 @@ from lone_pike.web.views.job.work import SizedWork, Work
 from lone_pike.workshop.answers import answer_in_shop
 
 FOLDED = ("cogs_sorted", "window_empty", "capacity", "largest_cog")
-"""Notices that stand elsewhere on the page."""
+"""Notices that are shown elsewhere on the page."""
 
 PAPERS = ("card.pdf", "picture/side.svg", "picture/rail.svg", "picture/dials.svg")
 ALWAYS_ASKED = ("rings", "cogs")
@@ -44,7 +44,8 @@ class Stepper:
 
 @dataclass(frozen=True)
 class Bench:
-    """The drawing, its readings, the dials and the travel. at_mm: the travel the dials show; None: the worst."""
+    """The drawing, its readings, the dials and the travel. at_mm is the travel that the dials show; None for the worst
+    of all."""
 
     side: SideView
     ghost: str
@@ -63,7 +64,7 @@ class Bench:
 
 @dataclass(frozen=True)
 class AskedField:
-    """One measure of the other bike: its name in the address, its text, and what this bike has."""
+    """One measure of the other bike: its name in the address, its text, and this bike's value."""
 
     name: str
     label: Term
@@ -73,7 +74,7 @@ class AskedField:
 
 @dataclass(frozen=True)
 class WhatIf:
-    """Another bike set beside this one."""
+    """Another bike to compare with this one."""
 
     fields: tuple[AskedField, ...]
     asked: bool
@@ -86,9 +87,9 @@ class WhatIf:
 
 @dataclass(frozen=True)
 class Sure:
-    """How sure the count is: worked out in an answer of its own where the page must not wait for it.
+    """How sure the count is; computed in a request of its own if the page must not wait for it.
 
-    message is None where no chainstay was measured; served where no cage serves a range of gears.
+    message is None if no chainstay was measured; served is None if no cage has to take up a range of gears.
     """
 
     message: Message | None
@@ -107,7 +108,7 @@ class Supporter:
 
 @dataclass(frozen=True)
 class BoomView:
-    """What the boom asks for: sentences, each setting, and the picture."""
+    """The boom: its sentences, each setting, and the picture."""
 
     messages: tuple[Message, ...]
     settings: tuple[BoomSetting, ...]
@@ -116,7 +117,7 @@ class BoomView:
 
 @dataclass(frozen=True)
 class SizeView:
-    """The stage. sure is None where the sensitivity follows in an answer of its own."""
+    """The stage. sure is None if the sensitivity follows in a request of its own."""
 
     frame: Frame
     bench: Bench
@@ -169,7 +170,7 @@ def stage_view(work: Work, asked: StageRequest) -> SizeView:
 
 
 def sure_of(answered: Answer) -> Sure:
-    """How sure a count is, and what the take-up serves."""
+    """Computes how sure a count is, and what the take-up can serve."""
     served = answered.served
     notices = tuple(notice for notice in answered.later_notices if notice.code != "near_edge")
     if not answered.bike.take_up.serves_range:
@@ -189,7 +190,7 @@ def _boom(sized: SizedWork) -> BoomView | None:
 
 
 def bench_of(sized: SizedWork, stage: str, other: SizedWork | None = None) -> Bench:
-    """The drawing with everything that moves it; the other bike's chain lies over it as a ghost."""
+    """The drawing and its controls; the other bike's chain lies over it as a ghost."""
     work, bike = sized.work, sized.bike
     board = dials(sized.gears, (sized.gear.ring, sized.gear.cog))
     growth = growth_plot(sized.answer.sizing, sized.links, sized.travel_mm) if bike.suspension else None
@@ -221,7 +222,7 @@ def _ghost(other: Answer) -> str:
 
 
 def _travel_urls(sized: SizedWork, stage: str) -> tuple[tuple[str, str], ...]:
-    """The keys of less and more travel, with their addresses."""
+    """The steps to less and more travel, with their addresses."""
     full = sized.bike.travel_mm
 
     def moved(steps: int) -> str:
@@ -232,7 +233,7 @@ def _travel_urls(sized: SizedWork, stage: str) -> tuple[tuple[str, str], ...]:
 
 
 def _what_if(sized: SizedWork) -> tuple[WhatIf, SizedWork | None]:
-    """What is asked of another bike, and that bike, nothing of it kept."""
+    """The measures of the other bike, and that bike; nothing of it is stored."""
     work = sized.work
     asked = dict(work.state.what_if)
     other, faults = _other(work, asked) if asked else (None, ())

@@ -1,4 +1,4 @@
-"""One view for each stage: found by the stage's name, so that a stage is declared in one place alone."""
+"""The view of each stage, found by the stage's name, so that a stage is declared in one place only."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -19,9 +19,8 @@ __all__ = ["STAGES", "StageRequest", "UnsizedView", "stage_view"]
 
 @dataclass(frozen=True)
 class StageRequest:
-    """What a stage is shown with: the data file, the stage, what has to be said at once, and whether what takes long
-    follows in an answer of its own; typed, what a form sent that was not taken, so that it stands there still, and why
-    it was not."""
+    """What a stage's view is built from: the data file, the stage, announcements, whether slow parts follow in a
+    request of their own; typed, what a form sent that was not accepted, with the reason, so that it is shown again."""
 
     data: Database
     stage: str
@@ -33,7 +32,7 @@ class StageRequest:
 
 @dataclass(frozen=True)
 class UnsizedView:
-    """A stage of a bike that cannot be sized yet: what is drawn of it, what is missing, and the way there."""
+    """A stage of a bike that cannot be sized yet: its drawing, what is missing, and the way to it."""
 
     frame: Frame
     side: SideView | None
@@ -49,6 +48,6 @@ def stage_view(work: Work, asked: StageRequest) -> object:
 
 @cache
 def view_builder(stage: str) -> Callable[[Work, StageRequest], object]:
-    """What builds a stage's view: `stage_view` of the module that is named like it."""
+    """The function that builds a stage's view: `stage_view` of the module with the stage's name."""
     builder: Callable[[Work, StageRequest], object] = import_module(f"lone_pike.web.views.job.{stage}").stage_view
     return builder

@@ -1,4 +1,4 @@
-"""Size, where nothing turns: the counts that fit, where to clamp, and what riders ask."""
+"""Size for bikes on which nothing turns: the counts that fit, where to clamp, and what riders ask."""
 
 from dataclasses import dataclass
 
@@ -17,13 +17,13 @@ from lone_pike.web.views.job.work import SizedWork
 
 MOST_COMBINATIONS = 12
 SEARCH_TEETH, SEARCH_SLACK = 8, "0 25"
-"""How far a search at one press goes from the teeth that are there, and the slack it allows, mm: of the trade."""
+"""How many teeth a search at one press goes from the present ones, and the slack it allows by the trade's rule, mm."""
 
 
 @dataclass(frozen=True)
 class Clamped:
-    """What comes of the axle clamped at a place: the text as it was typed, and the slack there; None where the chain
-    does not reach so far back, or nothing sensible is told."""
+    """The axle clamped at a place: the typed text, and the slack there; None if the chain does not reach so far back,
+    or the text cannot be read."""
 
     text: str
     action: str
@@ -32,9 +32,10 @@ class Clamped:
 
 @dataclass(frozen=True)
 class StandingBench:
-    """What stands beside the drawing: the place in the gear looked at, the room and the wear it takes, the slack.
+    """The panel beside the drawing: the axle's or crank's place in the gear shown, the room, the wear that it can take
+    up, the slack.
 
-    clock is where the crank stands on its eccentric; urls has the address of each count in the picture.
+    clock is the crank's place on its eccentric; urls has the address of each count in the picture.
     """
 
     moves: Moves
@@ -57,7 +58,7 @@ class StandingBench:
 
 
 def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
-    """The bench of fixed centres; None where a cage or an arm turns."""
+    """The panel for fixed centres; None if a cage or an arm turns."""
     if sized.bike.take_up.family is not Family.STANDS:
         return None
     fixed = sized.answer.sizing.fixed
@@ -66,7 +67,7 @@ def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
     fit = next((one for one in sized.answer.fits if one.links == sized.links), None)
     picture = fits_picture(fixed, sized.links)
     counts = sorted({stand.links for row in picture.rows for stand in row.stands})
-    # Those that would be safe as they are come first, each part in the order of the search.
+    # Those that would be safe as they are come first; each part keeps the order of the search.
     found = sorted(sized.answer.combinations, key=lambda one: one.slack_mm > limit("most_slack"))
     return StandingBench(
         moves=fixed.part.moves,
@@ -92,7 +93,7 @@ def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
 
 
 def _search_near(fixed: FixedCentres) -> tuple[tuple[str, str], ...]:
-    """A search through the rings and cogs near those that are there, as it is typed: each field with its text."""
+    """The fields of a search through rings and cogs near the present ones, each with its text."""
     ring, cog = fixed.gear_teeth[0]
     rings, cogs = (f"{teeth - SEARCH_TEETH} {teeth + SEARCH_TEETH}" for teeth in (ring, cog))
     texts = {"rings": rings, "cogs": cogs, "ratio": f"{ring / cog:.2f}", "slack_mm": SEARCH_SLACK, "offset_link": "yes"}
@@ -100,7 +101,7 @@ def _search_near(fixed: FixedCentres) -> tuple[tuple[str, str], ...]:
 
 
 def _clamped(sized: SizedWork, fixed: FixedCentres) -> Clamped:
-    """The slack with the axle where the address says it is clamped."""
+    """The slack with the axle clamped where the address says."""
     work = sized.work
     stands = parse_quantity(work.state.clamped, Unit.MM, work.shop.unit).value
     near, taut = float(fixed.near_mm[0].min()), fixed.places(sized.links)[0].centre_mm

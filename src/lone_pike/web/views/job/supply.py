@@ -1,4 +1,4 @@
-"""What the bin has for a job: pieces where its chain is too short, and joiners of its kind."""
+"""What the bin has for a job: pieces if its chain is too short, and joiners of its kind."""
 
 from lone_pike.core.chain.cutting import End
 from lone_pike.core.chain.offers import offer_of
@@ -10,12 +10,12 @@ from lone_pike.web.views.job.work import Work
 
 
 def loose_of(row: PieceRow) -> Loose:
-    """A piece of the bin as the planner takes it, placed by its number."""
+    """A piece of the bin for the planner, with its number as its place."""
     return Loose(row.id, row.links, End(row.first_end), row.wear_percent)
 
 
 def joiners_left(database: Database, work: Work) -> int | None:
-    """How many of a job's joiner the bin has; None where none of its kind was ever counted."""
+    """How many joiners of the job's kind the bin has; None if none of that kind was ever counted."""
     if work.sized is None:
         return None
     bike = work.sized.bike
@@ -24,7 +24,7 @@ def joiners_left(database: Database, work: Work) -> int | None:
 
 
 def offered(database: Database, work: Work) -> tuple[PieceRow, ...]:
-    """The pieces of the bin that make a job's count, where what is at hand does not."""
+    """The pieces of the bin that would make the job's count possible, if what is at hand is too short."""
     if work.sized is None:
         return ()
     rows = {row.id: row for row in pieces_for(database, work.sized.bike.speeds)}

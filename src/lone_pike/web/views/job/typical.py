@@ -1,4 +1,5 @@
-"""A typical bike of its kind, drawn in faint line while a job's own is not all measured; it firms up part by part."""
+"""A typical bike of its kind, drawn in faint lines until the job's bike is measured; measured parts are drawn
+firmly."""
 
 from dataclasses import dataclass, replace
 from functools import cache
@@ -20,7 +21,7 @@ NAMED = {"lone_pike": 1, "name": "typical"}
 
 @dataclass(frozen=True)
 class KindChoice:
-    """One of the things that may close the length: its key, and a typical bike of it."""
+    """One kind of take-up: its key, and a drawing of a typical bike."""
 
     key: str
     word: Term
@@ -29,13 +30,13 @@ class KindChoice:
 
 
 def kinds_offered(chosen: str = "") -> tuple[KindChoice, ...]:
-    """All that may close the length, each as a typical bike."""
+    """All kinds of take-up, each with a typical bike."""
     return tuple(KindChoice(kind, Term("take_up.type", kind), typical_small(kind), kind == chosen) for kind in KINDS)
 
 
 def typical_side(work: Work) -> SideView | None:
-    """The drawing of a typical bike with all that is measured of the job's own, lettered; what
-    clashes is marked. None where it cannot be drawn."""
+    """The drawing of a typical bike with all that is measured of the job's bike, with letters; clashes are marked. None
+    if it cannot be drawn."""
     kind = kind_named(work.form["take_up.type"])
     measured = {part: known for part, fields in kind.drawn if (known := _measured(work, fields))}
     document = _completed(kind, measured)
@@ -55,7 +56,7 @@ def typical_small(kind: str) -> SmallView | None:
 
 
 def _measured(work: Work, fields: tuple[str, ...]) -> dict[str, Any]:
-    """Those of a part's fields that the document has, and that are not wrong."""
+    """The fields of a part that the document has and that have no fault."""
     values = {field: _value_at(work.document, field) for field in fields}
     return {field: value for field, value in values.items() if value is not None and field not in work.faults}
 
@@ -67,7 +68,7 @@ def _value_at(document: Document, field: str) -> Any:
 
 
 def _completed(kind: TakeUpKind, measured: dict[str, dict[str, Any]]) -> Document:
-    """The typical bike with the measured parts in place of its own."""
+    """The typical bike with its parts replaced by the measured ones."""
     bike, take_up = NAMED | dict(kind.typical), dict(kind.typical["take_up"])
     fields_of_part = dict(kind.drawn)
     for part, known in measured.items():

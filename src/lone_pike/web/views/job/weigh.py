@@ -1,4 +1,4 @@
-"""Weigh: what the box held, against a piece whose links are counted."""
+"""Weigh: counting the links of a chain by weight, with a piece whose links are counted."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -15,7 +15,7 @@ MOST_G = 5000.0
 
 @dataclass(frozen=True)
 class WeighView:
-    """The page: what was typed, what the scale says, and what comes of it."""
+    """The page: what was typed, what the scale says, and the result."""
 
     name: str
     chain: str
@@ -31,7 +31,7 @@ class WeighView:
 
 
 def weigh_view(work: Work, typed: tuple[str, str, str], said: Sequence[str]) -> WeighView:
-    """The page; typed are the weights of chain and piece, grams, and the piece's links."""
+    """Builds the page; typed holds the weights of chain and piece, grams, and the piece's links."""
     weight = weight_of(said)
     cut, _ = cut_of(work)
     chain, piece, count = typed[0].strip()[:20], typed[1].strip()[:20], typed[2].strip()[:20]
@@ -54,11 +54,11 @@ def weigh_view(work: Work, typed: tuple[str, str, str], said: Sequence[str]) -> 
 
 
 TROUBLES = {trouble: trouble.value for trouble in ScaleTrouble}
-"""Codes of what is said where a scale gives no weight."""
+"""Codes of the sentences for a scale that gives no weight."""
 
 
 def _weighed(chain: str, piece: str, count: str) -> tuple[Weighed | None, str]:
-    """What the texts come to, and which of them cannot be read."""
+    """The result from the texts, and the names of those that cannot be read."""
     if not chain or not piece:
         return None, ""
     values = [parse_quantity(text.removesuffix("g"), Unit.NUMBER).value for text in (chain, piece)]

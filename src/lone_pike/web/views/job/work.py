@@ -1,4 +1,4 @@
-"""A job as it is worked on: its bike sized, with the gear, count and travel looked at. Views are made of it."""
+"""A job with its bike sized, and the gear, count and travel that are shown. Views are built from it."""
 
 import json
 from collections.abc import Callable, Iterable
@@ -27,7 +27,7 @@ from lone_pike.workshop.answers import Answered, answer_in_shop, count_of, cuts_
 
 @dataclass(frozen=True)
 class Work:
-    """A job with the document that is shown: the one that is kept, or what is being typed."""
+    """A job with the document to show: the stored one, or the one that is being typed."""
 
     job: JobRow
     state: ViewState
@@ -44,17 +44,17 @@ class Work:
         return answer_in_shop(self.document, self.shop)
 
     def in_trouble(self, error: Exception) -> "Work":
-        """The job shown without a count: its pages broke on the answer, and say so."""
+        """The job without a count, for pages that failed to show the answer and say so."""
         return replace(self, trouble=faults_of(error))
 
     @property
     def answer(self) -> Answer | None:
-        """The answer, or None while something is missing or wrong."""
+        """The answer, or None if something is missing or wrong."""
         return self._answered.answer
 
     @cached_property
     def faults(self) -> dict[str, Fault]:
-        """All that is missing or wrong, by form field."""
+        """Everything that is missing or wrong, by form field."""
         return faults_by_field(self._answered.faults)
 
     @cached_property
@@ -64,11 +64,11 @@ class Work:
 
     @cached_property
     def form(self) -> Form:
-        """Every field's text; what is being typed stands as it was typed."""
+        """Every field's text; what is being typed stays as it was typed."""
         return form_of(self.readings, self.shop.unit) | dict(self.typed)
 
     def text(self, path: str) -> str:
-        """One field's text; what is being typed stands as it was typed."""
+        """One field's text; what is being typed stays as it was typed."""
         typed = dict(self.typed)
         if path in typed:
             return typed[path]
@@ -80,11 +80,11 @@ class Work:
         return f"{crc32(json.dumps(self.document).encode()):x}"
 
     def at(self, stage: str, **changes: int | None) -> str:
-        """Address of this job at a stage, with some of what is looked at changed."""
+        """The address of a stage of this job, after some changes of the view state."""
         return self.state.url(f"/jobs/{self.job.id}/{stage}", **changes)
 
     def each(self, stage: str, names: tuple[str, ...], rows: Iterable[tuple[int, ...]]) -> tuple[str, ...]:
-        """Addresses of a stage that differ in some of what is looked at alone."""
+        """Addresses of a stage that differ only in some entries of the view state."""
         return self.state.urls(f"/jobs/{self.job.id}/{stage}", names, rows)
 
     @property
@@ -119,30 +119,30 @@ class SizedWork:
 
     @property
     def safety(self) -> Safety:
-        """What the count under test stands on."""
+        """The safety of the count under test."""
         return self.answer.safety(self.links)
 
     @property
     def travel_mm(self) -> float:
-        """The travel looked at, mm; at rest where the address says nothing."""
+        """The travel shown, mm; at rest if the address names none."""
         return min(float(self.work.state.travel or 0), self.bike.travel_mm)
 
     @cached_property
     def standing(self) -> Sizing:
-        """The bike held at the travel looked at."""
+        """The bike at the travel shown."""
         sizing = self.answer.sizing
         return replace(size_at(self.bike, self.travel_mm), troubles=sizing.troubles) if self.bike.suspension else sizing
 
     @cached_property
     def gears(self) -> tuple[Gear, ...]:
-        """Every gear at the count under test: the worst of the travel, or at the travel looked at."""
+        """Every gear at the count under test: the worst of the travel, or at the travel in the address."""
         if self.work.state.travel is not None and self.bike.suspension:
             return self.standing.take_up.gears(self.links)
         return self.answer.gears_at(self.links)
 
     @cached_property
     def gear(self) -> Gear:
-        """The gear looked at, at the travel looked at."""
+        """The gear shown, at the travel shown."""
         shown = gear_in(self.work.state, self.bike)
         gears = self.standing.take_up.gears(self.links) if self.bike.suspension else self.gears
         return next(gear for gear in gears if (gear.ring, gear.cog) == shown)
@@ -162,7 +162,8 @@ def cuts_of(work: Work) -> tuple[tuple[Cut, ...], Fault | None]:
 
 
 def cut_of(work: Work) -> tuple[Cut | None, Fault | None]:
-    """The cut that is looked at: the address's piece, else the first that is pushed at all, else the first."""
+    """The cut to show: that of the piece in the address, else the first one with a rivet to push, else the first
+    one."""
     cuts, fault = cuts_of(work)
     return shown_cut(cuts, work.state.piece), fault
 
@@ -171,7 +172,7 @@ Shown = TypeVar("Shown")
 
 
 def view_or_trouble(work: Work, view: Callable[[Work], Shown]) -> Shown:
-    """A view of a job; where it breaks on the answer, the job without its count, which says so."""
+    """Builds a view of a job; if that fails on the answer, builds it without the count, and the page says so."""
     try:
         return view(work)
     except Exception as error:
@@ -179,10 +180,10 @@ def view_or_trouble(work: Work, view: Callable[[Work], Shown]) -> Shown:
 
 
 def kept_work(job: JobRow, state: ViewState, shop: Shop) -> Work:
-    """The job as it is kept."""
+    """The stored job."""
     return Work(job, state, shop, job.document)
 
 
 def work_of(request: JobRequest) -> Work:
-    """The request's job as it is kept."""
+    """The stored job of a request."""
     return kept_work(request.job, request.state, request.shop)

@@ -1,1 +1,1 @@
-"""Stand, Bikes, Bin and Shop, one frozen view each."""
+"""The places beside the jobs (Stand, Bikes, Bin, Shop and others), one frozen view for each."""

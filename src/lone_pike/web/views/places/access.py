@@ -1,4 +1,4 @@
-"""Access: the tokens in force, and a new one's secret, which is shown once."""
+"""Access: the tokens in force, and the secret of a new one, which is shown once."""
 
 import json
 from collections.abc import Mapping
@@ -15,8 +15,8 @@ from lone_pike.workshop.access import BENCH, ROLES, TOKEN_KINDS, has_passcode
 
 @dataclass(frozen=True)
 class AccessView:
-    """The place: tokens with the word for their kind, the kinds that can be made, the benches by their tablets' names
-    and the one that asks, the roles and whether each has a passcode, and a new secret with its code."""
+    """The place: tokens with the name of their kind, the kinds that can be made, the benches by their tablets' names
+    and the one that asks, the roles and whether each has a passcode, and a new secret with its square code."""
 
     tokens: tuple[tuple[TokenRow, Term], ...]
     kinds: tuple[tuple[str, Term], ...]
@@ -30,9 +30,9 @@ class AccessView:
 
 
 def access_view(database: Database, session: SessionRow | None, secret: str, problem: str, typed: str) -> AccessView:
-    """The place, as it is asked for in a session.
+    """Builds the place for a session.
 
-    Parameters: secret, of a token just made; problem and typed, of one that could not be.
+    Parameters: secret, of a token that was just made; problem and typed, of one that could not be made.
     """
     return AccessView(
         tokens=tuple((one, Term("token_kind", one.kind)) for one in tokens(database)),
@@ -49,7 +49,7 @@ def access_view(database: Database, session: SessionRow | None, secret: str, pro
 
 @dataclass(frozen=True)
 class OperationView:
-    """One operation of the API: how it is asked for, what it does, its parameters, an example, and its statuses."""
+    """One operation of the API: method and path, what it does, its parameters, an example, and its statuses."""
 
     method: str
     path: str
@@ -62,7 +62,7 @@ class OperationView:
 
 @dataclass(frozen=True)
 class ApiView:
-    """The API: what is said of it, where its description is, and its operations."""
+    """The API: an introduction, the address of its description, and its operations."""
 
     about: str
     url: str
@@ -70,7 +70,7 @@ class ApiView:
 
 
 def api_view(described: Mapping[str, Any]) -> ApiView:
-    """The API for a reader, by its own description."""
+    """Builds the page from the API's own description."""
     operations = tuple(
         _operation(described, method, path, one)
         for path, methods in described["paths"].items()

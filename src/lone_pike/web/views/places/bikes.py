@@ -18,7 +18,7 @@ from lone_pike.workshop.due import StandingChain
 
 @dataclass(frozen=True)
 class BikeLine:
-    """One bike in the list: its wheels as they are counted, and the chain that is on it."""
+    """One bike in the list: its rings and cogs, and the chain that is on it."""
 
     url: str
     name: str
@@ -32,7 +32,7 @@ class BikeLine:
 
 @dataclass(frozen=True)
 class BikeView:
-    """One bike: its measures as the form has them, its drawing where it can be sized, its chains newest first."""
+    """One bike: its measures as texts, its drawing if it can be sized, its chains newest first."""
 
     id: int
     name: str
@@ -51,12 +51,12 @@ class BikeView:
 
     @property
     def in_hand(self) -> bool:
-        """Whether a job of it is open."""
+        """Whether it has an open job."""
         return self.open_job_id is not None
 
     @property
     def can_come_off(self) -> bool:
-        """Whether the newest chain may come off again."""
+        """Whether the newest chain can be taken off again."""
         return not self.in_hand
 
 
@@ -78,7 +78,7 @@ def bike_view(
     can_undo_booking: bool,
 ) -> BikeView:
     """The page of one bike. Parameters: chains that are or were on it; can_undo_booking, whether its newest booking can
-    be one made by mistake."""
+    be taken back as a mistake."""
     cogs = bike.document.get("cogs")
     form = form_of(readings_of(bike.document), shop.unit)
     return BikeView(
@@ -110,6 +110,6 @@ def _small_view(bike: BikeRow, shop: Shop) -> SmallView | None:
 
 
 def _side_view(bike: BikeRow, shop: Shop) -> SideView | None:
-    """The bike in big/big with its advised count; None while it is not measured."""
+    """The bike in big/big with its advised count; None until it is measured."""
     answered = answer_in_shop(bike.document, shop).answer
     return side_view(answered.sizing, next(iter(answered.gears)), answered.links) if answered else None

@@ -1,4 +1,4 @@
-"""Bin: pieces and joiners, what each piece makes, and what is low."""
+"""Bin: pieces and joiners, what each piece can make, and which joiners are low."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -23,12 +23,12 @@ from lone_pike.web.views.places.listing import Listing, Pager, pager_of
 
 MOST_JOBS = 24
 TYPED = ("links", "speeds", "first_end", "wear", "kind", "width", "change", "label")
-"""Fields of the page's forms."""
+"""The fields of the page's forms."""
 
 
 @dataclass(frozen=True)
 class PieceView:
-    """One piece: its row, its drawing, what it makes alone, and the address of what it makes with others."""
+    """One piece: its row, its drawing, what it makes alone, and the address that shows what it makes with others."""
 
     row: PieceRow
     drawn: DrawnPiece
@@ -46,7 +46,7 @@ class JoinerView:
 
 @dataclass(frozen=True)
 class Use:
-    """A job in hand that a piece can serve: how many pieces of the bin with it, and how many joiners."""
+    """A job in hand for which a piece can be used: how many pieces of the bin with it, and how many joiners."""
 
     name: str
     count: int
@@ -57,10 +57,8 @@ class Use:
 
 @dataclass(frozen=True)
 class BinView:
-    """The page; typed is what could not be laid in, problem says why.
-
-    elsewhere is the piece with the code that is looked for, where it does not lie in the bin.
-    """
+    """The page. typed is what could not be added, and problem the reason. elsewhere is the piece with the code that was
+    searched for, if it is not in the bin."""
 
     pieces: tuple[PieceView, ...]
     joiners: tuple[JoinerView, ...]
@@ -73,7 +71,7 @@ class BinView:
 
 
 def bin_view(database: Database, listing: Listing, taken: str, problem: str, typed: Mapping[str, str]) -> BinView:
-    """The page; taken is the piece that was just taken out, problem what could not be kept of what was typed."""
+    """Builds the page; taken is the piece that was just taken out, problem the reason why typed could not be stored."""
     rows: Listed[PieceRow] = pieces_in_bin(database, listing.page, find=listing.find)
     return BinView(
         pieces=tuple(map(_piece, rows)),
@@ -92,7 +90,7 @@ def _piece(row: PieceRow) -> PieceView:
 
 
 def makes_of(row: PieceRow) -> Message:
-    """What a piece makes alone, with the joiner that the trade uses for its cogs."""
+    """What a piece makes by itself, with the joiner that the trade uses for its cogs."""
     joiner = usual_joiner(row.speeds)
     most = most_links(loose_of(row), JOINERS[joiner].links)
     code = "makes_up_to" if most >= limit("shortest_loop") else "adds_up_to"
@@ -100,7 +98,7 @@ def makes_of(row: PieceRow) -> Message:
 
 
 def uses_of(database: Database, row: PieceRow, shop: Shop) -> tuple[Use, ...]:
-    """The newest jobs in hand for as many cogs that this piece can serve, alone or with others of the bin."""
+    """The newest jobs in hand for the same number of cogs that can use this piece, alone or with others of the bin."""
     others = [loose_of(one) for one in pieces_for(database, row.speeds)]
     uses = []
     for job in open_jobs(database, 1, MOST_JOBS):

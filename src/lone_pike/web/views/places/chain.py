@@ -1,4 +1,4 @@
-"""One chain: its wear line, its readings, its distance, where it is, and what may be done with it."""
+"""One chain: its wear line, its readings, its distance, where it is, and what can be done with it."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -35,7 +35,7 @@ MOST_RIDDEN_SHOWN = 30
 
 @dataclass(frozen=True)
 class ReadingRow:
-    """A row of the table: its place among the readings, its day and distance, the way, what it says."""
+    """A row of the table: the reading's index, its day and distance, the way of gauging, and the result."""
 
     place: int
     day: str
@@ -46,7 +46,7 @@ class ReadingRow:
 
 @dataclass(frozen=True)
 class RiddenRow:
-    """A distance: its day, how far, and how it is known."""
+    """A distance: its day, how far, and its source."""
 
     day: str
     km: Quantity
@@ -55,7 +55,7 @@ class RiddenRow:
 
 @dataclass(frozen=True)
 class Word:
-    """A field of the chain's own words: its key, its label, its text, and what it may be where it is chosen."""
+    """A field of the chain itself: its key, its label, its text, and its choices if there are any."""
 
     name: str
     label: str
@@ -65,7 +65,7 @@ class Word:
 
 @dataclass(frozen=True)
 class ChainView:
-    """The page. faults are by field; typed is what could not be kept."""
+    """The page. faults are by field; typed is what could not be stored."""
 
     row: ChainRow
     life: ChainLife
@@ -92,7 +92,8 @@ class ChainView:
 
 @dataclass(frozen=True)
 class Asked:
-    """What a page is shown after: notices of what was done, faults of what could not be, and what was typed."""
+    """What happened before the page is shown: notices of what was done, faults of what could not be done, and what was
+    typed."""
 
     notices: tuple[Message, ...] = ()
     faults: tuple[Fault, ...] = ()
@@ -139,7 +140,7 @@ def chain_view(
 
 
 def line_of(life: ChainLife, standing: ChainStanding, today: date) -> WearLine:
-    """The drawing of a chain's wear."""
+    """The drawing of a chain's wear over its distance."""
     forecast, now_km = standing.forecast, standing.distance.km
     chain = chain_file_of(life, forecast.limit_percent, today)
     curve = band(chain, standing.usual, curve_kms(reach_km(forecast.due_km, now_km)))
@@ -163,7 +164,7 @@ def _readings(life: ChainLife) -> tuple[ReadingRow, ...]:
 
 
 def _said(life: ChainLife, standing: ChainStanding, today: date) -> tuple[Message, ...]:
-    """What the forecast rests on: other chains, the pace, the distance."""
+    """What the forecast is based on: other chains, the pace, the distance."""
     usual, pace, distance = standing.usual, standing.pace, standing.distance
     values: dict[str, Value] = {"speeds": Quantity(life.speeds, Unit.COGS), "riding": Term("riding", life.riding)}
     if usual.is_own:
@@ -187,7 +188,7 @@ PACES = {Basis.GIVEN: "pace_told", Basis.RIDDEN: "pace_ridden", Basis.ASSUMED: "
 
 
 def _words(life: ChainLife, unit: LengthUnit) -> tuple[Word, ...]:
-    """The fields that may be changed by themselves."""
+    """The fields of the chain that its form can change."""
     specs = fields_of(ChainLife)
     choices = {
         "lube": tuple(Term("lube", one) for one in Lube),

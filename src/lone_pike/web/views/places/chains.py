@@ -20,7 +20,7 @@ SHOWN = (("on", "On bikes"), ("hung", "Hung up"), ("ended", "Ended"))
 
 @dataclass(frozen=True)
 class DueWords:
-    """When a chain is due: the distance that is left or over, its band, and the day; None for what it has not."""
+    """When a chain is due: the distance that is left or over, its range, and the day; None for what is not known."""
 
     state: str
     word: Term
@@ -31,7 +31,8 @@ class DueWords:
 
 @dataclass(frozen=True)
 class ChainLine:
-    """One chain of a list: where it is, its wear as a share of its limit, and when it is due; None once it ended."""
+    """One chain of a list: where it is, its wear as a share of its limit, and when it is due; None if its life has
+    ended."""
 
     url: str
     row: ChainRow
@@ -43,7 +44,7 @@ class ChainLine:
 
 @dataclass(frozen=True)
 class ChainsView:
-    """The list of chains in one state, and the ways to the other states."""
+    """The list of chains in one state, and the links to the other states."""
 
     lines: tuple[ChainLine, ...]
     pager: Pager
@@ -137,7 +138,7 @@ def due_view(
 
 
 def count_messages(count: DueCount, today: date) -> tuple[Message, ...]:
-    """How many chains are due, and which is next; for the Stand one line."""
+    """How many chains are due, and which is next, in one line for the Stand."""
     said = []
     for code, chains in (("due_now", count.due), ("due_soon", count.soon)):
         said += [Message(code, chains=_chains(chains))] if chains else []

@@ -1,4 +1,4 @@
-"""Which limit: what each costs over 1 000 km with the shop's own prices and lives, every assumption beside it."""
+"""Which limit: what each costs over 1 000 km with the shop's own prices and lives, with every assumption named."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -20,7 +20,7 @@ BAR_WIDE = 300
 
 @dataclass(frozen=True)
 class CostPart:
-    """A part's share of a bar: its word, what it costs, where its piece begins and how wide it is."""
+    """A part's share of a bar: its name, what it costs, and where its piece begins and how wide it is."""
 
     word: Term
     cost: float
@@ -42,7 +42,7 @@ class CostRow:
 
 @dataclass(frozen=True)
 class Assumed:
-    """A price or a life: its key, its label, its text, and the word that it is assumed, where nobody told it."""
+    """A price or a life: its key, its label, its text, and a note that it is assumed if nobody entered it."""
 
     name: str
     label: str
@@ -71,7 +71,8 @@ def costs_view(
     typed: Mapping[str, str],
     faults: Sequence[Fault] = (),
 ) -> CostsView:
-    """The page. Parameters: usual, how chains wear here; in_turn, chains ridden in turn on one cassette."""
+    """The page. Parameters: usual, how fast chains wear in this shop; in_turn, chains ridden in turn on one
+    cassette."""
     found = costs(shop, usual, in_turn)
     most = max((one.total for one in found), default=0.0) or 1.0
     least = min((one.total for one in found), default=0.0)

@@ -1,4 +1,4 @@
-"""Which page of a list is looked at, what is searched for, and the ways to the pages beside it."""
+"""The page of a list: its number, the search, and the links to the pages before and after."""
 
 from dataclasses import dataclass
 from typing import Annotated
@@ -13,13 +13,13 @@ from lone_pike.store.paging import LONGEST_SEARCH, MOST_PAGES, Listed, Row
 
 @dataclass(frozen=True)
 class Listing:
-    """The address's page, from 1, and its search."""
+    """The page number in the address, from 1, and the search."""
 
     page: int
     find: str
 
     def url(self, path: str, page: int, state: str = "") -> str:
-        """Address of another page of the same search."""
+        """The address of another page of the same search."""
         each = (("state", state), ("find", self.find), ("page", page if page > 1 else ""))
         asked = {name: value for name, value in each if value}
         return f"{path}?{urlencode(asked)}" if asked else path
@@ -27,7 +27,7 @@ class Listing:
 
 @dataclass(frozen=True)
 class Pager:
-    """The search, and the addresses of the pages before and after; None where there is none."""
+    """The search, and the addresses of the pages before and after, or None."""
 
     path: str
     find: str
@@ -37,13 +37,14 @@ class Pager:
 
 
 async def listing_of(request: Request) -> Listing:
-    """What an address asks of a list; nonsense is page 1."""
+    """Which page an address asks for; an unreadable number means page 1."""
     asked = whole_number(request.query_params.get("page", ""), 8) or 1
     return Listing(min(max(asked, 1), MOST_PAGES), request.query_params.get("find", "").strip()[:LONGEST_SEARCH])
 
 
 def pager_of(path: str, listing: Listing, rows: Listed[Row], state: str = "") -> Pager:
-    """The ways from one page to those beside it. Parameters: state, of the rows, where a list has several."""
+    """The links from one page to those before and after. Parameters: state, the state of the rows for a list that has
+    several."""
     return Pager(
         path,
         listing.find,

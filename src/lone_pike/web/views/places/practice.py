@@ -1,4 +1,5 @@
-"""Practice: who practises and how it goes; a question without its answer; and what is told once it is answered."""
+"""Practice: who practises and with what results, a question without its answer, and the explanation once it is
+answered."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -31,7 +32,7 @@ SHEET = 10
 
 @dataclass(frozen=True)
 class OptionView:
-    """One thing that may be answered: its key, its words, whether it was said, and whether it is right."""
+    """One option: its key, its text, whether it was chosen, and whether it is right."""
 
     key: str
     said: Message
@@ -41,8 +42,8 @@ class OptionView:
 
 @dataclass(frozen=True)
 class AskedView:
-    """One part that is asked: its name and words; the method it is asked about, where there are several; its options;
-    and what was typed and what is right where there are none."""
+    """One part of a question: its name and text; the method it is about if there are several; its options; or, without
+    options, what was typed and what is right."""
 
     name: str
     asked: Term
@@ -56,7 +57,7 @@ class AskedView:
 
 @dataclass(frozen=True)
 class QuestionView:
-    """A question: beside is what is given with it, and answered says whether what is right is shown."""
+    """A question: beside is what is given with it, and answered says whether the right answer is shown."""
 
     exercise: Term
     kind: Term
@@ -82,7 +83,7 @@ class QuestionView:
 
 @dataclass(frozen=True)
 class StrengthLine:
-    """How it goes with one exercise or one kind of bike, and where to practise it."""
+    """The results with one exercise or one kind of bike, and the address to practise it."""
 
     word: Term
     figures: Message
@@ -91,7 +92,7 @@ class StrengthLine:
 
 @dataclass(frozen=True)
 class PracticeView:
-    """The place: the names, who of them practises, what comes next, and how it goes."""
+    """The place: the names, which of them practises, what comes next, and the results."""
 
     who: Mechanic | None
     names: tuple[tuple[str, str], ...]
@@ -105,7 +106,7 @@ class PracticeView:
 
 
 def at_question(exercise: str, kind: str, seed: int, who: int, answers: Answers | None = None) -> str:
-    """A question's address; with answers that of the page that tells."""
+    """The address of a question; with answers, of its explanation."""
     chosen_ones = [(f"a.{key}", one) for key, chosen in (answers or {}).items() for one in sorted(chosen)]
     asked = urlencode([*([("who", who)] if who else []), *chosen_ones])
     return f"/practice/v{VERSION}/{exercise}/{kind}/{seed}" + (f"?{asked}" if asked else "")
@@ -114,7 +115,7 @@ def at_question(exercise: str, kind: str, seed: int, who: int, answers: Answers 
 def practice_view(
     names: Sequence[Mechanic], who: Mechanic | None, answers: Sequence[PastAnswer], problem: str = "", typed: str = ""
 ) -> PracticeView:
-    """The place. Parameters: answers, of who practises, oldest first."""
+    """Builds the place. Parameters: answers of the person who practises, oldest first."""
     number_of = who.id if who else 0
     exercise, kind = next_up(answers)
     seed = seed_next(answers, number_of)
@@ -141,7 +142,7 @@ def practice_view(
 
 
 def question_view(asked: Question, who: int, answers: Answers | None, next_url: str) -> QuestionView:
-    """A question, or with answers what is told after it."""
+    """Builds a question, or with answers its explanation."""
     parts = tuple(_part(asked, part, answers) for part in asked.parts)
     said = [one.said for part in parts for one in part.options if one.chosen]
     said += [Message("as_written", text=part.typed) for part in parts if part.typed]
@@ -172,7 +173,7 @@ def question_view(asked: Question, who: int, answers: Answers | None, next_url: 
 
 
 def sheet_of(seed: int) -> tuple[QuestionView, ...]:
-    """Ten questions of a seed as they are asked, each with what is right, for overleaf."""
+    """Ten questions of a seed, each with the right answer for overleaf."""
     lot = lot_of(seed, "sheet")
     names = [*EXERCISES, *lot.choices(list(EXERCISES), k=SHEET - len(EXERCISES))]
     views = []
@@ -193,13 +194,13 @@ def _strength(kind: str, key: str, answers: Sequence[PastAnswer], url: str) -> S
 
 
 def _any_of(exercise: str, seed: int, who: int) -> str:
-    """A question of an exercise, on a bike of any kind that it suits."""
+    """The address of a question of an exercise, on any kind of bike that it suits."""
     kind = lot_of(seed, "any", exercise).choice(EXERCISES[exercise].kinds)
     return at_question(exercise, kind, seed, who)
 
 
 def _any_on(kind: str, seed: int, who: int) -> str:
-    """A question on a kind of bike, of any exercise that suits it."""
+    """The address of a question on a kind of bike, of any exercise that suits it."""
     exercise = lot_of(seed, "any on", kind).choice([name for name, one in EXERCISES.items() if kind in one.kinds])
     return at_question(exercise, kind, seed, who)
 
@@ -215,7 +216,7 @@ def _part(asked: Question, part: AskedPart, answers: Answers | None) -> AskedVie
 
 
 def _words(part: AskedPart, key: str) -> Message:
-    """What an option says."""
+    """The text of an option."""
     if part.key == "pairs":
         pairs = int(key)
         if not pairs:
@@ -231,7 +232,7 @@ def _words(part: AskedPart, key: str) -> Message:
 
 
 def _because(asked: Question, answers: Answers) -> tuple[Message, ...]:
-    """What a wrong answer would have done, and why what is right is right."""
+    """What a wrong answer would have done, and why the right answer is right."""
     return tuple(map(_sentence, (*would_do(asked, answers), *asked.because)))
 
 

@@ -1,4 +1,4 @@
-"""The pictures of a question: as it is asked, with nothing in them that tells what is right, and as it is told."""
+"""The pictures of a question: while it is asked, with nothing that gives the answer away, and once it is answered."""
 
 from dataclasses import dataclass, replace
 from math import radians
@@ -22,7 +22,7 @@ NO_CHAIN = ChainShapes("", "", "", "")
 
 @dataclass(frozen=True)
 class PosedPicture:
-    """A drawing and what stands under it; those who do not see it are told where its cage points, and no more."""
+    """A drawing and its caption. Its text for those who cannot see it says where the cage points, and no more."""
 
     side: SideView
     caption: Message
@@ -33,13 +33,13 @@ def _gear_title(gear: Gear) -> Message:
 
 
 def _plain(asked: Question, gear: Gear, count: int) -> SideView:
-    """The drawing with nothing in it, and nothing in its words, that tells how long the chain is."""
+    """The drawing without anything, in lines or in words, that gives away how long the chain is."""
     view = side_view(asked.sizing, gear, count)
     return replace(view, title=_gear_title(gear), state="", stretched_cage="", reserve_arc="", touch=None, troubles=())
 
 
 def asked_pictures(asked: Question) -> tuple[PosedPicture, ...]:
-    """The bike as it is asked about: with the chain only where it is the chain that is looked at."""
+    """The bike of the question, with its chain only if the question is about the chain."""
     if asked.exercise == "judge":
         return tuple(_judged(asked, gear) for gear in asked.gears)
     if asked.reading or asked.exercise == "thread":
@@ -61,7 +61,7 @@ def _without_chain(asked: Question, gear: Gear) -> SideView:
 
 
 def answered_pictures(asked: Question, answers: Answers | None) -> tuple[PosedPicture, ...]:
-    """What is right: the bike with its chain on, and in it the hand that was set."""
+    """The right answer: the bike with its chain on, and the hand that was set."""
     sizing, right = asked.sizing, asked.sizing.recommended_links
     if not asked.gears or asked.reading or asked.exercise == "thread":
         return ()
@@ -74,13 +74,13 @@ def answered_pictures(asked: Question, answers: Answers | None) -> tuple[PosedPi
 
 
 def _telling_gear(asked: Question) -> Gear:
-    """The gear to look at: a chain that is too long shows it in small/small, one that is too short in big/big."""
+    """The gear to look at: small/small for a chain that is too long, big/big for one that is too short."""
     is_long = asked.exercise == "judge" and asked.shown_links > asked.sizing.recommended_links
     return asked.gears[-1 if is_long else 0]
 
 
 def moving_picture(asked: Question, answers: Answers) -> Moving | None:
-    """The bike as it moves from what was said to what is right; None where nothing moves."""
+    """The bike as it moves from the given answer to the right one; None if nothing moves."""
     sizing, right = asked.sizing, asked.sizing.recommended_links
     if asked.exercise == "clock":
         gear, hand_rad = asked.gears[0], radians(hand_deg(min(answers["hand"])) or 0.0)
@@ -106,14 +106,15 @@ def moving_picture(asked: Question, answers: Answers) -> Moving | None:
 
 @dataclass(frozen=True)
 class LedPicture:
-    """The chain on its way round, from the side and at its cage; those who do not see it are told how it runs."""
+    """The chain on its way round, from the side and at its cage. Its text says how the chain runs, for those who cannot
+    see it."""
 
     led: Led
     seen: Message
 
 
 def led_pictures(asked: Question, is_answered: bool) -> tuple[LedPicture, ...]:
-    """The chain as it was led; once told, as it should be; none of another exercise."""
+    """The chain as it was laid, or once answered as it should be; None for another exercise."""
     if asked.exercise != "thread":
         return ()
     return (_led(asked, NOTHING if is_answered else min(asked.right["stop"])),)
@@ -132,7 +133,7 @@ def _same(one: Gear, other: Gear) -> bool:
 
 
 def strip_of(asked: Question, answers: Answers | None) -> Strip | None:
-    """The loose chain: uncut while it is asked about, with the rivet to push once it is told."""
+    """The loose chain: uncut while the question is open, with the rivet to push once it is answered."""
     cut = asked.cut
     if cut is None:
         return None

@@ -1,4 +1,4 @@
-"""Shop: words, lengths, house rule and limits, which every page and print follows."""
+"""Shop: units, house rule and limits, which every page and print follows."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -39,8 +39,8 @@ class Rule:
 
 @dataclass(frozen=True)
 class BackupsView:
-    """The automatic backups: the newest few with their age in days, how many there are, the folder as it was typed, and
-    what is wrong with it."""
+    """The automatic backups: the newest few with their age in days, how many there are, the typed folder, and what is
+    wrong with it."""
 
     newest: tuple[tuple[Backup, int], ...]
     total: int
@@ -84,7 +84,7 @@ def shop_view(
     faults: tuple[Fault, ...] = (),
     announcements: tuple[Message, ...] = (),
 ) -> ShopView:
-    """The page; what could not be kept stands as it was typed, with its fault."""
+    """Builds the page; what could not be stored is shown as it was typed, with its fault."""
     own = fields_of(EndLimits)
     by_field = {fault.field: fault for fault in faults}
     return ShopView(

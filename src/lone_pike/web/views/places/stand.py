@@ -1,4 +1,4 @@
-"""The stand: the jobs in hand, each with its one open question."""
+"""The Stand: the jobs in hand, each with its one open question."""
 
 from dataclasses import dataclass
 
@@ -31,8 +31,8 @@ class InHand:
 
 @dataclass(frozen=True)
 class StandView:
-    """The jobs in hand, the kinds and bikes to start one from, which chains are due; faults of a file that could not be
-    read."""
+    """The jobs in hand, the kinds and bikes to start one from, which chains are due, and the faults of a file that
+    could not be read."""
 
     in_hand: tuple[InHand, ...]
     pager: Pager
@@ -50,7 +50,7 @@ def stand_view(
     due: tuple[Message, ...],
     faults: tuple[str, ...] = (),
 ) -> StandView:
-    """The page; only the rows that it shows are sized."""
+    """Builds the page; only the rows on it are sized."""
     rows = tuple(view_or_trouble(kept_work(job, ViewState(), shop), _in_hand) for job in jobs)
     return StandView(rows, pager_of("/", listing, jobs), kinds_offered(), bikes, due, faults)
 
@@ -73,7 +73,7 @@ def _drawn(sized: SizedWork) -> SmallView:
 
 
 def _question(work: Work) -> Message:
-    """The one thing that is open."""
+    """The open question of a job."""
     if work.sized is None:
         wrong = next((fault for fault in work.faults.values() if not fault.is_missing), None)
         if wrong and wrong.field.startswith("idlers"):
