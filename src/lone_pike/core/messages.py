@@ -1,6 +1,6 @@
-"""What the core has to say: a code and typed values. It is put into words elsewhere, in the reader's units.
+"""Messages of the core: a code and typed values. They are put into words elsewhere, in the reader's units.
 
-A value is a quantity, a word of the trade by its key, a text that a person typed, another message, or a row of these.
+A value is a quantity, a term of the trade by its key, a text that a person typed, another message, or a row of these.
 """
 
 from dataclasses import dataclass
@@ -9,7 +9,7 @@ from functools import cached_property, singledispatch
 
 
 class Unit(StrEnum):
-    """What a number counts; its word is also the end of a value's name where messages are written as data."""
+    """Units of numbers. Their names also end the names of values when messages are written as data."""
 
     LINKS = "links"
     MM = "mm"
@@ -34,14 +34,14 @@ class Unit(StrEnum):
 
 
 class CountWord(StrEnum):
-    """Which word comes first wherever a count stands."""
+    """Whether counts are written in links or in pairs first."""
 
     LINKS = "links"
     PAIRS = "pairs"
 
 
 class LengthUnit(StrEnum):
-    """What lengths are read and typed in."""
+    """The unit in which lengths are read and typed."""
 
     MM = "mm"
     INCH = "in"
@@ -49,7 +49,7 @@ class LengthUnit(StrEnum):
 
 @dataclass(frozen=True)
 class Quantity:
-    """A number with its unit, and how far off it may be where that is known."""
+    """A number with its unit, and its spread if that is known."""
 
     value: float
     unit: Unit
@@ -58,7 +58,7 @@ class Quantity:
 
 @dataclass(frozen=True)
 class Term:
-    """A word of the trade, by the list it stands in and its key there."""
+    """A term of the trade, by its list and its key in it."""
 
     kind: str
     key: str
@@ -66,7 +66,7 @@ class Term:
 
 @dataclass(frozen=True)
 class Raw:
-    """What was read where something else was wanted, as it came."""
+    """A value that was read in place of an expected one, unchanged."""
 
     value: object
 
@@ -76,7 +76,7 @@ class Raw:
 
 @dataclass(frozen=True, init=False)
 class Message:
-    """A sentence to be: its code, and the values that stand in it.
+    """A sentence that is not in words yet: its code and its values.
 
     >>> Message("safe_from", low=links(110), high=links(114)).values["low"]
     Quantity(value=110, unit=<Unit.LINKS: 'links'>, spread=0.0)
@@ -94,7 +94,7 @@ class Message:
 
     @property
     def text(self) -> str:
-        """The sentence in English, lengths in mm and counts in links."""
+        """The sentence in English, with lengths in mm and counts in links."""
         return in_words(self)
 
     @cached_property
@@ -104,7 +104,8 @@ class Message:
 
 @singledispatch
 def in_words(said: object) -> str:
-    """The text of a message or a fault. The words stand above the core, in `wording`, which registers them here."""
+    """The text of a message or a fault. The words are in `wording`, above the core, which registers its renderer
+    here."""
     return repr(said)
 
 

@@ -1,10 +1,10 @@
-"""Why an operation was refused: a message for whoever asked, and nothing of HTTP."""
+"""Why an operation was refused: a message for the user, without HTTP."""
 
 from lone_pike.core.messages import Message, Value
 
 
 class Refusal(Exception):
-    """An operation that did nothing; carries the message that says why, and what to do instead."""
+    """An operation that did nothing; its message says why, and what to do instead."""
 
     def __init__(self, code: str, /, **values: Value) -> None:
         self.message = Message(code, **values)
@@ -16,11 +16,11 @@ class NotThere(Refusal):
 
 
 class Unfit(Refusal):
-    """What was sent cannot be used; where it belongs to one field, InvalidInput says so instead."""
+    """What was sent cannot be used; if a single field is wrong, InvalidInput is raised instead."""
 
 
 class Conflict(Refusal):
-    """What was sent could be used, but not as things stand now."""
+    """What was sent could be used, but not in the present state."""
 
 
 class NotOpen(Conflict):
@@ -28,22 +28,22 @@ class NotOpen(Conflict):
 
 
 class Stale(Conflict):
-    """The page saw a revision that is no longer the newest."""
+    """The page showed a revision that is no longer the newest."""
 
 
 class PieceTaken(Conflict):
-    """A piece of the bin is reserved by another job, or gone."""
+    """A piece of the bin is reserved for another job, or gone."""
 
     def __init__(self) -> None:
         super().__init__("piece_taken")
 
 
 class CodeTwice(Conflict):
-    """A code stands on a piece that is in the bin already."""
+    """A piece in the bin has this code already."""
 
     def __init__(self, label: str) -> None:
         super().__init__("code_twice", label=label)
 
 
 class ChainShort(Conflict):
-    """Box and pieces do not reach for the count."""
+    """Box and pieces are too short for the count."""

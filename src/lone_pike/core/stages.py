@@ -6,7 +6,7 @@ from dataclasses import dataclass
 @dataclass(frozen=True)
 class Stage:
     """One stage: its key (in addresses, templates and the data file), its name on the page, the code of the question
-    that is open on the Stand while the job is there, and whether it is shown before the bike can be sized."""
+    that the Stand shows while the job is there, and whether it can be shown before the bike can be sized."""
 
     key: str
     label: str
@@ -26,6 +26,6 @@ STAGES: dict[str, Stage] = {
         Stage("book", "Book", question="is_it_fitted"),
     )
 }
-"""A stage's place in this row is its number on the run of chain, and its key on the keyboard."""
+"""The stages in order. A stage's place is its number on the page and its key on the keyboard."""
 
 FIRST_STAGE = next(iter(STAGES))

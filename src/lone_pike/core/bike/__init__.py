@@ -1,1 +1,1 @@
-"""The measured bike: its document, what each measure may be, what is wrong with one, and the numbers behind it."""
+"""The measured bike: its document, the bounds of each measure, its faults, and the numbers behind all of this."""

@@ -1,4 +1,4 @@
-"""Where an axle may stand: behind the crank, not above it, and no nearer or farther than any bike's."""
+"""Where an axle may be: behind the crank, not above it, and no nearer or farther than on any bike."""
 
 from math import hypot, radians, sin
 
@@ -11,7 +11,7 @@ STEEPEST_STAY = sin(radians(limit("steepest_stay")))
 
 
 def check_height(height_mm: float, chainstay_mm: float) -> None:
-    """The height is part of the chainstay's length. Raises: the trade's error at `axle_height_mm`."""
+    """Checks that the height is less than the chainstay's length. Raises: the trade's error at `axle_height_mm`."""
     most = STEEPEST_STAY * chainstay_mm
     if abs(height_mm) > most:
         allowed = Message("between", low=mm(-round(most)), high=mm(round(most)))
@@ -19,10 +19,11 @@ def check_height(height_mm: float, chainstay_mm: float) -> None:
 
 
 def check_axle(at_mm: tuple[float, float], read: list[float], *, bounded: bool) -> None:
-    """The axle is behind the crank, and as far off as on any bike.
+    """Checks that the axle is behind the crank, and no nearer or farther than on any bike.
 
-    Parameters: at_mm, its place from the crank, mm; read, that place as the document has it; bounded, false where a
-    slot's ends bound the chainstay. Raises: the trade's error at `axle_mm`.
+    Parameters: at_mm, its place from the crank, mm; read, that place as the document has it; bounded, false if a slot's
+    ends bound the chainstay.
+    Raises: the trade's error at `axle_mm`.
     """
     x, y = at_mm
     if x >= 0 or abs(y) > STEEPEST_STAY * hypot(x, y):

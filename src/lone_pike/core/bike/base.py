@@ -1,4 +1,5 @@
-"""What all parts of the file stand on: their fixed sets, their common base, and errors of the trade's own rules."""
+"""What all parts of the file use: the fixed sets, the common base of the models, and errors of the trade's own
+rules."""
 
 from enum import StrEnum
 from typing import Annotated, Any
@@ -18,7 +19,7 @@ PositionMm = Annotated[float, Field(ge=-limit("farthest_axle"), le=limit("farthe
 
 
 class CageClass(StrEnum):
-    """A cage's length where no caliper was used."""
+    """A cage's length class, if no caliper was used."""
 
     SHORT = "short"
     MEDIUM = "medium"
@@ -26,7 +27,7 @@ class CageClass(StrEnum):
 
 
 class ChainWidth(StrEnum):
-    """Between a chain's inner plates, and of the teeth that run there, in inches."""
+    """The width between a chain's inner plates, and of the teeth that run there, in inches."""
 
     WIDE = "1/8"
     NARROW = "3/32"
@@ -41,7 +42,7 @@ class BoxEnds(StrEnum):
 
 
 class ChangedPart(StrEnum):
-    """What is not as it was when the old chain was fitted."""
+    """The parts that were changed since the old chain was fitted."""
 
     COGS = "cogs"
     RINGS = "rings"
@@ -95,10 +96,10 @@ def trade_error(
     hint: str = "",
     **values: Any,
 ) -> PydanticCustomError:
-    """An error of the trade's own rules, carrying its parts.
+    """An error of the trade's own rules, with its parts as data.
 
-    Parameters: at, the field below the one that is checked; allowed, where it is not just the field's bounds;
-    hint, the code of what mends it, and values, what stands in that.
+    Parameters: at, the field below the checked one; allowed, if it is not simply the field's bounds; hint, the code of
+    how to mend it, and values, its values.
     """
     hint_message = Message(hint, **values) if hint else None
     parts = {"allowed": allowed, "at": at, "read": read, "missing": missing, "hint": hint_message}

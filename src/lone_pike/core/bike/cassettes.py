@@ -1,4 +1,4 @@
-"""Cog spacings: common ones by range and number of cogs, and an even spread where none is known."""
+"""Cog spacings: common ones by range and number of cogs, and an even spread if none is known."""
 
 COMMON: tuple[tuple[int, ...], ...] = (
     (14, 17, 20, 24, 28),
@@ -18,11 +18,11 @@ COMMON: tuple[tuple[int, ...], ...] = (
     (10, 12, 14, 16, 18, 21, 24, 28, 33, 39, 45, 51),
     (11, 13, 15, 17, 19, 22, 25, 28, 32, 38, 44, 50),
 )
-"""Spacings met again and again at the stand, smallest cog first."""
+"""Spacings that are common at the stand, smallest cog first."""
 
 
 def label_of(cogs: tuple[int, ...]) -> str:
-    """How a spacing is called.
+    """The name of a spacing.
 
     >>> label_of(COMMON[0])
     '14-28 × 5'
@@ -31,9 +31,9 @@ def label_of(cogs: tuple[int, ...]) -> str:
 
 
 def spread_cogs(smallest: int, largest: int, count: int) -> tuple[int, ...]:
-    """So many cogs from smallest to largest: a common spacing, or else even steps of ratio.
+    """A number of cogs from smallest to largest: a common spacing, or else even steps of ratio.
 
-    Only the ends decide the count of links; those between are for the dials.
+    Only the two ends affect the count of links; the cogs between them are for the dials.
 
     >>> spread_cogs(11, 46, 11)
     (11, 13, 15, 17, 20, 23, 26, 30, 34, 40, 46)

@@ -1,4 +1,4 @@
-"""A hand seen from the drive side, as a clock: 12 is up, 3 is forward."""
+"""Angles as clock hands, seen from the drive side: 12 is up, 3 is forward."""
 
 import re
 
@@ -9,7 +9,7 @@ LAST_HOUR = 12
 
 
 def clock_of(hand_deg: float) -> str:
-    """A hand as a clock, to five minutes.
+    """The clock time of a hand, to five minutes.
 
     >>> clock_of(0), clock_of(90), clock_of(-30)
     ('6:00', '3:00', '7:00')
@@ -27,9 +27,9 @@ def clock_to_the_minute(hand_deg: float) -> str:
 
 
 def hand_deg(clock: str) -> float | None:
-    """Where a clock's hand points, from straight down, forward positive; None for what is no clock.
+    """The angle of a clock hand from straight down, forward positive; None if the text is not a clock time.
 
-    Parameters: clock, hour and minute as the hand points at them. Returns: degrees, from -180 and below 180.
+    Parameters: clock, the hour and minute at which the hand points. Returns: degrees, from -180 to below 180.
 
     >>> hand_deg("6:00"), hand_deg("3:00"), hand_deg("4:05"), hand_deg("9:00"), hand_deg("16:99")
     (0.0, 90.0, 57.5, -90.0, None)

@@ -229,7 +229,7 @@ class Bike(WholeDocument):
 
     @property
     def caged(self) -> Caged:
-        """What turns: its derailleur or its sprung arm. Raises: TypeError where it has neither."""
+        """Its derailleur or its sprung arm. Raises: TypeError where it has neither."""
         return as_a(Caged, self.take_up)
 
     @property
@@ -239,17 +239,17 @@ class Bike(WholeDocument):
 
     @property
     def speeds(self) -> int:
-        """Cogs the chain must suit."""
+        """The number of cogs for which the chain must be made."""
         return self.chain.speeds or len(self.cogs)
 
     @property
     def joiner(self) -> JoinerKind:
-        """What closes the loop: as given, or what the trade uses for so many cogs."""
+        """The joiner: as given, or the one that the trade uses for this number of cogs."""
         return self.chain.joiner or usual_joiner(self.speeds)
 
     @property
     def axle_xy_mm(self) -> tuple[float, float]:
-        """Axle centre from the crank centre, mm; half way along its slot where only that is measured."""
+        """Axle centre from the crank centre, mm; half way along its slot if only the slot is measured."""
         if self.axle_mm is not None:
             return self.axle_mm
         height, away = float(self.axle_height_mm or 0), self.away_mm
@@ -257,7 +257,7 @@ class Bike(WholeDocument):
 
     @property
     def away_mm(self) -> float:
-        """The chainstay as it was measured; the middle of the slot where only that was."""
+        """The chainstay as measured; if only a slot was measured, the middle of the slot."""
         measured_mm = self.take_up.chainstay_mm if self.chainstay_mm is None else self.chainstay_mm
         return measured_mm or 0.0
 

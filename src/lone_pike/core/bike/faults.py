@@ -1,4 +1,4 @@
-"""What is wrong with an input, as data; it is put into words elsewhere."""
+"""Faults of an input, as data; they are put into words elsewhere."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -8,7 +8,7 @@ from lone_pike.core.messages import Message, Quantity, Raw, Term, in_words
 
 @dataclass(frozen=True)
 class Fault:
-    """One fault: the field as it is written in the file, what was read, what is allowed, a hint how to mend it."""
+    """One fault: the field as it is named in the file, what was read, what is allowed, and a hint how to mend it."""
 
     field: str
     read: Quantity | Term | Raw | Message
@@ -22,12 +22,12 @@ class Fault:
 
     @property
     def is_missing(self) -> bool:
-        """Whether nothing was read: a thing still to do, no mistake."""
+        """Whether nothing was read, so that it is something still to do and not a mistake."""
         return self.read == NOTHING
 
     @property
     def row(self) -> int | None:
-        """Which row of a table, counted from 1, where the field is one."""
+        """The row of a table, counted from 1, if the field is one."""
         place = self.field.rpartition("points.")[2].split(".")[0]
         return int(place) + 1 if "points." in self.field and place.isdecimal() else None
 
@@ -36,7 +36,7 @@ NOTHING = Raw(None)
 
 
 class InvalidInput(Exception):
-    """The input cannot be used; carries one Fault or more."""
+    """The input cannot be used; has one Fault or more."""
 
     def __init__(self, faults: Iterable[Fault]) -> None:
         self.faults = tuple(faults)

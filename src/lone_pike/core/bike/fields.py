@@ -1,7 +1,7 @@
-"""The one table of fields: what each key of the file is, its bounds, its label, how it is taken, how far off it may be.
+"""The table of all fields: what each key of the file is, its bounds, its label, how it is measured, and its spread.
 
-A field is declared once, in its model, by `measured`. Reader, page, fault, schema, what-if, photo and sensitivity
-ask `fields_of`.
+A field is declared once, in its model, with `measured`. Readers, pages, faults, schema, what-if, photo and sensitivity
+use `fields_of`.
 """
 
 from dataclasses import dataclass
@@ -17,7 +17,7 @@ from lone_pike.core.messages import Message, Quantity, Term, Unit
 
 
 class Kind(StrEnum):
-    """What a field holds, which decides how it is typed, shown and compared."""
+    """What a field contains, which decides how it is typed, shown and compared."""
 
     TEXT = "text"
     CHOICE = "choice"
@@ -54,13 +54,14 @@ ROWS = frozenset({Kind.TRAVEL_ROWS, Kind.IDLER_ROWS, Kind.TUBE_ROWS, Kind.PIECE_
 """Kinds of several rows, described as a whole."""
 
 TWO_FIGURES, THREE_FIGURES = ROW_TAGS = ("two figures", "three figures")
-"""What tells rows of two figures from rows of three where a list takes both; no part of a place in the document."""
+"""The tags that distinguish rows of two figures from rows of three in lists that accept both; they are not part of a
+path in the document."""
 
 
 @dataclass(frozen=True)
 class Spread:
-    """How far off a measure may be: its key, what plain "about" stands for, the most it may be, and how far an
-    error is followed; in the measure's unit."""
+    """The spread of a measure: its key, what a plain "about" means, the largest spread, and how far errors are
+    followed; in the measure's unit."""
 
     key: str
     usual: float
@@ -70,7 +71,7 @@ class Spread:
 
 @dataclass(frozen=True)
 class FieldSpec:
-    """One field of the file, by its path there."""
+    """One field of the file, with its path."""
 
     path: str
     kind: Kind
@@ -89,12 +90,12 @@ class FieldSpec:
 
     @property
     def unit(self) -> Unit:
-        """What its numbers count."""
+        """The unit of its numbers."""
         return UNITS.get(self.kind, Unit.NUMBER)
 
     @property
     def allowed(self) -> Message:
-        """What it may hold, made from its bounds."""
+        """What is allowed in it, made from its bounds."""
         if self.allowed_code:
             named = {name: Quantity(limit(name), Unit(LIMITS[name].unit)) for name in self.limits}
             return Message(self.allowed_code, **self.bounds(), **named)
@@ -109,7 +110,7 @@ class FieldSpec:
         return Message("letters_between", **self.bounds()) if self.most else Message("an_object")
 
     def list_allowed(self, fewest: int, most: int) -> Message:
-        """What a list of so many teeth may hold."""
+        """What is allowed in a list of tooth counts."""
         unit = Unit.RINGS if self.kind is Kind.TEETH_LIST else Unit.COGS
         code = "list_of" if most > fewest else "just_so_many"
         return Message(code, **self.bounds() | {"fewest": Quantity(fewest, unit), "most": Quantity(most, unit)})
@@ -137,10 +138,10 @@ def measured(
     limits: tuple[str, ...] = (),
     **bounds: Any,
 ) -> Any:
-    """A field of a model: what it holds, its label, how it is measured, and pydantic's own bounds and default.
+    """Declares a field of a model: its kind, its label, how it is measured, and pydantic's own bounds and default.
 
-    Parameters: letter, where the drawing shows it; usual, most and reach, its spread as in Spread, where it may be
-    in doubt; allowed, the code of what is allowed where the bounds do not say it all, and limits that stand in it.
+    Parameters: letter, if the drawing shows it; usual, most and reach, as in Spread, if it can be in doubt; allowed,
+    the code of what is allowed if the bounds do not say everything, and limits, its values.
     """
     given = {"kind": kind, "letter": letter, "usual": usual, "most": most, "reach": reach, "allowed": allowed}
     given |= {"limits": list(limits)}
@@ -150,7 +151,7 @@ def measured(
 
 @lru_cache(maxsize=16)
 def fields_of(model: type[BaseModel]) -> dict[str, FieldSpec]:
-    """Every field of a model and of the parts in it, by its path in the file."""
+    """Every field of a model and of its parts, by its path in the file."""
     fields: dict[str, FieldSpec] = {}
     for name, info in model.model_fields.items():
         path = info.alias or name
@@ -165,14 +166,14 @@ def fields_of(model: type[BaseModel]) -> dict[str, FieldSpec]:
 
 
 def models_in(annotation: Any) -> list[type[BaseModel]]:
-    """All models a field may hold."""
+    """All models that a field accepts."""
     if isinstance(annotation, type) and issubclass(annotation, BaseModel):
         return [] if issubclass(annotation, RootModel) else [annotation]
     return [model for argument in get_args(annotation) for model in models_in(argument)]
 
 
 def tag_of(model: type[BaseModel]) -> str | None:
-    """The value of a model's `type` that tells it from others."""
+    """The value of `type` that distinguishes a model from others."""
     info = model.model_fields.get("type")
     return str(get_args(info.annotation)[0]) if info and get_origin(info.annotation) is Literal else None
 
@@ -210,13 +211,13 @@ def _moved(spec: FieldSpec, path: str, **changes: Any) -> FieldSpec:
 
 
 def _bounds(metadata: list[Any]) -> dict[str, Any]:
-    """Bounds as pydantic keeps them, by their own names."""
+    """The bounds in pydantic's metadata, by name."""
     names = ("ge", "le", "min_length", "max_length")
     return {name: getattr(one, name) for one in metadata for name in names if getattr(one, name, None) is not None}
 
 
 def _bounds_of_items(annotation: Any) -> dict[str, Any]:
-    """Bounds of what a list holds."""
+    """The bounds of a list's items."""
     for argument in get_args(annotation):
         bounds = _bounds(
             [inner for one in getattr(argument, "__metadata__", ()) for inner in getattr(one, "metadata", ())]
@@ -227,7 +228,7 @@ def _bounds_of_items(annotation: Any) -> dict[str, Any]:
 
 
 def _choices(annotation: Any) -> tuple[str, ...]:
-    """The values of the enum a field takes, if it takes one."""
+    """The values of a field's enum, if it has one."""
     if isinstance(annotation, type) and issubclass(annotation, StrEnum):
         return tuple(annotation)
     return next((choices for argument in get_args(annotation) if (choices := _choices(argument))), ())

@@ -1,4 +1,4 @@
-"""What closes a loop of chain, each kind declared whole; its words stand in `wording/joiners.py`.
+"""What closes a loop of chain, with each kind declared as a whole; the words are in `wording/joiners.py`.
 
 Source: trade, section 10.
 """
@@ -22,7 +22,7 @@ class JoinerKind(StrEnum):
 
 
 class JoinerShape(StrEnum):
-    """What a joiner looks like, so how it is drawn."""
+    """The shapes of joiners, for drawing."""
 
     LINK = "link"
     PIN = "pin"
@@ -32,13 +32,10 @@ class JoinerShape(StrEnum):
 
 @dataclass(frozen=True)
 class Joiner:
-    """One kind of joiner.
-
-    links is what it adds to the count: an added link is an outer one, so both ends are inner. push_fully_out says
-    whether the rivet beside it is pushed right out; most_cogs for how many cogs its chains are made at the most;
-    has_arrow whether it points with the chain's travel; once whether it holds only once; in_bin whether the bin keeps
-    it.
-    """
+    """One kind of joiner. links is what it adds to the count; an added link is an outer one, so both ends are inner.
+    push_fully_out: whether the rivet beside it is pushed out completely; most_cogs: the most cogs for which its chains
+    are made; has_arrow: whether it points in the chain's direction of travel; once: whether it may be closed only once;
+    in_bin: whether the bin keeps it."""
 
     links: int
     push_fully_out: bool
@@ -50,7 +47,7 @@ class Joiner:
 
     @property
     def needs_inner_ends(self) -> bool:
-        """Whether both ends it joins must be inner; else one of each."""
+        """Whether both ends that it joins must be inner; otherwise one of each."""
         return self.links == 1
 
 
@@ -67,7 +64,7 @@ STOCKED = tuple(kind for kind, joiner in JOINERS.items() if joiner.in_bin)
 
 
 def usual_joiner(speeds: int) -> JoinerKind:
-    """What the trade closes a chain for so many cogs with.
+    """The joiner that the trade uses for a number of cogs.
 
     >>> str(usual_joiner(9)), str(usual_joiner(11))
     ('quick_link', 'locking_link')

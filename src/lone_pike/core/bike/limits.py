@@ -1,4 +1,4 @@
-"""Every number the trade rules rest on: value, unit, why, and whether a shop may change it.
+"""Every number on which the rules of the trade are based: value, unit, reason, and whether a shop may change it.
 
 This is the only place where such a number is written down. Documentation is made from it.
 """

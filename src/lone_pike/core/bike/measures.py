@@ -1,4 +1,4 @@
-"""The measures of a bike that may be off: their values, how far off they may be, and which errors are tried."""
+"""The measures of a bike that can be wrong: their values, their spreads, and which errors are tried."""
 
 from collections.abc import Mapping
 from dataclasses import replace
@@ -12,19 +12,20 @@ from lone_pike.core.bike.take_up import Family
 from lone_pike.core.bike.teeth import Array, tip_radius_mm
 
 Measure = str
-"""A measure's key, in the unit of its name; a place is off forward and up on its own: pivot_x_mm, pivot_y_mm."""
+"""A measure's key, with the unit in its name. A place counts as two measures, forward and up: pivot_x_mm,
+pivot_y_mm."""
 
 Errors = Mapping[Measure, Array]
-"""For each measure that is in doubt the errors to add to it, all of one length."""
+"""For each measure in doubt, the errors to add to it, all of one length."""
 
 ALL_BUT = 0.98
 IDLER_REACH_MM = 24.0
 ALWAYS: tuple[Measure, ...] = ("chainstay_mm", "cage_mm", "b_gap_mm")
-"""What every derailleur bike is measured by; the others are followed where they are said to be in doubt."""
+"""The measures of every derailleur bike. Errors in other measures are followed only if they are marked as doubtful."""
 
 
 def measures_of_table() -> dict[Measure, FieldSpec]:
-    """Every measure that may be in doubt, with its field.
+    """Every measure that can be in doubt, with its field.
 
     >>> sorted(measures_of_table())[:3]
     ['axle_height_mm', 'b_gap_mm', 'cage_mm']
@@ -70,7 +71,7 @@ def values_of(bike: Bike) -> dict[Measure, float]:
 
 
 def spreads_of(bike: Bike) -> dict[Measure, float]:
-    """The measures in doubt, with how far off they may be. A cage known only by its class is far in doubt."""
+    """The measures in doubt, with their spreads. A cage known only by its class has a large one."""
     spreads = {measure: bike.about.root.get(_key(measure), 0.0) for measure in values_of(bike)}
     if bike.take_up.by_class:
         spreads["cage_mm"] = max(spreads["cage_mm"], limit("cage_class_doubt"))
@@ -86,14 +87,14 @@ def _key(measure: Measure) -> str:
 
 
 def reach_of(measure: Measure) -> float:
-    """How large an error of a measure is tried, in its unit."""
+    """The largest error of a measure that is tried, in its unit."""
     spread = MEASURES[measure].spread
     return spread.reach if spread else 0.0
 
 
 def least_mm(bike: Bike, measure: Measure) -> float:
-    """The smallest value that a measure can have: below it ring and cog, or the two pulleys, would overlap, or a
-    gap is none that is taken."""
+    """The smallest value that a measure can have: below it ring and cog, or the two pulleys, would overlap, or a gap
+    would be out of bounds."""
     if measure == "b_gap_mm":
         return float(MEASURES[measure].low or 0.0)
     wheels: tuple[int, ...] = ()
@@ -105,12 +106,12 @@ def least_mm(bike: Bike, measure: Measure) -> float:
 
 
 def most_too_much(bike: Bike, measure: Measure) -> float:
-    """The most by which a measure can be too large: nearly all the room it has above its smallest value."""
+    """The most by which a measure can be too large: nearly its whole distance from its smallest value."""
     if measure not in (*ALWAYS, "travel_mm"):
         return np.inf
     return ALL_BUT * (values_of(bike)[measure] - least_mm(bike, measure))
 
 
 def error_of(errors: Errors | None, measure: Measure) -> Array | float:
-    """The errors of one measure as a column (V, 1), to combine with travels in a row; 0 where it is not in doubt."""
+    """The errors of one measure as a column (V, 1), to combine with a row of travels; 0 if it is not in doubt."""
     return errors[measure][:, None] if errors and measure in errors else 0.0

@@ -1,4 +1,4 @@
-"""What pydantic found wrong with a document, as the trade's own faults."""
+"""Turns pydantic's errors about a document into the trade's own faults."""
 
 import json
 from collections.abc import Iterable
@@ -14,20 +14,20 @@ from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
 
 Location = Iterable[int | str]
 MOST_FAULTS = 40
-"""Faults of one document that are listed one by one; nobody reads more, and one that has more is no bike."""
+"""The most faults of one document that are listed; nobody reads more, and a document with more is not a bike."""
 
 
 class WholeDocument(Document):
-    """A document that stands alone, such as a bike's. What is wrong with it is an InvalidInput with every fault."""
+    """Base of complete documents, such as a bike's. A wrong one raises InvalidInput with every fault."""
 
     @classmethod
     def model_validate(cls, obj: Any, **options: Any) -> Self:
-        """The document from parsed JSON. Raises: InvalidInput."""
+        """Reads the document from parsed JSON. Raises: InvalidInput."""
         return cls.model_validate_json(json.dumps(obj), **options)
 
     @classmethod
     def model_validate_json(cls, json_data: str | bytes | bytearray, **options: Any) -> Self:
-        """The document from its text. Raises: InvalidInput."""
+        """Reads the document from its text. Raises: InvalidInput."""
         try:
             return super().model_validate_json(json_data, **options)
         except ValidationError as error:
@@ -47,7 +47,7 @@ def _invalid_by_model(error: ValidationError, model: type[BaseModel]) -> Invalid
 
 
 def spec_at(place: str, model: type[BaseModel]) -> FieldSpec | None:
-    """The field a place belongs to: itself, or the nearest above it; rows are passed over."""
+    """The field to which a place belongs: the place itself, or the nearest field above it, without row numbers."""
     path = ".".join(part for part in place.split(".") if not part.isdecimal())
     fields = fields_of(model)
     while path and path not in fields:
@@ -56,7 +56,7 @@ def spec_at(place: str, model: type[BaseModel]) -> FieldSpec | None:
 
 
 def read_as(value: object, spec: FieldSpec | None) -> Quantity | Raw:
-    """What was read, with its unit where it is a number of a field that has one."""
+    """What was read, with its unit if it is a number of a field that has one."""
     numeric = isinstance(value, int | float) and not isinstance(value, bool)
     if spec and numeric and spec.unit not in (Unit.NUMBER, Unit.LETTERS):
         return Quantity(float(str(value)), spec.unit)
@@ -85,7 +85,7 @@ def _allowed(place: str, model: type[BaseModel]) -> Message:
 
 
 def _place(location: Location, model: type[BaseModel]) -> tuple[list[str], type[BaseModel]]:
-    """A place in the document without the union tags in it, and the model that holds it."""
+    """A place in the document without union tags, and the model that contains it."""
     path, here, owner = [], [model], model
     for part in location:
         if part in ROW_TAGS:

@@ -65,7 +65,7 @@ class Tube(Document):
 
 
 class ChainPiece(Document):
-    """A loose piece at hand beside the box; its other end follows from its count."""
+    """A loose piece at hand besides the box; its other end follows from its count."""
 
     links: int = measured(Kind.COUNT, "Piece", "Its links, counted rivet by rivet.", ge=1, le=MOST_LINKS)
     first_end: Literal["inner", "outer"] = measured(Kind.CHOICE, "First end", "The kind of its first link.")
@@ -146,7 +146,7 @@ class Chain(Document):
 
     @property
     def stretch(self) -> float:
-        """How much longer it is than a new one: 1 + w (model, section 5)."""
+        """Its length as a multiple of a new chain's: 1 + w (model, section 5)."""
         return 1 + self.wear_percent / 100
 
 
@@ -199,7 +199,8 @@ class Boom(Document):
 
 
 class Spreads(RootModel[dict[str, float]]):
-    """How far off each measure may be, either way, nearly always: two standard deviations; by the measure's key."""
+    """The spread of each measure, either way, by the measure's key: two standard deviations, so the value is nearly
+    always within it."""
 
     model_config = ConfigDict(frozen=True, strict=True)
 
@@ -208,7 +209,8 @@ class Spreads(RootModel[dict[str, float]]):
 
 
 def check_spreads(about: Spreads, fields: Mapping[str, FieldSpec]) -> None:
-    """Spreads are of measures that may be in doubt, and within what they may be. Raises: the trade's error."""
+    """Checks that spreads belong to measures that can be in doubt, and are within their bounds. Raises: the trade's
+    error."""
     spreads = {spec.spread.key: spec for spec in fields.values() if spec.spread}
     for key, value in about.root.items():
         spread = spreads[key].spread if key in spreads else None
@@ -221,7 +223,7 @@ def check_spreads(about: Spreads, fields: Mapping[str, FieldSpec]) -> None:
 
 
 class EndLimits(Document):
-    """What a shop wants kept at both ends; its own figures where it is more careful, or knows why not."""
+    """The limits that a shop wants kept at both ends, in place of the usual ones."""
 
     least_reserve_deg: float = measured(
         Kind.ANGLE,

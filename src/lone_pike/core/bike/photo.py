@@ -1,8 +1,8 @@
-"""Measures taken from a side photo: lengths between marks, by a scale of known length, each with its doubt.
+"""Measures from a side photo: lengths between marks, by a scale of known length, each with its spread.
 
-The photo is taken from the drive side, from some widths of the picture away; its points are in px, x to the right,
-y down. A doubt is found by trying: each thing that may be wrong with a photo is made wrong by as much as it nearly
-always stays under, and what that does to a measure is added up, as independent errors are.
+The photo is taken from the drive side, from a distance of some picture widths; its points are in px, x to the right, y
+down. A spread is found by trials: each possible error of a photo is applied at the size that it hardly ever exceeds,
+and its effects on a measure are added in squares, as for independent errors.
 """
 
 from collections.abc import Iterator, Mapping
@@ -19,17 +19,17 @@ from lone_pike.core.messages import Message, Quantity, Unit
 Mark = Literal["crank", "axle", "guide", "tension", "pivot", "scale_from", "scale_to", "level_from", "level_to"]
 MARKS: tuple[Mark, ...] = get_args(Mark)
 LEVEL: tuple[Mark, Mark] = ("level_from", "level_to")
-"""Two marks on something known to be level; without them a photo is as level as it was held."""
+"""Two marks on something known to be level; without them the camera is assumed to be level."""
 
 EITHER_WAY = (1, -1)
 WAYS = len(EITHER_WAY)
-"""Each thing that may be wrong is tried both ways, for it may matter more one way than the other."""
+"""Each error is tried both ways, because it may matter more one way than the other."""
 
 SCALE: tuple[Mark, Mark] = ("scale_from", "scale_to")
 
 
 class Care(StrEnum):
-    """What was better about a photo than usual, by the word of who took it."""
+    """In what respects a photo is better than usual, as its photographer says."""
 
     RULER_IN_PLANE = "ruler_in_plane"
     ON_STAND = "on_stand"
@@ -43,7 +43,7 @@ Values = tuple[float, ...]
 
 @dataclass(frozen=True)
 class Taken:
-    """A measure off the photo and its spread, either way, nearly always; mm or degrees, a pivot forward and up."""
+    """A measure from the photo and its spread; mm or degrees, for a pivot forward and up."""
 
     values: Values
     spread: float
@@ -51,7 +51,7 @@ class Taken:
 
 @dataclass(frozen=True)
 class Photo:
-    """What is marked in a photo, its size, the length of the scale between its two marks, mm, and the care taken."""
+    """The marks in a photo, its size, the length between the two marks of the scale, mm, and the care taken."""
 
     size_px: tuple[int, int]
     marks: Mapping[Mark, Point]
@@ -60,17 +60,17 @@ class Photo:
 
     @property
     def click_px(self) -> float:
-        """How near to a point a mark is set."""
+        """How precisely a mark is set."""
         return limit("photo_click") / 100 * self.size_px[0]
 
     @property
     def away_px(self) -> float:
-        """How far off the camera stood, in px of the picture."""
+        """The distance of the camera, in px of the picture."""
         return limit("photo_distance") * self.size_px[0]
 
     @property
     def mm_per_px(self) -> float | None:
-        """The scale, where both its ends are marked. Raises: InvalidInput where the marks stand on one another."""
+        """The scale, if both its ends are marked. Raises: InvalidInput if the two marks are at the same place."""
         if not set(SCALE) <= set(self.marks):
             return None
         long_px = _apart(self.marks["scale_from"], self.marks["scale_to"])
@@ -89,7 +89,7 @@ class Photo:
 
 @dataclass(frozen=True)
 class Wheels:
-    """What the gap needs besides the marks: teeth of the guide pulley, the cog in use and the biggest cog."""
+    """What the gap needs besides the marks: teeth of the guide pulley, of the cog in use and of the largest cog."""
 
     guide: int
     cog: int
@@ -97,7 +97,7 @@ class Wheels:
 
 
 def ring_across_mm(teeth: int) -> float:
-    """A ring from tooth tip to opposite tooth tip, mm.
+    """The diameter of a ring from tooth tip to tooth tip, mm.
 
     >>> round(ring_across_mm(38), 1)
     158.4
@@ -106,9 +106,9 @@ def ring_across_mm(teeth: int) -> float:
 
 
 def taken_from(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Taken]:
-    """Every measure that the marks allow, with its spread: what each disturbance does to it, added in squares.
+    """Every measure that the marks allow, with its spread: the effects of all disturbances, added in squares.
 
-    Raises: InvalidInput where the axle stands ahead of the crank, or the scale is next to nothing.
+    Raises: InvalidInput if the axle is in front of the crank, or the scale is far too short.
     """
     as_marked = measured(photo, wheels)
     squares: dict[Read, list[float]] = {read: [0.0] * len(values) for read, values in as_marked.items()}
@@ -120,11 +120,11 @@ def taken_from(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Taken]:
 
 
 def measured(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Values]:
-    """Every measure that the marks allow, as if the photo were without fault.
+    """Every measure that the marks allow, as if the photo had no errors.
 
-    Equation: a length d px by the scale s: d s; heights from the level line, or the picture's own. Gap: guide pulley
-    to axle less both pitch radii, both tips, and what the smaller cog adds (model, section 2).
-    Raises: InvalidInput where the axle stands ahead of the crank, or the scale is next to nothing.
+    Equation: a length d px by the scale s: d s; heights from the level line, or the picture's own. Gap: guide pulley to
+    axle less both pitch radii, both tips, and what the smaller cog adds (model, section 2).
+    Raises: InvalidInput if the axle is in front of the crank, or the scale is far too short.
     """
     scale, marks = photo.mm_per_px, photo.marks
     if scale is None:
@@ -151,7 +151,7 @@ def measured(photo: Photo, wheels: Wheels | None = None) -> dict[Read, Values]:
 
 
 def disturbances(photo: Photo) -> Iterator[Photo]:
-    """The photo with one thing wrong at a time, each by as much as it nearly always stays under.
+    """The photo with one error at a time, each of the size that it hardly ever exceeds.
 
     A mark a click off, across and down; a mark's part out of the ring's plane, which moves it the more the farther
     it lies from the picture's middle, and where the camera is not square shifts it by a share of depth times angle,
@@ -202,7 +202,7 @@ def _seen(photo: Photo, *, across_rad: float = 0.0, down_rad: float = 0.0, roll_
 
 
 def _off_level_rad(photo: Photo) -> float:
-    """How far the level line stands off the picture's own, radians; 0 where none is marked."""
+    """The angle between the level line and the picture's edge, radians; 0 if none is marked."""
     if not photo.is_levelled:
         return 0.0
     left, right = sorted(photo.marks[mark] for mark in LEVEL)
@@ -211,13 +211,14 @@ def _off_level_rad(photo: Photo) -> float:
 
 
 def _teeth_between_mm(wheels: Wheels) -> float:
-    """From guide pulley's centre to axle all that is not gap, mm."""
+    """The distance from the guide pulley's centre to the axle without the gap, mm."""
     radii_mm = float(pitch_radius_mm(wheels.cog)) + float(pitch_radius_mm(wheels.guide))
     return radii_mm + 2 * limit("tooth_tip") + limit("gap_growth") * (wheels.largest_cog - wheels.cog)
 
 
 def _from(here: Point, there: Point, off_level_rad: float = 0.0) -> Point:
-    """Forward and up from one point to another, px, by a level line that stands off the picture's own."""
+    """The distances forward and up from one point to another, px, along a level line that may be tilted in the
+    picture."""
     ahead, up = there[0] - here[0], here[1] - there[1]
     turned, still = sin(-off_level_rad), cos(-off_level_rad)
     return ahead * still - up * turned, ahead * turned + up * still

@@ -1,4 +1,4 @@
-"""What was seen when a bike was proved, as its file keeps it (model, section 8)."""
+"""What was seen when a bike was proved, as its file stores it (model, section 8)."""
 
 from collections.abc import Mapping, Sequence
 from enum import StrEnum
@@ -14,7 +14,8 @@ from lone_pike.core.messages import Message, mm, number
 
 
 class SeenState(StrEnum):
-    """How a chain without a figure was seen: the cage pulled straight, the chain on itself, hanging, or none of it."""
+    """The state in which a chain was seen without a figure: the cage pulled straight, the chain touching itself,
+    hanging, or none of these."""
 
     STRAIGHT = "straight"
     TOUCHING = "touching"
@@ -23,7 +24,7 @@ class SeenState(StrEnum):
 
 
 class Seen(Document):
-    """One thing that was seen of the chain on the bike: in which gear, at which count, and what."""
+    """One observation of the chain on the bike: its gear, its count, and what was seen."""
 
     links: int = measured(
         Kind.COUNT, "Chain when seen", "Links of the chain that was on.", ge=LEAST_LINKS, le=MOST_LINKS
@@ -83,12 +84,12 @@ class Seen(Document):
 
     @property
     def what(self) -> str:
-        """Which of them was seen, by its key."""
+        """The key of what was seen."""
         return next(name for name in WHAT if getattr(self, name) is not None)
 
     @property
     def hand_deg(self) -> float | None:
-        """Where the hand pointed, from straight down, forward positive, degrees; None where no clock was read."""
+        """The angle of the hand from straight down, forward positive, degrees; None if no clock was read."""
         return hand_deg(self.clock) if self.clock else None
 
 
@@ -99,8 +100,8 @@ WHAT = ("clock", "clearance_mm", "slack_mm", "axle_mm", "state")
 def check_seen(
     rows: Sequence[Seen], sizes: Mapping[str, Sequence[int]], travel_mm: float, shows: tuple[str, ...]
 ) -> None:
-    """What was seen is of a bike with those rings and cogs, that travel, and a take-up that shows such things. Raises:
-    the trade's error."""
+    """Checks that the bike has the rings, cogs and travel of what was seen, and a take-up that can show it. Raises: the
+    trade's error."""
     for i, seen in enumerate(rows):
         for field, there in sizes.items():
             if getattr(seen, field) not in there:

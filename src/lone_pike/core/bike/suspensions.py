@@ -1,4 +1,4 @@
-"""How a rear axle moves: about one pivot, along a table, or by one growth figure (model, section 4)."""
+"""How a rear axle moves: around one pivot, along a table, or by one growth figure (model, section 4)."""
 
 from itertools import pairwise
 from typing import Annotated, Literal, Self
@@ -12,7 +12,8 @@ from lone_pike.core.messages import Message, mm
 
 STEEPEST = limit("steepest_growth")
 JUMP_MM = limit("same_chainstay")
-"""A row whose chainstay is farther from the row before, or the first, than its travel allows and this, is misread."""
+"""The tolerance for a row's chainstay: if it differs from the row before, or from the first one, by more than its
+travel allows plus this, it was misread."""
 
 MOST_TURN_DEG = limit("most_turn")
 TravelMm = Annotated[float, Field(ge=0, le=400)]
@@ -27,35 +28,35 @@ TravelRow = Annotated[
         lambda row: THREE_FIGURES if isinstance(row, list | tuple) and len(row) > WITHOUT_TURN else TWO_FIGURES
     ),
 ]
-"""Travel and chainstay, mm, and, where it was measured, how far the part has turned that carries the derailleur."""
+"""Travel and chainstay, mm, and, if it was measured, how far the part with the derailleur has turned."""
 
 
 class SuspensionDocument(Document):
-    """What every suspension says of itself."""
+    """What every suspension declares about itself."""
 
     @property
     def first_row(self) -> TravelRow | None:
-        """The row at rest, where the chainstay was measured along the travel."""
+        """The row at rest, if the chainstay was measured along the travel."""
         return None
 
     @property
     def pivot_at_mm(self) -> tuple[float, float] | None:
-        """The one pivot that its swing arm turns about; None where it is not known."""
+        """The pivot around which its swing arm turns; None if it is not known."""
         return None
 
     @property
     def leaves_turn_open(self) -> bool:
-        """Whether the derailleur's part may turn otherwise than it is worked out."""
+        """Whether the part with the derailleur may turn differently from what is computed."""
         return False
 
     @property
     def given_turn_deg(self) -> float | None:
-        """How far the derailleur's part turns over the travel, where that was measured."""
+        """How far the part with the derailleur turns over the travel, if that was measured."""
         return None
 
 
 class RisingAxle(SuspensionDocument):
-    """What is measured of every suspension but a table: how far the wheel rises."""
+    """The field of every suspension except a table: how far the wheel rises."""
 
     travel_mm: float = measured(
         Kind.LENGTH,
@@ -97,7 +98,7 @@ class PivotSuspension(RisingAxle):
 
 
 class TableSuspension(SuspensionDocument):
-    """Chainstay measured at several points of the travel, and on a linkage the turn of what carries the derailleur."""
+    """Chainstay measured at several points of the travel, and on a linkage the turn of the part with the derailleur."""
 
     type: Literal["table"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
     points: tuple[TravelRow, ...] = measured(
@@ -135,7 +136,7 @@ class TableSuspension(SuspensionDocument):
 
     @property
     def tells_turn(self) -> bool:
-        """Whether its rows tell how the part turns that carries the derailleur."""
+        """Whether its rows include the turn of the part with the derailleur."""
         return len(self.points[0]) > WITHOUT_TURN
 
     @property
@@ -155,12 +156,12 @@ class TableSuspension(SuspensionDocument):
 
     @property
     def measures(self) -> dict[str, float]:
-        """The turn, where that is open."""
+        """The turn, if it is in doubt."""
         return {"turn_deg": 0.0} if self.leaves_turn_open else {}
 
 
 class GrowthSuspension(RisingAxle):
-    """The one figure that was measured: by how much the chainstay grows to full travel."""
+    """The only measured figure: by how much the chainstay grows to full travel."""
 
     type: Literal["growth"] = measured(Kind.CHOICE, "Suspension", "How the rear axle moves.")
     growth_mm: float = measured(

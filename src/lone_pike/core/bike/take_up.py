@@ -1,4 +1,4 @@
-"""What every kind of take-up says of itself."""
+"""What every kind of take-up declares about itself."""
 
 from enum import StrEnum
 from typing import ClassVar, TypeVar
@@ -10,7 +10,7 @@ Narrow = TypeVar("Narrow")
 
 
 def as_a(kind: type[Narrow], thing: object) -> Narrow:
-    """A part or a take-up as the class that it must be here. Raises: TypeError for any other."""
+    """A part or a take-up, checked to be of the class that is needed. Raises: TypeError otherwise."""
     if not isinstance(thing, kind):
         raise TypeError(f"{type(thing).__name__} is no {kind.__name__}")
     return thing
@@ -24,7 +24,7 @@ class Family(StrEnum):
 
 
 class Moves(StrEnum):
-    """What is moved to tighten the chain where nothing turns."""
+    """What is moved to tighten the chain if nothing turns."""
 
     AXLE = "axle"
     CRANK = "crank"
@@ -36,7 +36,7 @@ PartNotice = tuple[str, Message]
 
 
 class TakeUpDocument(Document):
-    """What every kind of take-up says of itself, so that no other place has to ask which kind it is."""
+    """What every kind of take-up declares about itself, so that no other code has to ask which kind it is."""
 
     family: ClassVar[Family]
     ring_count: ClassVar[tuple[int, int]]
@@ -46,28 +46,28 @@ class TakeUpDocument(Document):
     has_route: ClassVar[bool] = False
     """Whether the chain may run over idlers, through tubes and from a boom."""
     is_searched: ClassVar[bool] = False
-    """Whether ring, cog and count may be searched for it."""
+    """Whether rings, cogs and counts can be searched for it."""
     shows: ClassVar[tuple[str, ...]] = ()
-    """What can be seen of it once the chain is on, by the file's keys."""
+    """What can be seen of it when the chain is on, by the file's keys."""
     serves_range: ClassVar[bool] = False
-    """Whether it takes up the difference between gears, so that its capacity is asked."""
+    """Whether it takes up the difference between gears, so that it has a capacity."""
 
     @property
     def by_class(self) -> bool:
-        """Whether a class stands in for a caliper's reading."""
+        """Whether a length class takes the place of a measured length."""
         return False
 
     @property
     def chainstay_mm(self) -> float | None:
-        """The chainstay that it stands for itself; None where it was measured."""
+        """The chainstay that follows from its own measures; None if the chainstay was measured."""
         return None
 
     @property
     def notices(self) -> tuple[PartNotice, ...]:
-        """What was read otherwise than it was given."""
+        """Notices about values that were read differently from how they were given."""
         return ()
 
     @property
     def spread_notices(self) -> tuple[PartNotice, ...]:
-        """What makes the answer less sure."""
+        """Notices about what makes the answer less sure."""
         return ()

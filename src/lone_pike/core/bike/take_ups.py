@@ -1,4 +1,4 @@
-"""What takes up the slack, as measured: what stands (slot, eccentric, nothing), and every kind there is."""
+"""What takes up the slack, as measured: the kinds that stand (slot, eccentric, nothing), and the union of all kinds."""
 
 from enum import StrEnum
 from typing import Annotated, Any, ClassVar, Literal, Self
@@ -16,7 +16,7 @@ SlackMm = Annotated[float, Field(ge=0, le=100)]
 
 
 class AxlePlace(StrEnum):
-    """Where the axle, or the crank, is best to stand of all places a count may put it."""
+    """The best place for the axle or the crank among all that a count allows."""
 
     MIDDLE = "middle"
     FORWARD = "forward"
@@ -24,19 +24,19 @@ class AxlePlace(StrEnum):
 
 
 def _wanted(label: str, how: str) -> Any:
-    """Where axle or crank is best to stand; files call it taste."""
+    """The best place for axle or crank; in files it is called taste."""
     return measured(Kind.CHOICE, label, how, alias="taste", default=AxlePlace.MIDDLE)
 
 
 class Standing(TakeUpDocument):
-    """What closes the length by where axle or crank stands; several cogs or rings share one count."""
+    """Base of the take-ups that work by the place of axle or crank; several cogs or rings share one count."""
 
     family: ClassVar[Family] = Family.STANDS
     ring_count: ClassVar[tuple[int, int]] = (1, 2)
     cog_count: ClassVar[tuple[int, int]] = (1, 3)
     moves: ClassVar[Moves]
     near_field: ClassVar[str] = ""
-    """The field that sets the least centre distance; empty where the chainstay does."""
+    """The field that sets the least centre distance; empty if the chainstay does."""
 
     ring_runout_mm: float = measured(
         Kind.LENGTH,
@@ -57,17 +57,17 @@ class Standing(TakeUpDocument):
 
     @property
     def best(self) -> AxlePlace:
-        """Where axle or crank is best to stand; as far forward as it goes where nobody chose."""
+        """The best place for axle or crank; as far forward as possible if nobody chose one."""
         return AxlePlace.FORWARD
 
     @property
     def crank_radius_mm(self) -> float:
-        """The circle on which the crank centre turns; 0 where it does not."""
+        """The radius of the circle on which the crank centre turns; 0 if it does not."""
         return 0.0
 
     @property
     def crank_stands_deg(self) -> float | None:
-        """Where the crank stands on that circle now, forward of straight down; None where nobody looked."""
+        """Where the crank is on that circle now, forward of straight down; None if it is not known."""
         return None
 
     def centres_mm(self, away_mm: float) -> tuple[float, float]:
@@ -76,7 +76,7 @@ class Standing(TakeUpDocument):
 
 
 class Slot(Standing):
-    """A slotted dropout: the axle stands where the chain is taut, somewhere between the slot's ends."""
+    """A slotted dropout: the axle is where the chain is taut, between the slot's ends."""
 
     places_axle: ClassVar[bool] = True
     moves: ClassVar[Moves] = Moves.AXLE
@@ -125,7 +125,7 @@ class Slot(Standing):
 
     @property
     def best(self) -> AxlePlace:
-        """Where the axle is best to stand."""
+        """The best place for the axle."""
         return self.wanted_place
 
     def centres_mm(self, away_mm: float) -> tuple[float, float]:  # noqa: ARG002 - its own ends are measured
@@ -134,7 +134,7 @@ class Slot(Standing):
 
     @property
     def notices(self) -> tuple[PartNotice, ...]:
-        """That its ends were given the other way round."""
+        """The notice that its ends were given in the other order."""
         if self.min_mm < self.max_mm:
             return ()
         return (("slot_swapped", Message("slot_swapped", near=mm(self.near_mm), far=mm(self.far_mm))),)
@@ -169,17 +169,17 @@ class Eccentric(Standing):
 
     @property
     def best(self) -> AxlePlace:
-        """Where the crank is best to stand."""
+        """The best place for the crank."""
         return self.wanted_place
 
     @property
     def crank_radius_mm(self) -> float:
-        """Its own circle."""
+        """The radius of its circle."""
         return self.radius_mm
 
     @property
     def crank_stands_deg(self) -> float | None:
-        """Where its crank stands."""
+        """Where its crank is."""
         return self.crank_deg
 
 
@@ -197,7 +197,7 @@ TakeUpPart = Annotated[Derailleur | Arm | Slot | Eccentric | NoTakeUp, Field(dis
 
 
 class Search(Document):
-    """Ring and cog ranges to look through for what lands within the allowed slack."""
+    """The ranges of rings and cogs to search for combinations within the allowed slack."""
 
     rings: tuple[RingTeeth, RingTeeth] = measured(Kind.TEETH_LIST, "Rings to try", "Fewest and most teeth of the ring.")
     cogs: tuple[CogTeeth, CogTeeth] = measured(Kind.TEETH_LIST, "Cogs to try", "Fewest and most teeth of the cog.")

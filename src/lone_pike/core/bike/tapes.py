@@ -12,18 +12,18 @@ from lone_pike.core.messages import Message, mm
 
 @dataclass(frozen=True)
 class Taped:
-    """A place forward and up from the crank centre, and how far off it may be, mm."""
+    """A place forward and up from the crank centre, and its spread, mm."""
 
     at_mm: tuple[float, float]
     about_mm: float
 
 
 def by_two_tapes(crank_mm: float, axle_mm: float, axle_at_mm: tuple[float, float], *, above: bool) -> Taped:
-    """Where two circles meet: one about the crank centre, one about the axle.
+    """The intersection of two circles: one around the crank centre, one around the axle.
 
     Equation: along the line of centres a = (r^2 - s^2 + d^2) / 2d, beside it h = sqrt(r^2 - a^2); off by what both
-    tapes together may be off, t |J^-1|. Parameters: the two tapes and the axle's place, mm; above, whether the idler
-    is above the line from axle to crank. Returns: place and doubt, mm. Raises: InvalidInput, by how much they do not
+    tapes together may be off, t |J^-1|. Parameters: the two tapes and the axle's place, mm; above, whether the idler is
+    above the line from axle to crank. Returns: place and spread, mm. Raises: InvalidInput with by how much they do not
     meet. Range: any two points apart. Source: trilateration in a plane.
 
     >>> by_two_tapes(500.0, 500.0, (-800.0, 0.0), above=True).at_mm
@@ -40,7 +40,7 @@ def by_two_tapes(crank_mm: float, axle_mm: float, axle_at_mm: tuple[float, float
     along = (crank_mm**2 - axle_mm**2 + apart**2) / (2 * apart)
     beside = sqrt(max(crank_mm**2 - along**2, 0.0))
     towards = atan2(axle_y, axle_x)
-    # Left of the way from crank to axle is below, for the axle is behind.
+    # To the left of the line from crank to axle is below it, because the axle is behind.
     side = -beside if above else beside
     x = along * cos(towards) - side * sin(towards)
     y = along * sin(towards) + side * cos(towards)
@@ -48,7 +48,7 @@ def by_two_tapes(crank_mm: float, axle_mm: float, axle_at_mm: tuple[float, float
 
 
 def _doubt_mm(place: tuple[float, float], axle: tuple[float, float]) -> float:
-    """How far off a place may be whose two tapes may each be off; where both lie in one line, as far as looks."""
+    """The spread of a place from the spreads of its two tapes; limited if both tapes are nearly in one line."""
     ways = np.array([place, np.subtract(place, axle)])
     ways = ways / np.maximum(np.hypot(ways[:, 0], ways[:, 1]), 1e-9)[:, None]
     spread = np.linalg.svd(ways, compute_uv=False)

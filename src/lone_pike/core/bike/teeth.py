@@ -1,4 +1,4 @@
-"""Toothed wheels: their pitch circle and how far their teeth stand out of it."""
+"""Toothed wheels: their pitch circles, and how far their teeth reach beyond these."""
 
 import math
 from functools import lru_cache
@@ -27,12 +27,12 @@ def pitch_radius_mm(teeth: Number) -> Number:
 
 @lru_cache(maxsize=256)
 def _radius_mm(teeth: float) -> float:
-    """The same of one wheel; there are few sizes of wheels."""
+    """The same for one wheel, cached, because there are few sizes."""
     return PITCH_MM / (2 * math.sin(math.pi / teeth))
 
 
 def bend_links(teeth: Number) -> Number:
-    """What a radian of wrap has less as a polygon than as an arc, links.
+    """The difference between a radian of wrap as a polygon and as an arc, links.
 
     Equation: z / 2 pi - r / p. Parameters: teeth, count, number or array. Returns: links a radian, below 0.
     Source: pitch_radius_mm.

@@ -1,4 +1,4 @@
-"""What turns to take up the slack, as measured: a derailleur's cage, a sprung arm (model, section 2)."""
+"""The take-ups that turn, as measured: a derailleur's cage, a sprung arm (model, section 2)."""
 
 from typing import ClassVar, Literal, Self
 
@@ -12,7 +12,7 @@ from lone_pike.core.messages import Message, Term, Value, mm
 
 
 class Caged(TakeUpDocument):
-    """What turns: two pulleys on a cage or an arm, measured or of a class."""
+    """Base of the take-ups that turn: two pulleys on a cage or an arm, with a measured length or a class."""
 
     family: ClassVar[Family] = Family.TURNS
     has_route: ClassVar[bool] = True
@@ -57,17 +57,17 @@ class Caged(TakeUpDocument):
 
     @property
     def cage_length_mm(self) -> float:
-        """Measured cage, or that of its class, in mm."""
+        """The length of the cage, measured or by its class, mm."""
         return self.cage_mm if self.cage_mm is not None else limit(f"{self.cage_class}_cage")
 
     @property
     def by_class(self) -> bool:
-        """Whether the cage is known by its class alone."""
+        """Whether only the class of the cage is known."""
         return self.cage_mm is None
 
     @property
     def spread_notices(self) -> tuple[PartNotice, ...]:
-        """That a class stands in for the caliper."""
+        """The notice that a class takes the place of a measured length."""
         if not self.by_class:
             return ()
         values: dict[str, Value] = {
@@ -79,25 +79,24 @@ class Caged(TakeUpDocument):
 
     @property
     def guide_at_mm(self) -> tuple[float, float] | None:
-        """The guide pulley from the axle, forward and up, where that was measured; None where it follows the cog."""
+        """The guide pulley's place from the axle, forward and up, if that was measured; None if it follows the cog."""
         return None
 
     def measures(self, gap_mm: float) -> dict[str, float]:  # noqa: ARG002 - only where the guide follows the cog
-        """Its measures that may be in doubt, by key. Parameters: gap_mm, the gap at the largest cog."""
+        """Its measures that can be in doubt, by key. Parameters: gap_mm, the gap at the largest cog."""
         return {"cage_mm": self.cage_length_mm}
 
     def hang(self, gap_mm: float) -> tuple[float, float]:  # noqa: ARG002 - only where the guide follows the cog
-        """Gap, mm, and lean, degrees, by which the guide pulley hangs from the axle; none where its place was
-        measured."""
+        """The gap, mm, and the lean, degrees, of the guide pulley; empty if its place was measured."""
         return 0.0, 0.0
 
     def gap_at_largest_mm(self, rings: int, largest_cog: int) -> float:  # noqa: ARG002 - as above
-        """The gap at the largest cog, mm; 0 where the guide pulley's place was measured."""
+        """The gap at the largest cog, mm; 0 if the guide pulley's place was measured."""
         return 0.0
 
 
 class Derailleur(Caged):
-    """A derailleur's cage: measured, or of a class."""
+    """A derailleur's cage, with a measured length or a class."""
 
     ring_count: ClassVar[tuple[int, int]] = (1, 3)
     cog_count: ClassVar[tuple[int, int]] = (1, 13)
@@ -156,14 +155,14 @@ class Derailleur(Caged):
         return gap_mm, self.lean_deg
 
     def gap_at_largest_mm(self, rings: int, largest_cog: int) -> float:
-        """The measured gap, or the usual one for such a cassette."""
+        """The gap: as measured, or the usual one for such a cassette."""
         if self.b_gap_mm is not None:
             return self.b_gap_mm
         return limit("wide_gap" if rings == 1 and largest_cog >= limit("wide_cog") else "gap")
 
 
 class Arm(Caged):
-    """A sprung arm with two pulleys behind one cog or a few, as on hub gears."""
+    """A sprung arm with two pulleys behind one cog or a few, as used with hub gears."""
 
     ring_count: ClassVar[tuple[int, int]] = (1, 1)
     cog_count: ClassVar[tuple[int, int]] = (1, 13)
@@ -179,5 +178,5 @@ class Arm(Caged):
 
     @property
     def guide_at_mm(self) -> tuple[float, float]:
-        """Where the arm's upper pulley was measured."""
+        """The measured place of the arm's upper pulley."""
         return self.pivot_mm

@@ -1,4 +1,4 @@
-"""Links, pairs and which counts can be joined."""
+"""Links and pairs, and which counts can be joined."""
 
 import math
 from collections.abc import Sequence
@@ -13,12 +13,12 @@ EPSILON = 1e-9
 
 
 def step_links(offset_link: bool) -> int:
-    """How far apart joinable counts are: a pair, or one link where an offset link may be used."""
+    """The step between joinable counts: a pair, or one link if an offset link may be used."""
     return 1 if offset_link else LINKS_PER_PAIR
 
 
 def joinable_at_or_above(links: float, step: int) -> int:
-    """The first joinable count that is not below a length.
+    """The smallest joinable count that is not below a length.
 
     >>> joinable_at_or_above(106.222, 2), joinable_at_or_above(108.0, 2)
     (108, 108)
@@ -36,7 +36,7 @@ def joinable_nearest(links: float, step: int) -> int:
 
 
 def joins_at(chain: Chain, new_links: float) -> int:
-    """The first count of a chain that joins and is not below a length in links of a new one.
+    """The smallest joinable count of a worn chain that is not shorter than a length in links of a new one.
 
     Equation: N (1 + w) >= L (model, section 5): a worn chain is longer, so it takes fewer links.
     Parameters: new_links, a computed length. Returns: links of this chain.
@@ -48,7 +48,7 @@ def joins_at(chain: Chain, new_links: float) -> int:
 
 
 def joins_nearest(chain: Chain, new_links: float) -> int:
-    """The joinable count of a chain that is nearest to a length in links of a new one.
+    """The joinable count of a worn chain that is nearest to a length in links of a new one.
 
     >>> joins_nearest(Chain(), 106.9), joins_nearest(Chain(wear_percent=3.0), 106.9)
     (106, 104)
@@ -66,7 +66,8 @@ def pairs_of(links: int) -> float:
 
 
 def as_new_links(counts: Sequence[int] | Array, stretch: float) -> Array:
-    """Counts of a worn chain as the links of a new one that is as long; stretch, how much longer than new it is.
+    """Counts of a worn chain as links of a new one of the same length; stretch is its length as a multiple of a new
+    chain's.
 
     >>> as_new_links([100], 1.01).tolist()
     [101.0]

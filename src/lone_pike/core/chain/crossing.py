@@ -1,4 +1,4 @@
-"""The straight runs of a loop against each other: where two cross, and where two pass too near."""
+"""Compares the straight runs of a loop: where two cross, and where two come too near."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -13,7 +13,7 @@ Point = tuple[float, float]
 
 @dataclass(frozen=True)
 class Reach:
-    """A straight run: the stops it leaves and comes to, and where it starts and ends, mm."""
+    """A straight run: the stops at its two ends, and where it starts and ends, mm."""
 
     leaves: StopId
     comes_to: StopId
@@ -22,7 +22,7 @@ class Reach:
 
     @property
     def length_mm(self) -> float:
-        """From its start to its end."""
+        """The vector from its start to its end."""
         return hypot(self.end[0] - self.start[0], self.end[1] - self.start[1])
 
     def shares_a_wheel(self, other: "Reach") -> bool:
@@ -32,7 +32,7 @@ class Reach:
 
 @dataclass(frozen=True)
 class Meeting:
-    """Two runs where they are nearest: how far apart, mm (0 where they cross), and the place between them."""
+    """Two runs at their nearest: the distance, mm (0 if they cross), and the place between them."""
 
     first: Reach
     second: Reach
@@ -41,7 +41,7 @@ class Meeting:
 
 
 def reaches_of(path: Path) -> list[Reach]:
-    """Every straight run of a loop of plain numbers, in the chain's travel; none where circles overlap."""
+    """Every straight run of a loop of plain numbers, in the chain's direction of travel; empty if circles overlap."""
     touched = [i for i, touches in enumerate(path.touched) if touches]
     reaches = []
     for i, following in zip(touched, [*touched[1:], touched[0]], strict=True):
@@ -57,14 +57,14 @@ def reaches_of(path: Path) -> list[Reach]:
 
 @dataclass(frozen=True)
 class BothRuns:
-    """The straight parts of a loop, apart: those of the drive run, and those of the rest."""
+    """The straight parts of a loop in two groups: those of the drive run, and the others."""
 
     drive: tuple[Reach, ...]
     rest: tuple[Reach, ...]
 
     @cached_property
     def meetings(self) -> tuple[Meeting, ...]:
-        """Every part of the drive run with every one of the rest, where they are nearest, in the chain's travel.
+        """Every part of the drive run with every other part, at their nearest, in the chain's direction of travel.
 
         Two that meet at a wheel are met there, and are reported only where they cross. Source: model, section 1.
         """
@@ -73,12 +73,12 @@ class BothRuns:
 
     @cached_property
     def crossings(self) -> tuple[Meeting, ...]:
-        """Where the two runs cross, in the chain's travel along the drive run."""
+        """Where the two runs cross, in order along the drive run."""
         crossed = [met for met in self.meetings if not met.apart_mm]
         return tuple(sorted(crossed, key=lambda met: (self.drive.index(met.first), dist(met.first.start, met.at_mm))))
 
     def overlap_mm(self) -> float:
-        """How far the runs lie over each other between two crossings, mm; 0 where they never cross."""
+        """The largest distance between the runs between two crossings, mm; 0 if they never cross."""
         crossed = self.crossings
         return max((self._deep_mm(*pair) for pair in zip(crossed[::2], crossed[1::2], strict=False)), default=0.0)
 
@@ -103,7 +103,7 @@ def _from_to(run: Sequence[Reach], first: int, last: int) -> tuple[Sequence[Reac
 
 
 def both_runs(path: Path, apart: StopId, back: StopId) -> BothRuns:
-    """The straight parts of a loop of plain numbers; none where circles overlap.
+    """The straight parts of a loop of plain numbers; empty if circles overlap.
 
     Parameters: apart, the stop where the drive run begins; back, where it ends.
     """
@@ -118,7 +118,7 @@ def both_runs(path: Path, apart: StopId, back: StopId) -> BothRuns:
 
 
 def meeting_of(one: Reach, other: Reach) -> Meeting | None:
-    """Where two runs cross, or are nearest; None for two that only meet at a wheel."""
+    """Where two runs cross or are nearest; None if they only meet at a wheel."""
     crossed = _crossed_at(one, other)
     if crossed:
         return Meeting(one, other, 0.0, crossed)
@@ -126,7 +126,7 @@ def meeting_of(one: Reach, other: Reach) -> Meeting | None:
 
 
 def away_mm(point: Point, run: Reach) -> float:
-    """How far a point lies from a run, mm."""
+    """The distance of a point from a run, mm."""
     return _foot(point, run)[0]
 
 
@@ -150,7 +150,7 @@ def _nearest(one: Reach, other: Reach) -> Meeting:
 
 
 def _foot(point: Point, run: Reach) -> tuple[float, Point]:
-    """How far a point lies from a run, and the place of the run that is nearest to it."""
+    """The distance of a point from a run, and the nearest place on the run."""
     (px, py), (ax, ay), (bx, by) = point, run.start, run.end
     ux, uy = bx - ax, by - ay
     share = ((px - ax) * ux + (py - ay) * uy) / (ux * ux + uy * uy or 1.0)

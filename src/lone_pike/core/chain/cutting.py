@@ -15,14 +15,14 @@ from lone_pike.core.messages import Message, Term, links
 
 
 class End(StrEnum):
-    """What a link is, and so the end of a piece."""
+    """The kinds of links, and so of the ends of a piece."""
 
     INNER = "inner"
     OUTER = "outer"
 
     @property
     def other(self) -> "End":
-        """The kind of its neighbours."""
+        """The kind of the neighbouring links."""
         return End.OUTER if self is End.INNER else End.INNER
 
 
@@ -50,14 +50,14 @@ class Cut:
     missing_links: int
     push_fully_out: bool
     piece: int = 0
-    """Which of the pieces at hand it is of: 0 the box, then as they are listed."""
+    """The piece that is cut: 0 for the box, then the pieces at hand in their order."""
 
     turned: bool = False
-    """Whether it lies in the loop the other way round than it is counted."""
+    """Whether it lies in the loop in the opposite direction to its counting."""
 
     @property
     def joints(self) -> list[int]:
-        """Where the piece is cut, counted from its start, rising: before the run that is kept, and behind it."""
+        """The joints where the piece is cut, counted from its start, rising: before and after the run that is kept."""
         return sorted({self.trim_links, self.trim_links + self.keep_links} - {0, self.box_links})
 
 
@@ -71,16 +71,16 @@ def link_kind(first: End, place: int) -> End:
 
 
 def loose_links(chain: Chain, joiner: Joiner) -> int | None:
-    """Links of chain in the box without its joiner; None where no box is known."""
+    """Links of chain in the box without its joiner; None if no box is known."""
     if chain.box_links is None:
         return None
     return chain.box_links - (joiner.links if chain.box_includes_joiner else 0)
 
 
 def box_ends(chain: Chain, loose: int) -> tuple[End, End]:
-    """The ends of the loose chain: as given, or what the count leaves possible, inner ends where it leaves both.
+    """The ends of the loose chain: as given, or as the count allows; inner ends if it allows both.
 
-    Raises: InvalidInput where the given ends do not go with the count.
+    Raises: InvalidInput if the given ends do not fit the count.
     """
     possible = (BoxEnds.INNER_INNER, BoxEnds.OUTER_OUTER) if loose % 2 else (BoxEnds.INNER_OUTER,)
     ends = chain.box_ends or next(iter(possible))
@@ -92,7 +92,7 @@ def box_ends(chain: Chain, loose: int) -> tuple[End, End]:
 
 
 def plan_cut(bike: Bike, count: int) -> Cut | None:
-    """The cut of the bike's box for a count; None where no box is known.
+    """The cut of the bike's box for a count; None if no box is known.
 
     Counting starts at the end that needs no trimming. Raises: InvalidInput where the box's ends and count disagree.
     Source: model, section 6.

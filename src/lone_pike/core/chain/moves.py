@@ -1,7 +1,7 @@
-"""Where a piece of chain can be, and the moves that take it from one place to another, each declared whole.
+"""Where a piece of chain can be, and the moves from one place to another, each declared as a whole.
 
-The data file keeps every move as a row; a piece is where its last move has taken it. So what was laid in is always in
-the bin, with a job, on a bike, cut into smaller pieces, or thrown away.
+The data file stores every move as a row; a piece is where its last move has taken it. So everything that was laid in is
+in the bin, with a job, on a bike, cut into smaller pieces, or thrown away.
 """
 
 from dataclasses import dataclass
@@ -9,7 +9,7 @@ from enum import StrEnum
 
 
 class Place(StrEnum):
-    """Where a piece is. Nowhere: it has not come yet, or its coming was undone."""
+    """Where a piece is. Nowhere: it has not come in yet, or its coming in was undone."""
 
     NOWHERE = "nowhere"
     BIN = "bin"
@@ -50,7 +50,8 @@ class Move(StrEnum):
 
 @dataclass(frozen=True)
 class MovePlaces:
-    """From where a move takes a piece, where to, and the move that undoes it; None for one that is never undone."""
+    """A move: where it takes a piece from, where it takes it to, and the move that undoes it; None if it is never
+    undone."""
 
     came_from: Place
     goes_to: Place
@@ -91,7 +92,7 @@ BY_HOOK = frozenset({Place.BIKE, Place.HOOK, Place.GONE, Place.BIN})
 
 
 def moves_between(here: Place, there: Place) -> tuple[Move, ...]:
-    """The moves that take a whole chain from one place to another, by the hook.
+    """The moves that take a whole chain from one place to another, by way of the hook.
 
     >>> [str(move) for move in moves_between(Place.BIKE, Place.GONE)], moves_between(Place.HOOK, Place.HOOK)
     (['hung_up', 'retired'], ())

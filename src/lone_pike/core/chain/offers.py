@@ -1,4 +1,5 @@
-"""What the bin can add to a chain that is too short: the fewest pieces, and of these the least waste."""
+"""Which pieces of the bin can complete a chain that is too short: the fewest pieces, and among those sets the least
+waste."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -12,16 +13,16 @@ from lone_pike.core.chain.plan import at_hand
 
 @dataclass(frozen=True)
 class Offer:
-    """Pieces of the bin, by their numbers there, and how many joiners the loop then has."""
+    """Pieces of the bin, by id, and how many joiners the loop then has."""
 
     bin_ids: tuple[int, ...]
     joiners: int
 
 
 def offer_of(bike: Bike, count: int, in_bin: Sequence[Loose]) -> Offer | None:
-    """What of the bin makes a count with what is at hand; None where nothing does.
+    """The pieces of the bin that make a count together with what is at hand; None if there are none.
 
-    Parameters: in_bin, free pieces of chain for as many cogs, placed by their numbers in the bin.
+    Parameters: in_bin, free pieces of chain for the same number of cogs, with their ids as places.
     """
     own = at_hand(bike, plan_cut(bike, count))
     first = max((piece.place for piece in own), default=0) + 1

@@ -23,14 +23,14 @@ CLOCKWISE, COUNTER_CLOCKWISE = 1, -1
 
 HALF_ROUND_RAD = TURN_RAD / 2
 ROUND_ALL_RAD = 0.75 * TURN_RAD
-"""A wrap of more than this comes of a chain that does not reach the stop from that side."""
+"""A larger wrap than this means that the chain does not reach the stop from that side."""
 
 EPSILON = 1e-9
 
 
 @dataclass(frozen=True)
 class Stop:
-    """One toothed wheel the chain passes, in the chain's direction of travel; an idler the taut chain may leave."""
+    """One toothed wheel that the chain passes, in its direction of travel. The taut chain may lift off an idler."""
 
     name: StopId
     x_mm: Number
@@ -46,12 +46,12 @@ class Stop:
 
     @cached_property
     def bend_links(self) -> Number:
-        """How much less a radian of wrap on it takes as a polygon than as an arc, links."""
+        """The difference between a radian of wrap on it as a polygon and as an arc, links."""
         return bend_links(self.teeth)
 
 
 Touched = bool | np.bool_ | NDArray[np.bool_]
-"""Whether the chain touches a stop; an idler that it leaves is out of play there."""
+"""Whether the chain touches a stop; an idler that it does not touch is out of play."""
 
 
 @dataclass(frozen=True)
@@ -70,7 +70,7 @@ class Path:
     touched: tuple[Touched, ...]
 
     def index(self, name: StopId) -> int:
-        """Where a stop stands in the loop."""
+        """The index of a stop in the loop."""
         return self._places[name]
 
     @cached_property
@@ -86,7 +86,7 @@ class Path:
         return self.wraps_rad[self.index(name)]
 
     def heading_into(self, name: StopId) -> Number:
-        """Heading of the run that comes to a stop, radians."""
+        """Heading of the run that arrives at a stop, radians."""
         return self.headings_rad[self.index(name) - 1]
 
     def only(self, *place: int) -> "Path":
@@ -138,11 +138,11 @@ def tangent(here: Stop, there: Stop) -> Run:
 
 
 def run_over(stops: Sequence[Stop]) -> tuple[list[Run], list[Touched]]:
-    """The taut run over stops from the first to the last. It touches only idlers that press on it.
+    """The taut run over stops from the first to the last, which touches only idlers that press on it.
 
     Returns: the run that leaves each stop but the last, and whether each of them is touched. An idler that the chain
-    would have to go nearly all the way round does not press: without it the chain passes on its own side. All of these
-    are left out at once, and those that press after all are taken in again. Where circles overlap numpy warns of an
+    would have to go round almost completely does not press: without it the chain passes on the right side. All such
+    idlers are left out at once, and those that press after all are added again. Where circles overlap numpy warns of an
     invalid root. Source: model, section 1.
     """
     touched: list[Touched] = [True] * (len(stops) - 1)
@@ -172,7 +172,8 @@ def _run_touching(stops: Sequence[Stop], touched: Sequence[Touched]) -> list[Run
 
 
 def _presses(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched], i: int) -> Touched:
-    """Whether an idler presses on the chain: touched and not left, or passed on the wrong side of its rim."""
+    """Whether an idler presses on the chain: it is touched and stays in touch, or the chain would pass it on the wrong
+    side of its rim."""
     stop, (into, _), (out_of, _) = stops[i], runs[i - 1], runs[i]
     wrap = within_turn(stop.wind * (into - out_of))
     pressed = wrap <= ROUND_ALL_RAD
@@ -218,7 +219,7 @@ def last_touched(stops: Sequence[Stop], spans_mm: Sequence[Number], touched: Seq
 
 
 def _either(where: Touched, here: Stop, there: Stop) -> Stop:
-    """A stop that is one of two, place by place in the arrays, by a condition."""
+    """A stop that is one of two at each place of the arrays, by a condition."""
     return Stop(
         here.name,
         np.where(where, here.x_mm, there.x_mm),
@@ -238,7 +239,7 @@ def close(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched]
 
 
 def wraps_rad(stops: Sequence[Stop], headings_rad: Sequence[Number]) -> tuple[Number, ...]:
-    """How far the chain turns about each stop, of the headings into the first and out of each.
+    """How far the chain turns at each stop, from the heading into the first stop and out of each.
 
     Equation: the turn between incoming and outgoing heading, in the wind's sense, modulo 2 pi (model, section 1).
     Returns: radians, 0 to 2 pi.
@@ -253,7 +254,7 @@ def within_turn(angle_rad: Number) -> Number:
 
 
 def trace(stops: Sequence[Stop]) -> Path:
-    """The taut loop over the stops, in order, closed from the last to the first.
+    """The taut loop over the stops in order, closed from the last to the first.
 
     Parameters: two stops or more, the first no idler. Returns: the Path; nan lengths where circles overlap
     (model, section 1).
@@ -268,10 +269,10 @@ def trace(stops: Sequence[Stop]) -> Path:
 
 
 def beside_run_mm(stop: Stop, run: Run, x_mm: Number, y_mm: Number) -> Number:
-    """How far a point lies to the right of the run that leaves a stop, seen in the chain's travel, in mm.
+    """How far a point is to the right of the run that leaves a stop, seen in the chain's direction of travel, mm.
 
-    Beside the run that is the distance from its line, negative to the left; a point before the run's
-    start or past its end has the distance from that end.
+    Beside the run this is the distance from its line, negative on the left; before its start or past its end it is the
+    distance from that end.
     """
     heading, span_mm = run
     ahead_x, ahead_y = np.cos(heading), np.sin(heading)

@@ -1,4 +1,4 @@
-"""A loop of several pieces: which ones, and where each is cut. Fewest joints first, then least waste.
+"""A loop of several pieces: which pieces, and where each is cut. The fewest joints first, then the least waste.
 
 Source: model, section 6. A piece of n links has joints 0 to n, and a kept run begins at a joint. With quick links
 every run has inner ends on both sides, so an odd count. With pins the ends that meet are unlike, so runs of an odd
@@ -19,14 +19,14 @@ from lone_pike.core.chain.cutting import End, link_kind
 
 MOST_PIECES, KINDS, NEARLY, NONE = 6, 4, 1e-9, -1
 FEW = 9
-"""Up to so many pieces every set is tried; of more the sets are found by their totals."""
+"""Up to this many pieces, every set is tried; with more, sets are found by their totals."""
 
 Kinds = tuple[int, ...]
 
 
 @lru_cache(maxsize=MOST_PIECES)
 def _states(count: int) -> list[Kinds]:
-    """The numbers of pieces of each of the four kinds that a set of up to so many can have."""
+    """The possible numbers of pieces of each of the four kinds in a set of limited size."""
     return [kinds for kinds in product(range(count + 1), repeat=KINDS) if sum(kinds) <= count]
 
 
@@ -67,10 +67,8 @@ def most_links(piece: Loose, joiner_links: int) -> int:
 
 @dataclass(frozen=True)
 class KeptRun:
-    """What is kept of a piece: the joint where it begins as the piece is listed, and its links.
-
-    begins is the kind of its first link as it lies in the loop; turned says that the piece lies the other way round.
-    """
+    """The run that is kept of a piece: the joint where it begins, as the piece is listed, and its links. begins is the
+    kind of its first link in the loop; turned says that the piece lies the other way round."""
 
     piece: Loose
     start: int
@@ -80,16 +78,17 @@ class KeptRun:
 
     @property
     def ends(self) -> End:
-        """The kind of its last link as it lies in the loop."""
+        """The kind of its last link in the loop."""
         return link_kind(self.begins, self.links)
 
     def turned_to_begin(self, begins: End) -> "KeptRun":
-        """The same run laid so that it begins with such a link; one of an odd count begins alike either way."""
+        """The same run laid so that it begins with a given kind of link; a run of an odd count begins the same either
+        way."""
         return self if self.begins is begins else replace(self, begins=begins, turned=not self.turned)
 
 
 def plan_pieces(pieces: Sequence[Loose], links: int, joiner_links: int) -> tuple[KeptRun, ...] | None:
-    """The runs that make a loop, in order round it; None where the pieces are not enough.
+    """The runs that make a loop, in order round it; None if the pieces are not enough.
 
     Parameters: links, the count without an offset link; joiner_links, what each joiner adds, one for every run. Only
     pieces of like wear go together. The answer is exact: the fewest pieces that reach, and of those sets one with the
@@ -106,7 +105,8 @@ def plan_pieces(pieces: Sequence[Loose], links: int, joiner_links: int) -> tuple
 
 
 def _sets(pieces: Sequence[Loose], count: int, wanted: int, joiner_links: int) -> list[tuple[Loose, ...]]:
-    """Sets of so many pieces of like wear, among them one with the fewest links that still reaches the count."""
+    """Sets of a given number of pieces of like wear, including one with the fewest links that still reaches the
+    count."""
     if _total(sorted(pieces, key=lambda piece: -piece.links)[:count]) < wanted:
         return []
     if len(pieces) <= FEW:
@@ -145,7 +145,7 @@ def loss_links(kinds: tuple[int, ...], joiner_links: int) -> int:
 
 
 def most_reach(pieces: Sequence[Loose], joiner_links: int) -> int:
-    """The longest loop that pieces of like wear make together, as many as go into one, each with a joiner.
+    """The longest loop that pieces of like wear make together, each with a joiner, up to the most pieces of a loop.
 
     >>> box, piece = Loose(0, 116, End.INNER), Loose(1, 116, End.INNER)
     >>> most_reach([box, piece], 1), most_reach([box, piece], 0), most_reach([], 1)
@@ -160,7 +160,7 @@ def most_reach(pieces: Sequence[Loose], joiner_links: int) -> int:
 
 
 def _reach_of_alike(pieces: Sequence[Loose], joiner_links: int) -> int:
-    """The same of pieces of like wear: of each kind the longest, in every mix of the kinds."""
+    """The same for pieces of like wear: the longest of each kind, in every mix of kinds."""
     longest = [
         sorted((piece.links for piece in pieces if _kind(piece) == kind), reverse=True)[:MOST_PIECES]
         for kind in range(KINDS)
@@ -199,7 +199,8 @@ class _Sums:
             here[after] = np.maximum(here[after], np.minimum(with_it, i))
 
     def sets(self, wanted: int, joiner_links: int) -> list[tuple[Loose, ...]]:
-        """A set of so many pieces for each mix of kinds, with the smallest total that still reaches."""
+        """A set of a given number of pieces for each mix of kinds, with the smallest total that still reaches the
+        count."""
         found = []
         for state, kinds in enumerate(self.states):
             if sum(kinds) == self.count:
@@ -209,7 +210,7 @@ class _Sums:
         return found
 
     def taken(self, state: int, total: int) -> tuple[Loose, ...]:
-        """The pieces of a set that has such a total."""
+        """The pieces of a set with a given total."""
         chosen = []
         for i in range(len(self.pieces), 0, -1):
             if self.least[i - 1, state, total] == self.least[i, state, total]:
@@ -223,7 +224,7 @@ class _Sums:
 
 
 def _in_row(pieces: Sequence[Loose], count: int) -> list[Loose]:
-    """The pieces from the least worn on. Of pieces alike in everything, no more than a set can use."""
+    """The pieces, the least worn first. Of pieces that are equal in everything, no more than a set can use."""
     seen = Counter[tuple[float, int, End]]()
     row = []
     for piece in sorted(pieces, key=lambda each: each.wear_percent):
@@ -239,7 +240,7 @@ def _kind(piece: Loose) -> int:
 
 
 def _with_links(chosen: Sequence[Loose], wanted: int) -> tuple[KeptRun, ...] | None:
-    """Runs with inner ends on both sides, each as long as it can be, shortened by what is too much."""
+    """Runs with inner ends on both sides, each as long as possible, then shortened by the surplus."""
     runs = [KeptRun(piece, *piece.longest(End.INNER, odd=True), End.INNER) for piece in chosen]
     return _shortened(runs, wanted)
 
@@ -260,7 +261,7 @@ def _with_pins(chosen: Sequence[Loose], wanted: int) -> tuple[KeptRun, ...] | No
 
 
 def _shortened(runs: list[KeptRun], wanted: int) -> tuple[KeptRun, ...] | None:
-    """The runs with two links at a time taken off, the longest first, until they make what is wanted."""
+    """The runs, shortened by two links at a time, the longest first, until they have the wanted total."""
     if any(not run.links for run in runs):
         return None
     over = sum(run.links for run in runs) - wanted

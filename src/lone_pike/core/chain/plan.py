@@ -1,4 +1,4 @@
-"""What is cut for a count: of the box alone, or of several pieces in order round the loop."""
+"""The cuts for a count: of the box alone, or of several pieces in order round the loop."""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -15,14 +15,14 @@ BOX = 0
 
 
 def at_hand(bike: Bike, box: Cut | None) -> list[Loose]:
-    """The box, where one is known, and the loose pieces beside it."""
+    """The box, if one is known, and the loose pieces beside it."""
     boxed = [Loose(BOX, box.box_links, box.first_end, bike.chain.wear_percent)] if box else []
     pieces = enumerate(bike.chain.pieces, start=1)
     return boxed + [Loose(i, one.links, End(one.first_end), one.wear_percent) for i, one in pieces]
 
 
 def runs_for(bike: Bike, count: int) -> tuple[KeptRun, ...]:
-    """The runs of several pieces that make a count, where the box alone does not; none where nothing reaches.
+    """The runs of several pieces that make a count, if the box alone does not; empty if nothing reaches it.
 
     Raises: InvalidInput where the box's ends and count disagree.
     """
@@ -34,9 +34,9 @@ def runs_for(bike: Bike, count: int) -> tuple[KeptRun, ...]:
 
 @lru_cache(maxsize=64)
 def cuts_for(bike: Bike, count: int) -> tuple[Cut, ...]:
-    """One cut for each piece of the loop, in order round it.
+    """One cut for each piece of the loop, in order round it. If nothing reaches the count, it is a single cut that says
+    what is missing; if neither box nor pieces are known, there is none.
 
-    One that only says what is missing, where nothing reaches; none where neither box nor piece is known.
     Raises: InvalidInput where the box's ends and count disagree.
     """
     runs = runs_for(bike, count)
@@ -51,7 +51,7 @@ def cuts_for(bike: Bike, count: int) -> tuple[Cut, ...]:
 
 
 def _too_short(bike: Bike, count: int, pieces: Sequence[Loose]) -> Cut:
-    """The longest of the pieces, uncut, and the fewest links more that would do."""
+    """The longest of the pieces, uncut, and the fewest links that are missing."""
     joiner = JOINERS[bike.joiner]
     longest = max(pieces, key=lambda piece: piece.links)
     run = KeptRun(longest, 0, longest.links, longest.first)
@@ -60,12 +60,12 @@ def _too_short(bike: Bike, count: int, pieces: Sequence[Loose]) -> Cut:
 
 
 def missing_links(bike: Bike, count: int) -> int:
-    """What box and pieces are short of a count; 0 where nothing is at hand yet."""
+    """The links that box and pieces lack for a count; 0 if nothing is at hand yet."""
     return sum(cut.missing_links for cut in cuts_for(bike, count))
 
 
 def short_message(bike: Bike, missing: int) -> Message:
-    """That what is at hand is short: the box, the pieces, or both together."""
+    """The message that the chain at hand is too short: the box, the pieces, or both together."""
     has_box, has_pieces = bike.chain.box_links is not None, bool(bike.chain.pieces)
     code = ("chain_short" if has_pieces else "box_short") if has_box else "pieces_short"
     return Message(code, missing=links(missing))

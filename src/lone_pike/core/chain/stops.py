@@ -1,4 +1,4 @@
-"""What the chain passes: the identity of each wheel on its way."""
+"""The stops of the chain: the identity of each wheel on its way."""
 
 from collections.abc import Sequence
 from enum import StrEnum
@@ -8,7 +8,7 @@ from lone_pike.core.bike.base import Run
 
 
 class StopRole(StrEnum):
-    """What a wheel is for."""
+    """The purpose of a wheel."""
 
     RING = "ring"
     COG = "cog"
@@ -18,7 +18,7 @@ class StopRole(StrEnum):
 
 
 class StopId(NamedTuple):
-    """One stop of a loop: what it is for; of an idler, its run and its place there, counted from the front."""
+    """One stop of a loop: its purpose, and for an idler its run and its place there, counted from the front."""
 
     role: StopRole
     run: Run | None = None
@@ -30,12 +30,12 @@ GUIDE, TENSION = StopId(StopRole.GUIDE), StopId(StopRole.TENSION)
 
 
 def idler_id(run: Run, place: int) -> StopId:
-    """An idler by its run and its place there, counted from the front."""
+    """The stop of an idler, by its run and its place there, counted from the front."""
     return StopId(StopRole.IDLER, run, place)
 
 
 def idler_of(runs: Sequence[Run], i: int) -> StopId:
-    """An idler by the runs of all of them and its place in that list.
+    """The stop of an idler, by the list of all idlers' runs and its place in that list.
 
     >>> idler_of([Run.DRIVE, Run.RETURN, Run.RETURN], 2).place
     2

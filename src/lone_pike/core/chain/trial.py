@@ -1,4 +1,4 @@
-"""A rivet tried before the tool is on the chain: what pushing it would leave, and whether that closes."""
+"""Trying a rivet before the tool is on the chain: what pushing it would leave, and whether that can be closed."""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -8,7 +8,7 @@ from lone_pike.core.messages import Message, Term, links, number
 
 
 class Verdict(StrEnum):
-    """What a push would come to."""
+    """The outcomes of a push."""
 
     RIGHT = "right"
     SHORT = "short"
@@ -31,10 +31,8 @@ class CutEnd:
 
 @dataclass(frozen=True)
 class PushTrial:
-    """What pushing a joint of a loose chain would leave either side, and what the kept side would close into.
-
-    closes_links is the loop it would make, None where its ends do not go together.
-    """
+    """What pushing a joint of a loose chain would leave on either side, and the loop that the kept side would make.
+    closes_links is the count of that loop, None if its ends do not fit together."""
 
     joint: int
     kept: CutEnd
@@ -45,12 +43,12 @@ class PushTrial:
 
 
 def piece_of(first: End, start: int, end: int) -> CutEnd:
-    """The links between two joints of a chain that begins with such a link."""
+    """The links between two joints of a chain that begins with a given kind of link."""
     return CutEnd(end - start, link_kind(first, start + 1), link_kind(first, end))
 
 
 def try_push(cut: Cut, joint: int, wanted_links: int) -> PushTrial | None:
-    """What pushing a joint of the loose chain would come to; None where the chain has no such joint between links.
+    """The outcome of pushing a joint of the loose chain; None if the chain has no such joint between links.
 
     Parameters: cut, the planned one; joint, counted from the start; wanted_links, the loop that is wanted.
     Source: model, section 6.

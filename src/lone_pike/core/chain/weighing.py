@@ -1,4 +1,4 @@
-"""A count checked by weight: a chain against a piece of it whose links are known."""
+"""Checking a count by weight: a chain is compared with a piece of it whose links are counted."""
 
 from dataclasses import dataclass
 
@@ -7,13 +7,13 @@ from lone_pike.core.bike.limits import limit
 
 @dataclass(frozen=True)
 class Weighed:
-    """Links by weight, and how far off that may be, either way."""
+    """Links by weight, with their spread."""
 
     links: float
     about_links: float
 
     def says(self, links: int) -> bool:
-        """Whether a count is within what was weighed."""
+        """Whether a count is within the spread."""
         return abs(self.links - links) <= self.about_links
 
 

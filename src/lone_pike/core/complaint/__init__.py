@@ -1,1 +1,2 @@
-"""From a complaint to its cause: what this bike computes, and what has to be looked at (trade, section 13)."""
+"""From a complaint to its cause: what can be computed for this bike, and what has to be checked by eye (trade, section
+13)."""

@@ -1,4 +1,5 @@
-"""A complaint's causes, ranked by what this bike computes; what cannot be computed stands below (trade, section 13)."""
+"""The causes of a complaint, ranked by what is computed for this bike; those that cannot be computed come after (trade,
+section 13)."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -16,13 +17,13 @@ from lone_pike.core.wear.replacing import cogs_percent, limit_percent, percent
 RUBS, STRAIGHT, JUMPS, TICKS, GRINDS = "rubs", "straight", "jumps", "ticks", "grinds"
 BACKWARDS, ROARS, SLAPS, COMES_OFF, BROKE = "backwards", "roars", "slaps", "comes_off", "broke"
 SYMPTOMS = (RUBS, STRAIGHT, JUMPS, TICKS, GRINDS, BACKWARDS, ROARS, SLAPS, COMES_OFF, BROKE)
-"""What is wrong, as it is chosen from the pictures."""
+"""Complaints, as they are chosen from the pictures."""
 
 
 @dataclass(frozen=True)
 class Known:
-    """What is known of the bike as it came, None where nobody looked: its sizing, the old chain's links and wear.
-    crossed tells that its route was refused because the two runs cross."""
+    """What is known of the bike as it came, None for what is not known: its sizing, the old chain's links and wear.
+    crossed says that its route was refused because the two runs cross."""
 
     sizing: Sizing | None
     old_links: int | None
@@ -32,20 +33,20 @@ class Known:
 
 @dataclass(frozen=True)
 class Evidence:
-    """How likely a cause is by what is computed, 0 to 1, and why, in figures."""
+    """How likely a cause is by the computation, 0 to 1, and the reason, with figures."""
 
     chance: float
     why: Message
 
 
 Ask = Callable[[Known], Evidence | None]
-"""What a bike computes of a cause; None where what it needs is not known."""
+"""A function that judges a cause for a bike; None if what it needs is not known."""
 
 
 @dataclass(frozen=True)
 class Cause:
-    """One cause of a complaint: its key, how likely it is, None where that cannot be computed; why, and the quickest
-    check."""
+    """One cause of a complaint: its key, how likely it is (None if that cannot be computed), the reason, and the
+    quickest check."""
 
     key: str
     chance: float | None
@@ -54,7 +55,7 @@ class Cause:
 
     @property
     def is_likely(self) -> bool:
-        """Whether it is computed and more likely than not."""
+        """Whether it was computed and is more likely than not."""
         return self.chance is not None and self.chance > LIKELY
 
 
@@ -63,12 +64,12 @@ SURE, UNSURE, HARDLY = 0.95, 0.75, 0.04
 
 
 def too_long(known: Known) -> Evidence | None:
-    """The old chain is past the window's long end."""
+    """Judges whether the old chain is past the window's long end."""
     return _off_window(known, Safety.LOOSE, ("cause_too_long", "cause_not_too_long"))
 
 
 def too_short(known: Known) -> Evidence | None:
-    """The old chain is before the window's short end."""
+    """Judges whether the old chain is before the window's short end."""
     return _off_window(known, Safety.SHORT, ("cause_too_short", "cause_not_too_short"))
 
 
@@ -88,7 +89,7 @@ def _off_window(known: Known, end: Safety, codes: tuple[str, str]) -> Evidence |
 
 
 def beyond_capacity(known: Known) -> Evidence | None:
-    """No count serves all gears."""
+    """Judges whether no count is safe in all gears."""
     sizing = known.sizing
     if sizing is None or not sizing.bike.take_up.serves_range:
         return None
@@ -109,12 +110,12 @@ MOST_GEARS = 3
 
 
 def worn_chain(known: Known) -> Evidence | None:
-    """The chain is past its limit."""
+    """Judges whether the chain is past its limit."""
     return _worn(known, limit_percent, ("cause_worn", "cause_not_worn"))
 
 
 def worn_cogs(known: Known) -> Evidence | None:
-    """The chain is so far gone that the cogs are too."""
+    """Judges whether the chain is so worn that the cogs are worn too."""
     return _worn(known, cogs_percent, ("cause_cogs_worn", "cause_cogs_not_worn"))
 
 
@@ -129,7 +130,7 @@ def _worn(known: Known, limit_of: Callable[[int], float], codes: tuple[str, str]
 
 
 def gap_too_small(known: Known) -> Evidence | None:
-    """The guide pulley stands too close to the largest cog."""
+    """Judges whether the guide pulley is too close to the largest cog."""
     bike = known.sizing.bike if known.sizing else None
     gap_mm = bike.derailleur.b_gap_mm if bike and bike.take_up.serves_range else None
     if gap_mm is None:
@@ -141,7 +142,7 @@ def gap_too_small(known: Known) -> Evidence | None:
 
 
 def runs_swapped(known: Known) -> Evidence | None:
-    """The route crosses itself."""
+    """Judges whether the route crosses itself."""
     if known.crossed:
         return Evidence(SURE, Message("cause_runs_cross"))
     if known.sizing is None or not known.sizing.bike.idlers:
@@ -150,7 +151,7 @@ def runs_swapped(known: Known) -> Evidence | None:
 
 
 def slack_wrong(known: Known) -> Evidence | None:
-    """Nothing moves, and the old chain hangs by more than it may."""
+    """Judges whether the old chain hangs by more than it may on a bike where nothing moves."""
     stands = known.sizing is not None and known.sizing.bike.take_up.family is Family.STANDS
     return too_long(known) if stands else None
 
@@ -169,7 +170,7 @@ NOT_COMPUTED = (
     *("clutch", "hanger", "stiff_link", "joiner_seat", "wrong_tab", "new_cassette", "dry", "chain_line"),
     *("wheel_loose", "old_rivet", "guard", "pulley_worn"),
 )
-"""Causes that no measure tells: they are looked at."""
+"""Causes that cannot be computed and have to be checked."""
 
 CAUSES_OF: dict[str, tuple[str, ...]] = {
     RUBS: ("too_long", "beyond_capacity", "worn_chain", "clutch", "hanger"),
@@ -183,15 +184,15 @@ CAUSES_OF: dict[str, tuple[str, ...]] = {
     COMES_OFF: ("slack_wrong", "too_long", "worn_cogs", "worn_chain", "wheel_loose", "chain_line", "hanger"),
     BROKE: ("too_short", "worn_chain", "old_rivet", "joiner_seat", "stiff_link"),
 }
-"""Of each complaint the causes that there may be, in the order in which they are looked at."""
+"""The possible causes of each complaint, in the order in which they are checked."""
 
 HOW_OFTEN: dict[str, float] = {"worn_chain": 0.9, "beyond_capacity": 0.95}
-"""A cause that explains a complaint less well than the others do, by how much; 1 where nothing is said."""
+"""The weight of a cause that explains a complaint less well than the others; 1 if it is not listed."""
 
 
 def causes_of(symptom: str, known: Known) -> tuple[Cause, ...]:
-    """The causes of a complaint: those that are likely by what is computed first, then what has to be looked at, and
-    last what the figures speak against."""
+    """The causes of a complaint: first those that the computation makes likely, then those to be checked, and last
+    those that the figures speak against."""
     found = [_cause(key, known) for key in CAUSES_OF[symptom]]
     likely = sorted((one for one in found if one.is_likely), key=lambda one: -(one.chance or 0.0))
     looked_at = [one for one in found if one.chance is None]
@@ -210,4 +211,4 @@ def _cause(key: str, known: Known) -> Cause:
 
 CHECKS = {key: f"check_{key}" for key in (*COMPUTED, *NOT_COMPUTED)}
 LOOKED_AT, NOT_KNOWN = "cause_looked_at", "cause_not_known"
-"""Codes of the quickest check of each cause, and of why there is no figure."""
+"""Codes of the sentences for the quickest check of each cause, and for why there is no figure."""

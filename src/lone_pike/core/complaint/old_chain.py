@@ -1,4 +1,5 @@
-"""The old chain beside the new one: how level ends mislead, and whether it still serves (trade, sections 1 and 13)."""
+"""The old chain beside the new one: how level ends mislead, and whether it can still be used (trade, sections 1 and
+13)."""
 
 from dataclasses import dataclass
 
@@ -10,8 +11,8 @@ from lone_pike.core.wear.gauging import PERCENT
 
 @dataclass(frozen=True)
 class Level:
-    """An old and a new chain of as many links laid beside each other: how much longer the old one is, and how many
-    links more a new one has that is cut level with it."""
+    """An old and a new chain with the same number of links, side by side: how much longer the old one is, and how many
+    links too many a new chain gets if it is cut level with it."""
 
     links: int
     longer_mm: float
@@ -20,15 +21,15 @@ class Level:
 
 @dataclass(frozen=True)
 class Serves:
-    """Whether the old chain serves the gears as they are: its safety, and pairs to add, or with a minus to take off,
-    until it does; 0 where it does."""
+    """Whether the old chain is safe in the present gears: its safety, and the pairs to add, or with a minus to remove,
+    until it is; 0 if it is."""
 
     safety: Safety
     pairs: int
 
 
 def level_ends(links: int, wear_percent: float) -> Level:
-    """What level ends would tell.
+    """What a comparison at level ends would say.
 
     >>> round(level_ends(116, 0.8).misleads_links, 2), round(level_ends(116, 0.75).longer_mm)
     (0.93, 11)
@@ -38,7 +39,7 @@ def level_ends(links: int, wear_percent: float) -> Level:
 
 
 def serves(sizing: Sizing, old_links: int) -> Serves:
-    """Whether a chain of so many links serves the bike as it is measured now."""
+    """Whether a chain with this number of links is safe on the bike as it is measured now."""
     safety = sizing.safety(old_links)
     if safety is Safety.SAFE:
         return Serves(safety, 0)

@@ -1,4 +1,4 @@
-"""Which part comes round as often as a tick is heard (trade, section 13; model, section 8)."""
+"""Which part turns as often as a tick is heard (trade, section 13; model, section 8)."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -7,7 +7,7 @@ from math import log
 
 
 class Turning(StrEnum):
-    """What comes round."""
+    """The parts that turn."""
 
     CHAIN = "chain"
     COG = "cog"
@@ -29,7 +29,7 @@ class Drive:
 
 @dataclass(frozen=True)
 class Suspect:
-    """A part, or several that turn alike, and how many turns of the crank it takes to come round once."""
+    """A part, or several that turn alike, and how many turns of the crank it needs for one turn."""
 
     parts: tuple[Turning, ...]
     turns: float
@@ -37,8 +37,8 @@ class Suspect:
 
 @dataclass(frozen=True)
 class Ticking:
-    """The suspects, the likeliest first, and the gear in which the two likeliest are told apart best; None where none
-    tells them apart better than this one."""
+    """The suspects, the most likely first, and the gear that best distinguishes the first two; None if no gear is
+    better than this one."""
 
     suspects: tuple[Suspect, ...]
     better_gear: tuple[int, int] | None
@@ -48,7 +48,7 @@ SAME = 1e-6
 
 
 def suspects_of(drive: Drive) -> tuple[Suspect, ...]:
-    """How often each part comes round.
+    """How often each part turns.
 
     Equation: turns of the crank = links / ring for the chain, teeth / ring for a cog or a pulley, one for the ring,
     cranks and their bearings. Source: model, section 8.
@@ -71,7 +71,7 @@ def suspects_of(drive: Drive) -> tuple[Suspect, ...]:
 
 
 def ticking_of(drive: Drive, turns: float, gears: Sequence[tuple[int, int]]) -> Ticking:
-    """The parts by how near they come round to what was heard.
+    """The parts, ordered by how well their period matches the tick.
 
     Parameters: turns of the crank from tick to tick, more than 0; gears that the bike has.
     """
@@ -84,7 +84,7 @@ def ticking_of(drive: Drive, turns: float, gears: Sequence[tuple[int, int]]) -> 
 
 
 BETTER = 1.15
-"""A gear is worth shifting to where it tells two parts apart so many times better."""
+"""How many times better another gear must distinguish two parts to be worth shifting to."""
 
 
 def _in(drive: Drive, gear: tuple[int, int]) -> Drive:
@@ -92,6 +92,6 @@ def _in(drive: Drive, gear: tuple[int, int]) -> Drive:
 
 
 def _apart(drive: Drive, first: Turning, second: Turning) -> float:
-    """How far apart two parts come round, as the logarithm of their turns' ratio."""
+    """How different the periods of two parts are, as the logarithm of their ratio."""
     turns = {part: one.turns for one in suspects_of(drive) for part in one.parts}
     return abs(log(turns[first] / turns[second]))

@@ -1,4 +1,4 @@
-"""What is laid out and looked at before a chain is opened (trade, sections 9 and 10)."""
+"""What is laid out and checked before a chain is opened (trade, sections 9 and 10)."""
 
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
@@ -9,12 +9,12 @@ from lone_pike.core.bike.take_up import Family
 from lone_pike.core.wear.replacing import WearPart
 
 CASSETTE_STEPS = ("lock_ring", "chain_whip", "spline", "grease", "lock_ring_torque")
-"""What the cassette takes where it is changed, in the order of the work."""
+"""The tools for changing a cassette, in the order of the work."""
 
 
 @dataclass(frozen=True)
 class Layout:
-    """What a job is about, for the question what it needs."""
+    """The facts about a job that decide what it needs."""
 
     bike: Bike | None
     replaced: Collection[str]
@@ -44,9 +44,9 @@ TOOLS: dict[str, Needed] = {
     "shock_pump": lambda layout: bool(layout.bike and layout.bike.suspension),
     **dict.fromkeys(CASSETTE_STEPS, _changes_cogs),
 }
-"""Each thing with the question whether a job needs it, in the order in which they are laid out."""
+"""Each thing with the condition on which a job needs it, in the order in which they are laid out."""
 
 
 def tools_for(layout: Layout) -> tuple[str, ...]:
-    """What a job needs."""
+    """The things that a job needs."""
     return tuple(name for name, needed in TOOLS.items() if needed(layout))

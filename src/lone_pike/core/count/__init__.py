@@ -1,1 +1,1 @@
-"""Which counts are safe, which is advised, and which school says otherwise."""
+"""Which counts are safe, which one is advised, and which schools say otherwise."""

@@ -36,7 +36,7 @@ class BareWrap:
 
 @dataclass(frozen=True)
 class Served:
-    """Capacity and largest cog needed, rated, and computed for this bike; None where not known."""
+    """Capacity and largest cog: needed, rated, and computed for this bike; None for what is not known."""
 
     needed: Capacity
     capacity: int | None
@@ -44,7 +44,7 @@ class Served:
 
     @property
     def meaning(self) -> Message | None:
-        """What it means when paper and bike disagree; None where they do not."""
+        """What it means if paper and bike disagree; None if they agree."""
         serves = self.largest_cog is not None and self.largest_cog >= self.needed.largest_cog
         return capacity_meaning(self.needed, serves=serves)
 
@@ -71,16 +71,16 @@ class Answer:
 
     @property
     def window(self) -> Window | None:
-        """The safe counts; None where no count is safe at both ends."""
+        """The safe counts; None if no count is safe at both ends."""
         return self.sizing.window
 
     @property
     def recommended_links(self) -> int:
-        """The count the window recommends, whatever was decided."""
+        """The count that the window recommends, whatever decided the count."""
         return self.sizing.recommended_links
 
     def safety(self, count: int) -> Safety:
-        """What a count stands on."""
+        """The safety of a count."""
         return self.sizing.safety(count)
 
     def meaning(self, count: int) -> Message:
@@ -93,52 +93,53 @@ class Answer:
 
     @cached_property
     def sensitivity(self) -> Sensitivity:
-        """How far each measure may be off; half of the work, so it is done when it is asked for."""
+        """How far each measure may be off. This is half of the work, so it is computed on demand."""
         sizing = self.sizing
         worst_mm = sizing.worst_travels_mm(self.links)
         return sensitivity_of(sizing.bike, sizing.take_up, sizing.recommended_links, worst_mm)
 
     @property
     def valid_ranges(self) -> dict[Measure, ValidRange]:
-        """Over which values of each measure the count stands."""
+        """The range of each measure in which the count stays the same."""
         return self.sensitivity.valid_ranges
 
     @cached_property
     def likelihood(self) -> Likelihood | None:
-        """How likely the recommended count stays over the spread of the measures; None where none is in doubt."""
+        """How likely the recommended count stays right over the spreads of the measures; None if no measure is in
+        doubt."""
         sizing, count = self.sizing, self.recommended_links
         return likelihood_of(sizing.bike, count, sizing.step_links, sizing.worst_travels_mm(count))
 
     @cached_property
     def plan(self) -> tuple[KeptRun, ...]:
-        """The runs of several pieces that make the count, where the box alone does not; none where nothing reaches."""
+        """The runs of several pieces that make the count, if the box alone does not; empty if nothing reaches it."""
         return runs_for(self.bike, self.links)
 
     @cached_property
     def boom(self) -> BoomRange | None:
-        """What the boom's settings ask for; None without a boom."""
+        """The counts for the boom's settings; None without a boom."""
         return boom_range(self.sizing, self.links)
 
     @cached_property
     def combinations(self) -> tuple[Combination, ...]:
-        """What a search finds; none where none is asked for."""
+        """The results of a search; empty if none was asked for."""
         return combinations_of(self.bike)
 
     @cached_property
     def mend(self) -> Mend | None:
-        """What would open an empty window; None where it is open."""
+        """What would open an empty window; None if it is open."""
         return mend_of(self.sizing) if self.window is None else None
 
     @cached_property
     def served(self) -> Served:
-        """What the take-up can serve on this very bike, beside what is needed and what it is rated for."""
+        """What the take-up can serve on this bike, compared with what is needed and what it is rated for."""
         bike, cog = self.bike, largest_cog_served(self.sizing, self.mend)
         capacity = None if cog is None else bike.largest_ring - bike.smallest_ring + cog - bike.smallest_cog
         return Served(self.capacity, capacity, cog)
 
     @property
     def later_notices(self) -> tuple[Notice, ...]:
-        """What comes of the sensitivity, and what would mend an empty window."""
+        """Notices that follow from the sensitivity, and on what would mend an empty window."""
         of_ranges = sensitivity_notices(self.bike, self.valid_ranges)
         return (Notice("mend", self.mend.message), *of_ranges) if self.mend else of_ranges
 
@@ -155,14 +156,14 @@ class Answer:
 
     @property
     def sure(self) -> Message:
-        """How sure the count is, in one sentence; by likelihood where a measure is in doubt."""
+        """How sure the count is, in one sentence; by its likelihood if a measure is in doubt."""
         if self.likelihood:
             return likely_message(self.recommended_links, self.likelihood)
         return self.valid
 
     @property
     def valid(self) -> Message:
-        """For which chainstays the count stands, in one sentence."""
+        """The range of chainstays in which the count stays the same, in one sentence."""
         sentence = sure_message(self.valid_ranges.get("chainstay_mm"))
         if self.decided_by == WINDOW_DECIDES:
             return sentence
@@ -175,7 +176,7 @@ class Answer:
 
 
 def _check_length(bike: Bike, count: int) -> None:
-    """Refuses a bike whose chain would be longer than any that is cut, boxed or booked. Raises: InvalidInput."""
+    """Refuses a bike whose chain would be longer than any that can be entered. Raises: InvalidInput."""
     if count > MOST_LINKS:
         field = "idlers" if bike.idlers else "chainstay_mm"
         raise invalid(field, Message("asks_for", count=links(count)), Message("chain_up_to", most=links(MOST_LINKS)))
@@ -217,7 +218,8 @@ def answer(bike: Bike) -> Answer:
 
 @lru_cache(maxsize=CACHE_SIZE)
 def answer_or_refusal(bike: Bike) -> Answer | InvalidInput:
-    """The complete answer, or why there is none: what was refused once is not worked out again."""
+    """The complete answer, or the reason why there is none; both are cached, so that a refused bike is not computed
+    again."""
     try:
         return answer(bike)
     except InvalidInput as refused:
@@ -225,7 +227,7 @@ def answer_or_refusal(bike: Bike) -> Answer | InvalidInput:
 
 
 def _decided(sizing: Sizing, votes: tuple[Vote, ...]) -> tuple[int, str]:
-    """The maker's sheet, else the shop's school where it has a count here, else the window."""
+    """What decides the count: the maker's sheet, else the shop's school if it has a count here, else the window."""
     counts = {vote.school: vote.links for vote in votes}
     for school in ("makers_sheet", str(sizing.bike.house_rule)):
         if school in counts:

@@ -1,4 +1,4 @@
-"""What is read off a cage on the bike at rest, as the trade does it at the stand."""
+"""Counts by what a mechanic reads off the cage with the bike at rest in the stand."""
 
 import numpy as np
 
@@ -8,7 +8,8 @@ from lone_pike.core.take_up.cage import BIG, SMALL, Cage
 
 
 def longest_clear(cage: Cage) -> tuple[int, float] | None:
-    """The longest count that keeps the shop's air in small/small, and that air, mm; None where none does."""
+    """The longest count that keeps the shop's clearance in small/small, and that clearance, mm; None if no count
+    does."""
     return _longest_clear_of(cage, cage.counts_in_reach()) or _longest_clear_of(cage, _counts_at_rest(cage))
 
 
@@ -21,7 +22,8 @@ def _longest_clear_of(cage: Cage, counts: range) -> tuple[int, float] | None:
 
 
 def nearest_to_clock(cage: Cage) -> tuple[int, float] | None:
-    """The count whose cage in big/big is nearest to half past four to five, and its degrees; None where none rests."""
+    """The count whose cage in big/big is nearest to half past four to five, and its angle; None if the cage rests at no
+    count."""
     counts = cage.counts_in_reach()
     angles = np.degrees(cage.settled(counts).cage_rad[0, BIG])
     if np.isnan(angles).all():

@@ -1,4 +1,4 @@
-"""A boom that carries the ring: what each of its settings asks for, and which of them one count serves."""
+"""A boom that carries the ring: the counts for each of its settings, and at which settings each count is safe."""
 
 from dataclasses import dataclass
 from functools import cached_property
@@ -26,7 +26,8 @@ MOST_TRAVELS, MOVES_AT_LEAST = 3, 2
 
 @dataclass(frozen=True)
 class BoomSetting:
-    """One setting: how far the ring is moved along the boom, the bare wrap there, the safe and the advised count."""
+    """One setting: how far the ring is moved along the boom, the bare wrap there, and the safe and the advised
+    counts."""
 
     boom_mm: float
     bare_wrap: float
@@ -36,7 +37,7 @@ class BoomSetting:
 
 @dataclass(frozen=True)
 class SafeSettings:
-    """A count, and between which settings of the boom it is safe, mm."""
+    """A count, and the range of settings in which it is safe, mm."""
 
     links: int
     low_mm: float
@@ -45,11 +46,9 @@ class SafeSettings:
 
 @dataclass(frozen=True)
 class BoomRange:
-    """All settings of a boom, every 5 mm and at its end, and which of them each count serves.
-
-    links is the count that is asked about, serves_mm where it is safe about the rider's own setting; joiner_links what
-    each joiner adds.
-    """
+    """All settings of a boom, every 5 mm and at its end, and the counts that are safe at them. links is the count in
+    question; serves_mm, the range around the rider's own setting in which it is safe; joiner_links, what each joiner
+    adds."""
 
     settings: tuple[BoomSetting, ...]
     counts: tuple[SafeSettings, ...]
@@ -60,10 +59,8 @@ class BoomRange:
 
     @cached_property
     def cover(self) -> tuple[SafeSettings, ...]:
-        """The fewest counts that serve the whole boom, from its shortest setting on; none where some setting has none.
-
-        Of the counts that serve where the last one ends, each time the one that goes farthest.
-        """
+        """The fewest counts that cover the whole boom, from its shortest setting on; empty if some setting has no safe
+        count. Of the counts that are safe where the last one ends, the one that reaches farthest is taken."""
         at, end, chosen = self.settings[0].boom_mm, self.settings[-1].boom_mm, list[SafeSettings]()
         while not chosen or chosen[-1].high_mm < end:
             reach = [one for one in self.counts if one.low_mm <= at and one.high_mm > at]
@@ -75,7 +72,7 @@ class BoomRange:
 
     @property
     def lender(self) -> Message | None:
-        """How a bike whose boom is moved often is chained: one count for all of it, or pieces put in between."""
+        """The advice for a boom that is moved often: one count for all settings, or pieces to put in."""
         if len(self.settings) < MOVES_AT_LEAST or not self.cover:
             return Message("boom_has_gaps") if not self.cover else None
         first, *more = self.cover
@@ -94,7 +91,8 @@ class BoomRange:
 
     @property
     def message(self) -> Message:
-        """What the advised count serves, in whole mm that it does serve, and what a move asks for, in one sentence."""
+        """The settings for which the advised count is safe, rounded inwards to whole mm, and what a move needs, in one
+        sentence."""
         asks = {"move": mm(25), "asks": links(25 * self.links_each_mm)}
         if self.serves_mm is None:
             return Message("boom_not_served", count=links(self.links), **asks)
@@ -103,7 +101,7 @@ class BoomRange:
 
 
 def boom_range(sizing: Sizing, count: int) -> BoomRange | None:
-    """What the boom's settings ask for; None where there is no boom. All settings are sized at once.
+    """The counts for the boom's settings; None if there is no boom. All settings are sized at once.
 
     Equation: the ring moves by d along the boom; its loop by nearly 2 d / p (model, section 4).
     """
@@ -142,7 +140,7 @@ def settings_mm(boom: Boom) -> Array:
 
 
 def check_boom(bike: Bike) -> None:
-    """The ring may run into no idler and not into the cog on its way. Raises: InvalidInput with the setting."""
+    """Checks that the ring meets neither an idler nor the cog on its way. Raises: InvalidInput with the setting."""
     if bike.boom is None:
         return
     settings, angle = settings_mm(bike.boom), np.radians(bike.boom.angle_deg)
@@ -161,7 +159,7 @@ def _window(safe: Array) -> Window | None:
 
 
 def _served(settings: Array, margins: Margins) -> tuple[SafeSettings, ...]:
-    """Each count that is safe somewhere, and its longest stretch of the boom."""
+    """Each count that is safe somewhere, with its longest range of settings."""
     served = []
     for k, count in enumerate(margins.counts):
         fine, holds = _holds(settings, margins, k)
@@ -173,14 +171,14 @@ def _served(settings: Array, margins: Margins) -> tuple[SafeSettings, ...]:
 
 
 def _holds(settings: Array, margins: Margins, k: int) -> tuple[Array, NDArray[np.bool_]]:
-    """Whether a count keeps enough at both ends, every half mm, read between the settings."""
+    """Whether a count is safe, for every half mm, interpolated between the settings."""
     kept = np.clip(np.minimum(margins.at_short[:, k], margins.at_long[:, k]), -90.0, 90.0)
     fine = np.linspace(settings[0], settings[-1], 1 + 10 * max(len(settings) - 1, 1))
     return fine, np.interp(fine, settings, kept) >= 0
 
 
 def _serves(settings: Array, margins: Margins, count: int) -> tuple[float, float] | None:
-    """Between which settings about the rider's own a count keeps enough at both ends."""
+    """The range of settings around the rider's own in which a count is safe."""
     if count not in margins.counts:
         return None
     fine, holds = _holds(settings, margins, margins.counts.index(count))

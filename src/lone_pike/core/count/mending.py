@@ -1,4 +1,4 @@
-"""How large a range of gears a take-up can serve on this bike, and what would help where that is too little."""
+"""The range of gears that a take-up can serve on this bike, and what would help if that is not enough."""
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -22,22 +22,20 @@ WAYS = {
     "another_cog": "mend_another_cog",
     "another_ring": "mend_another_ring",
 }
-"""The sentence for each kind of change but the cage's."""
+"""The sentence for each kind of change except the cage's."""
 
 
 @dataclass(frozen=True)
 class Mend:
-    """For each kind of change, the smallest one that makes a count safe. Kinds that never do are left out.
-
-    of_cage tells whether a cage could be changed at all.
-    """
+    """For each kind of change, the smallest one that makes a count safe; kinds that never do are left out. of_cage says
+    whether a cage could be changed at all."""
 
     nearest: Mapping[str, str | int]
     of_cage: bool = True
 
     @property
     def largest_cog(self) -> int | None:
-        """The largest cog that would work; None where a smaller cog is not what helps."""
+        """The largest cog that would work; None if a smaller cog does not help."""
         cog = self.nearest.get("largest_cog")
         return None if cog is None else int(cog)
 
@@ -58,9 +56,9 @@ def _way(kind: str, change: str | int) -> Message:
 
 
 def largest_cog_served(sizing: Sizing, mend: Mend | None) -> int | None:
-    """The largest cog with which some count is still safe at both ends, all else unchanged; None where there is none.
+    """The largest cog with which some count is still safe at both ends, all else unchanged; None if there is none.
 
-    Parameters: mend, what makes a count safe where none is.
+    Parameters: mend, what makes a count safe if none is.
     """
     if mend:
         return mend.largest_cog
@@ -76,10 +74,8 @@ def mend_of(sizing: Sizing) -> Mend:
 
 
 def tried(sizing: Sizing, trials: Sequence[Trial]) -> Iterator[tuple[Trial, bool]]:
-    """Each trial in order, with whether some count is safe then.
-
-    They are sized in batches that grow, because a near change mostly settles it.
-    """
+    """Each trial in order, and whether some count is safe with it. They are sized in batches of growing size, because a
+    small change is usually enough."""
     done, some = 0, FIRST_TRIED
     while done < len(trials):
         row = trials[done : done + some]
@@ -88,7 +84,7 @@ def tried(sizing: Sizing, trials: Sequence[Trial]) -> Iterator[tuple[Trial, bool
 
 
 def have_windows(sizing: Sizing, trials: Sequence[Trial]) -> list[bool]:
-    """Whether each trial has a count that is safe at both ends. The end gears of all trials are sized at once."""
+    """For each trial, whether a count is safe at both ends. The end gears of all trials are sized at once."""
     bike, travels_mm = sizing.bike, sizing.travels_mm
     errors = {measure: np.array([trial.errors[measure] for trial in trials]) for measure in trials[0].errors}
     rings, cogs = (

@@ -19,7 +19,7 @@ from lone_pike.core.take_up.protocol import Capacity, Gear, Safety
 
 @dataclass(frozen=True)
 class Notice:
-    """Something the mechanic must know about this answer: what kind of thing, and its sentence."""
+    """Something the mechanic must know about an answer: its kind and its sentence."""
 
     code: str
     message: Message
@@ -28,7 +28,7 @@ class Notice:
 def answer_notices(
     sizing: Sizing, gears: tuple[Gear, ...], capacity: Capacity, missing: int, count: int, decided_by: str
 ) -> tuple[Notice, ...]:
-    """All that is known with the count itself."""
+    """All notices that need only the count."""
     bike = sizing.bike
     notices = []
     if list(bike.cogs) != sorted(bike.cogs):
@@ -60,7 +60,8 @@ def _conflict(sizing: Sizing, count: int, decided_by: str) -> Message:
 
 
 def _turn_notices(bike: Bike) -> list[Notice]:
-    """That it is open how the derailleur's part turns, or that it turns against the chainstay."""
+    """The notice that it is not known how the part with the derailleur turns, or that it turns against the
+    chainstay."""
     suspension = bike.suspension
     if suspension is None:
         return []
@@ -90,7 +91,8 @@ def _rating_notices(capacity: Capacity) -> list[Notice]:
 
 
 def capacity_meaning(needed: Capacity, *, serves: bool) -> Message | None:
-    """What it means when papers and bike disagree; None where they do not. serves: whether some count serves all."""
+    """What it means if papers and bike disagree; None if they agree. serves says whether some count is safe in all
+    gears."""
     over = bool(_rating_notices(needed))
     if over:
         return Message("over_rating_but_serves" if serves else "over_rating")
@@ -98,7 +100,7 @@ def capacity_meaning(needed: Capacity, *, serves: bool) -> Message | None:
 
 
 def sensitivity_notices(bike: Bike, valid_ranges: Mapping[Measure, ValidRange]) -> tuple[Notice, ...]:
-    """A class in place of a caliper, and an edge that is near."""
+    """Notices about a class in place of a measured length, and about a limit that is near."""
     notices = [Notice(code, message) for code, message in bike.take_up.spread_notices]
     chainstay = valid_ranges.get("chainstay_mm")
     edge = chainstay.nearest if chainstay else None

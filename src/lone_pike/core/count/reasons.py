@@ -11,7 +11,7 @@ NEARLY_ALL, HARDLY_ANY = 0.99, 0.005
 
 
 def reasons_of(sizing: Sizing, count: int, gears: tuple[Gear, ...], rule: Message | None) -> tuple[Message, ...]:
-    """Why this count: by the rule that decided it, where that is not the window."""
+    """Why this count: by the rule that decided it, if that is not the window."""
     at_both: dict[str, Value] = {"count": links(count), "meaning": sizing.take_up.meaning(count)}
     if rule is not None:
         return rule_sentence(rule), Message("decided_elsewhere", advised=links(sizing.recommended_links), **at_both)
@@ -33,7 +33,7 @@ def rule_sentence(rule: Message) -> Message:
 
 
 def likely_message(count: int, likelihood: Likelihood) -> Message:
-    """How likely a count stays, and the measure that matters."""
+    """How likely a count stays right, and the measure that matters most."""
     others = tuple(
         Message("count_in_share", count=links(other), share=Quantity(share, Unit.SHARE))
         for other, share in likelihood.shares.items()
@@ -53,7 +53,7 @@ def measure_term(measure: Measure) -> Term:
 
 
 def sure_message(chainstay: ValidRange | None) -> Message:
-    """For which chainstays a count stands."""
+    """The range of chainstays in which a count stays the same."""
     if chainstay is None or (chainstay.least is None and chainstay.most is None):
         return Message("stands_for_any")
     if chainstay.least is None:

@@ -1,4 +1,4 @@
-"""What riders ask beside the count: gear ratio, development, skid patches."""
+"""What riders ask besides the count: gear ratio, development, skid patches."""
 
 from dataclasses import dataclass
 from math import gcd
@@ -8,7 +8,8 @@ MM_PER_METRE = 1000
 
 @dataclass(frozen=True)
 class Rollout:
-    """One gear: its ratio, metres a turn of the crank rolls, and skid patches with one foot and with either foot."""
+    """One gear: its ratio, the metres that one turn of the crank rolls, and the skid patches with one foot and with
+    either foot."""
 
     ring: int
     cog: int

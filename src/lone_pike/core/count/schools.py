@@ -26,12 +26,12 @@ from lone_pike.core.take_up.cage import BIG
 from lone_pike.core.take_up.protocol import Safety
 
 LESS_THAN_A_PAIR = 0.05
-"""A change of teeth that asks for this much of a step too many still takes the step below."""
+"""If a change of teeth exceeds a step by no more than this share of one, the lower step is taken."""
 
 
 @dataclass(frozen=True)
 class Vote:
-    """One school's count, in links: the rule it follows, and what that count does at both ends."""
+    """One school's count, links, with its rule and what the count does at both ends."""
 
     school: str
     links: int
@@ -47,7 +47,7 @@ class Vote:
 
 @dataclass(frozen=True)
 class SchoolCount:
-    """A school's count before it is judged."""
+    """A school's count before its safety is judged."""
 
     links: int
     rule: Message
@@ -57,7 +57,7 @@ School = Callable[[Sizing], SchoolCount | None]
 
 
 def bare_wrap_and_pairs(pairs: int) -> School:
-    """The wrap round big/big without the derailleur, up to a joinable count, and so many pairs."""
+    """The wrap round big/big without the derailleur, rounded up to a joinable count, plus some pairs."""
 
     def school(sizing: Sizing) -> SchoolCount:
         wrap = joins_at(sizing.bike.chain, sizing.bare_wrap_links)
@@ -72,7 +72,7 @@ def bare_wrap_and_pairs(pairs: int) -> School:
 
 
 def by_number_of_cogs(sizing: Sizing) -> SchoolCount:
-    """The bare wrap and a pair, or two pairs for many cogs: a house rule in one sentence."""
+    """The bare wrap plus one pair, or plus two pairs for many cogs: a house rule in one sentence."""
     wrap, many = joins_at(sizing.bike.chain, sizing.bare_wrap_links), sizing.bike.speeds >= limit("many_cogs")
     added = (2 if many else 1) * LINKS_PER_PAIR
     values = {"cogs": Quantity(sizing.bike.speeds, Unit.COGS), "added": links(added), "joins_at": links(wrap)}
@@ -80,7 +80,7 @@ def by_number_of_cogs(sizing: Sizing) -> SchoolCount:
 
 
 def tight_and_quiet(sizing: Sizing) -> SchoolCount:
-    """The shortest count that goes round big/big where the travel needs most, and a pair."""
+    """The shortest count that goes round big/big where the travel needs most, plus one pair."""
     shortest = joins_at(sizing.bike.chain, float(sizing.cage.sweep.stretched_links[:, BIG].max()))
     values = {"shortest": links(shortest), "added": links(LINKS_PER_PAIR)}
     return SchoolCount(shortest + LINKS_PER_PAIR, Message("tight_and_quiet", **values))
@@ -93,7 +93,7 @@ def overlap_floor(sizing: Sizing) -> SchoolCount:
 
 
 def formula(sizing: Sizing) -> SchoolCount:
-    """Inches: twice the chainstay, a quarter of ring and cog, and one; a desk estimate."""
+    """Twice the chainstay, a quarter of ring and cog, and one, in inches; an estimate for the desk."""
     bike = sizing.bike
     inches = 2 * bike.chainstay_length_mm / INCH_MM + bike.largest_ring / 4 + bike.largest_cog / 4 + 1
     count = joinable_at_or_above(inches * INCH_MM / PITCH_MM, LINKS_PER_PAIR)
@@ -101,7 +101,7 @@ def formula(sizing: Sizing) -> SchoolCount:
 
 
 def cage_vertical(sizing: Sizing) -> SchoolCount | None:
-    """Largest ring and smallest cog: pulleys plumb, one above the other; none where an idler stands in their way."""
+    """The count at which the pulleys hang plumb on largest ring and smallest cog; None if an idler is in their way."""
     ring, cog = sizing.bike.largest_ring, sizing.bike.smallest_cog
     plumb = sizing.cage.plumb_links(ring, cog)
     if math.isnan(plumb):
@@ -135,9 +135,10 @@ def cage_clock(sizing: Sizing) -> SchoolCount | None:
 
 
 def makers_sheet(sizing: Sizing) -> SchoolCount | None:
-    """What the maker's sheet adds to the bare wrap, or its total, as the next count that joins; it outranks the others.
+    """The maker's sheet: what it adds to the bare wrap, or its total, rounded up to a joinable count; it outranks the
+    others.
 
-    Raises: InvalidInput where no chain of that total goes round this bike.
+    Raises: InvalidInput if no chain of that total goes round this bike.
     """
     sheet = sizing.bike.sheet_links
     if sheet is None:
@@ -157,10 +158,8 @@ def makers_sheet(sizing: Sizing) -> SchoolCount | None:
 
 
 def old_chain(sizing: Sizing) -> SchoolCount | None:
-    """The count that came off, if it was right; with a new cog or ring, what their change asks for on top.
-
-    Its rule also says whether the old chain itself serves these gears, or how many pairs it is short or long.
-    """
+    """The count of the old chain, if it was right, plus what the change of cog or ring needs. Its rule also says
+    whether the old chain itself is safe in these gears, or how many pairs it is too short or too long."""
     old = sizing.bike.old_chain
     if old is None:
         return None
@@ -169,7 +168,7 @@ def old_chain(sizing: Sizing) -> SchoolCount | None:
 
 
 def _serves(sizing: Sizing, old_links: int) -> Message:
-    """Whether a chain that is there serves the bike's gears as they are now."""
+    """Whether the old chain is safe in the bike's present gears."""
     least, most = (sizing.window.min, sizing.window.max) if sizing.window else (sizing.recommended_links,) * 2
     if old_links < least:
         return Message("old_short", by=links(least - old_links))
@@ -177,7 +176,7 @@ def _serves(sizing: Sizing, old_links: int) -> Message:
 
 
 def _by_old_chain(sizing: Sizing, old: OldChain) -> SchoolCount:
-    """The same, by what has changed since."""
+    """The count by what has changed since."""
     if not old.was_right:
         return SchoolCount(old.links, Message("old_was_wrong"))
     grown = _grown(sizing, old)
@@ -198,7 +197,7 @@ def _by_old_chain(sizing: Sizing, old: OldChain) -> SchoolCount:
 
 
 def _grown(sizing: Sizing, old: OldChain) -> dict[ChangedPart, Message]:
-    """The parts whose change of teeth is known, with that change."""
+    """The parts with a known change of teeth, and that change."""
     bike = sizing.bike
     changes = {
         ChangedPart.COGS: bike.largest_cog - (old.biggest_cog or bike.largest_cog),
@@ -212,7 +211,7 @@ def _grown(sizing: Sizing, old: OldChain) -> dict[ChangedPart, Message]:
 
 
 def _asked_links(sizing: Sizing, old: OldChain) -> float:
-    """The links that changed teeth ask for: the bare wrap's change at rest."""
+    """The links needed for changed teeth: the change of the bare wrap at rest."""
     bike = sizing.bike
     before = (old.biggest_ring or bike.largest_ring, old.biggest_cog or bike.largest_cog)
     gears = gears_of([(bike.largest_ring, bike.largest_cog), before])
@@ -221,7 +220,7 @@ def _asked_links(sizing: Sizing, old: OldChain) -> float:
 
 
 def sized_at_rest(sizing: Sizing) -> SchoolCount | None:
-    """What this very bike would get if its suspension were left standing at rest."""
+    """The count for this bike if only its suspension at rest were considered."""
     bike = sizing.bike
     if not bike.suspension:
         return None
@@ -237,7 +236,7 @@ def sized_at_rest(sizing: Sizing) -> SchoolCount | None:
 
 
 def arm_at_half(sizing: Sizing) -> SchoolCount:
-    """A sprung arm half way of its forward movement, at rest."""
+    """The count with a sprung arm half way through its forward movement, at rest."""
     half = as_a(ArmTakeUp, sizing.take_up).half_links()
     return SchoolCount(joins_nearest(sizing.bike.chain, half), Message("arm_at_half", at=links(half)))
 

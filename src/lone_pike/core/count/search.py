@@ -1,4 +1,4 @@
-"""Ring, cog and count that land within the allowed slack, where nothing moves or a crank is set on its eccentric."""
+"""Rings, cogs and counts within the allowed slack, for bikes where nothing moves or a crank is set on its eccentric."""
 
 from dataclasses import dataclass
 
@@ -20,11 +20,8 @@ WEARS_PERCENT = (0.25, 0.5, 0.75)
 
 @dataclass(frozen=True)
 class Combination:
-    """A ring, a cog and a count that land within the slack asked for.
-
-    slack_mm is the movement of the run at its middle; worn_slack_mm the same after WEARS_PERCENT; centre_mm the centre
-    distance it stands at.
-    """
+    """A ring, a cog and a count within the allowed slack. slack_mm is the movement of the run at its middle;
+    worn_slack_mm, the same after WEARS_PERCENT; centre_mm, the centre distance."""
 
     ring: int
     cog: int
@@ -37,8 +34,8 @@ class Combination:
 
 
 def combinations_of(bike: Bike) -> tuple[Combination, ...]:
-    """All combinations of the ranges asked for whose slack lies in the range, nearest the wanted ratio first, then the
-    one with its slack nearest to the range's middle; none where no search is asked for.
+    """All combinations with a slack in the allowed range, nearest to the wanted ratio first, then with the slack
+    nearest to the middle of the range; empty if no search was asked for.
 
     Equation: spare chain e = (N (1 + w) - L) p, slack 2 sqrt(e s / 2), every joinable N that lands, of a chain as worn
     as it is (model, section 5); an eccentric is tried at 41 even places of its centre distance. Source: compared in the
@@ -63,21 +60,21 @@ def combinations_of(bike: Bike) -> tuple[Combination, ...]:
 
 
 def _most_counts(least_span_mm: float, most_slack_mm: float, step: int) -> int:
-    """How many joinable counts can land on one centre distance: the spare chain of the most slack, e = m m / 2 s."""
+    """How many joinable counts can fit one centre distance: from the spare chain at the most slack, e = m m / 2 s."""
     most_spare_mm = most_slack_mm**2 / (2 * max(least_span_mm, PITCH_MM))
     return int(most_spare_mm / (step * PITCH_MM)) + 2
 
 
 def centres_tried_mm(bike: Bike) -> Array:
-    """The centre distances that are tried, mm: the one there is, or even places over an eccentric's reach."""
+    """The centre distances to try, mm: the only one, or even places over an eccentric's reach."""
     near_mm, far_mm = as_a(Standing, bike.take_up).centres_mm(axle_from_shell_mm(bike))
     return np.unique(np.linspace(near_mm, far_mm, CENTRES))
 
 
 @dataclass(frozen=True)
 class _Landed:
-    """What was tried, (rings, cogs, centres, counts): off is how far a slack is from the range's middle, inf where it
-    lies outside the range."""
+    """Everything that was tried, (rings, cogs, centres, counts): off is the distance of a slack from the middle of the
+    range, inf if it is outside the range."""
 
     search: Search
     centres: Array
@@ -88,7 +85,7 @@ class _Landed:
     spans: Array
 
     def nearest_first(self) -> tuple[Combination, ...]:
-        """Of each ring, cog and count the best place."""
+        """The best place for each ring, cog and count."""
         best: dict[tuple[int, int, int], tuple[int, ...]] = {}
         for place in map(tuple, np.argwhere(np.isfinite(self.off))):
             key = (int(place[0]), int(place[1]), int(self.counts[place]))

@@ -1,4 +1,4 @@
-"""Where to clamp the axle for the slack that is wanted, and how sensitive it is (model, section 5)."""
+"""Where to clamp the axle for the wanted slack, and how sensitive that is (model, section 5)."""
 
 from dataclasses import dataclass
 
@@ -32,7 +32,8 @@ class Setting:
 
 
 def setting_of(fixed: FixedCentres, count: int, stands_mm: float | None = None) -> Setting:
-    """The slack of a count in the first gear clamped somewhere, mm from the crank, or for the slack that is wanted.
+    """The slack of a count in the first gear, with the axle clamped at a distance from the crank, mm, or where it gives
+    the wanted slack.
 
     Equation: e = (N - L(C)) p, movement 2 sqrt(e s / 2); a ring out of round by o moves the loop by o either way
     between its tightest and its slackest point.

@@ -40,16 +40,16 @@ class Sizing:
     take_up: TakeUp
     in_reach: Margins
     troubles: tuple[RouteTrouble, ...] = ()
-    """What a mechanic should look at on the chain's route over its idlers."""
+    """The parts of the chain's route that a mechanic should check."""
 
     @property
     def cage(self) -> Cage:
-        """Its cage, for the pictures and schools of what turns. Raises: TypeError where it has none."""
+        """Its cage or arm, for the pictures and schools that need one. Raises: TypeError if it has none."""
         return as_a(Cage, self.take_up)
 
     @property
     def fixed(self) -> FixedCentres:
-        """Its fixed centres, for the pictures of what stands. Raises: TypeError where something turns."""
+        """Its fixed centres, for the pictures that need them. Raises: TypeError if it has a cage or an arm."""
         return as_a(FixedCentres, self.take_up)
 
     @property
@@ -64,7 +64,7 @@ class Sizing:
 
     @cached_property
     def bare_wraps_without_idlers_links(self) -> Array | None:
-        """The same with the chain straight from ring to cog, so that the idlers' use is seen; None without idlers."""
+        """The same with the chain straight from ring to cog, which shows what the idlers add; None without idlers."""
         if not self.bike.idlers:
             return None
         straight = replace(self.poses, drive_idlers=(), return_idlers=())
@@ -72,12 +72,12 @@ class Sizing:
 
     @cached_property
     def bare_wrap_links(self) -> float:
-        """The same where the chain needs most."""
+        """The same at the travel where it is longest."""
         return float(self.bare_wraps_links.max())
 
     @property
     def worst_travel_mm(self) -> float:
-        """The travel at which the chain needs most."""
+        """The travel at which big/big needs most chain."""
         return float(self.travels_mm[self.bare_wraps_links.argmax()])
 
     @cached_property
@@ -92,7 +92,7 @@ class Sizing:
         return Window(safe[0], safe[-1]) if safe else None
 
     def margins(self, counts: Sequence[int]) -> Margins:
-        """What any counts keep at both ends: read off where they are in reach."""
+        """What counts keep at both ends; looked up if they are in reach, computed if not."""
         if set(counts).issubset(self.in_reach.counts):
             return self.in_reach.of(counts)
         return self.take_up.margins(counts)
@@ -102,7 +102,8 @@ class Sizing:
         return safety_of(*self.take_up.kept(count))
 
     def worst_travels_mm(self, count: int) -> Array:
-        """Where on the travel a count is nearest to either end, and its two ends: a wrong measure moves the worst."""
+        """The travels at which a count is nearest to either end, and the two ends of the travel; an error in a measure
+        moves the worst travel."""
         travels_mm = self.travels_mm.tolist()
         worst_mm = (travels_mm[i] for i in self.take_up.worst_poses(count))
         return np.array(sorted({*worst_mm, travels_mm[0], travels_mm[-1]}))
@@ -122,7 +123,7 @@ def size_bike(bike: Bike) -> Sizing:
 
 @lru_cache(maxsize=CACHE_SIZE)
 def size_at(bike: Bike, travel_mm: float) -> Sizing:
-    """The bike held at one travel. Its route is not asked about: an idler may be reached at another travel alone.
+    """The bike held at one travel. Its route is not checked, because an idler may be reached only at another travel.
 
     Raises: InvalidInput where parts overlap.
     """
@@ -135,17 +136,18 @@ def _size_along(bike: Bike, travels_mm: Array) -> Sizing:
 
 
 def size_in(bike: Bike, travels_mm: Array, poses: Poses, gears: Gears) -> Sizing:
-    """The bike in poses of its own, one for each travel."""
+    """The bike in the given poses, one for each travel."""
     take_up = take_up_of(bike, poses, gears)
     in_reach = take_up.margins(take_up.counts_in_reach())
     return Sizing(bike, travels_mm, poses, take_up, in_reach)
 
 
 def travels_to_size(bike: Bike) -> Array:
-    """Travels that find the worst of every gear, mm: even ones from rest to bottomed out, and about the longest
-    and the shortest wrap of big/big and small/small every millimetre.
+    """Travels at which the worst of every gear is found, mm: even ones from rest to bottomed out, and every millimetre
+    around the longest and the shortest wrap of big/big and small/small. The wraps do not involve the cage, so computing
+    them for every millimetre costs little.
 
-    The wraps skip the cage, so all millimetres of them cost little. Source: model, section 4.
+    Source: model, section 4.
     """
     if not bike.travel_mm:
         return np.zeros(1)

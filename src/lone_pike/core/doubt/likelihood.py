@@ -1,4 +1,4 @@
-"""How likely the count stays, where measures are only about right; computed, not drawn by lot."""
+"""How likely the count stays right if measures are only about right; computed without random numbers."""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -13,26 +13,24 @@ from lone_pike.core.motion.poses import end_gears, poses_as_given
 from lone_pike.core.take_up.kinds import take_up_of
 
 BIKES = 601
-"""Bikes that are sized, evenly spread over all that the measures may be."""
+"""The number of bikes that are sized, evenly spread over the possible measures."""
 
 CACHE_SIZE = 32
 
 SLICES = 9
-"""Parts of a measure's range in which it counts as known."""
+"""The number of slices of a measure's range; within a slice it counts as known."""
 
 WORTH_IT = 0.01
-"""A measure is worth taking again where that makes the count surer by this share."""
+"""A measure is worth taking again if that makes the count surer by at least this share."""
 
 COUNTS_EACH_WAY = 3
 
 
 @dataclass(frozen=True)
 class Likelihood:
-    """Share of bikes that measure like this for which each count is recommended, and the measure to take again.
-
-    matters is the measure whose exact value would make the count surest; with_it the share it would then
-    stay, on the whole; None where no measure would.
-    """
+    """The share of bikes with such measures for which each count is recommended, and the measure to take again. matters
+    is the measure whose exact value would make the count surest; with_it, the mean share for which it would then stay;
+    None if no measure would."""
 
     shares: dict[int, float]
     stays: float
@@ -41,10 +39,11 @@ class Likelihood:
 
 
 def likelihood_of(bike: Bike, count: int, step: int, travels_mm: Array) -> Likelihood | None:
-    """How likely a count stays recommended, over the spread of the measures; None where none is in doubt.
+    """How likely a count stays recommended over the spreads of the measures; None if no measure is in doubt. Each
+    measure has a normal error with half its spread as standard deviation.
 
-    Each measure is off by a normal error with half its spread as deviation. Parameters: count, the recommended
-    one; step, links between joinable counts; travels_mm, those at which the ends are worst.
+    Parameters: count, the recommended one; step, links between joinable counts; travels_mm, those at which the ends are
+    worst.
     """
     spreads = spreads_of(bike)
     if not spreads:
@@ -65,7 +64,8 @@ def likelihood_of(bike: Bike, count: int, step: int, travels_mm: Array) -> Likel
 
 @lru_cache(maxsize=CACHE_SIZE)
 def normal_errors(dimensions: int) -> Array:
-    """Errors spread evenly over a normal spread in so many dimensions, in deviations, (BIKES, dimensions)."""
+    """Errors evenly spread over a normal distribution in several dimensions, in standard deviations, (BIKES,
+    dimensions)."""
     inverse = NormalDist().inv_cdf
     errors = np.array([[inverse(float(chance)) for chance in row] for row in evenly(BIKES, dimensions)])
     errors.flags.writeable = False
@@ -96,8 +96,8 @@ def _best(bike: Bike, errors: Errors, counts: list[int], travels_mm: Array) -> A
 
 
 def _stays_knowing(recommended: Array, chances: Array) -> float:
-    """How sure the best count would be on the whole, were this measure known: the commonest count in each slice of
-    its range, averaged."""
+    """How sure the best count would be on average if this measure were known: the mean share of the commonest count in
+    each slice of its range."""
     slices = np.minimum((chances * SLICES).astype(int), SLICES - 1)
     sure = [
         np.unique(recommended[slices == i], return_counts=True)[1].max() / (slices == i).sum() for i in range(SLICES)

@@ -6,7 +6,7 @@ from lone_pike.core.bike.teeth import Array
 
 
 def normal_share(sigmas: Array) -> Array:
-    """The share of a normal spread below so many deviations.
+    """The share of a normal distribution below a number of standard deviations.
 
     Equation: (1 + tanh(0.7979 x + 0.03567 x^3)) / 2. Returns: 0 to 1. Range: any; off by less than 0.0002. Source: a
     usual approximation of the normal distribution (E. Page, 1977).

@@ -17,7 +17,7 @@ from lone_pike.core.take_up.protocol import Margins, TakeUp
 POINTS_EACH_WAY, MORE_POINTS_EACH_WAY = 7, 48
 BESIDE = 0.1
 INWARD = np.array([BESIDE, -BESIDE])
-"""An edge is looked at once more this far on either side of it; where it is none, more points are followed."""
+"""How far on either side a limit is checked again; if it turns out not to be a limit, more points are computed."""
 
 MIDDLE = 1
 FINER = 40
@@ -32,17 +32,15 @@ ON_CUBIC = np.stack(
     ],
     axis=1,
 )
-"""What the two or four points about a gap count for at each of its places, (places, points)."""
+"""The weights of the two or four points around a gap at each place in it, (places, points)."""
 MISCOUNTS = ((-1, 0), (1, 0), (0, -1), (0, 1))
-"""Teeth by which the largest ring and the largest cog are miscounted."""
+"""By how many teeth the largest ring and the largest cog are miscounted."""
 
 
 @dataclass(frozen=True)
 class ValidRange:
-    """The values of one measure for which the recommendation stays the same, in the unit of the measure.
-
-    less and more are how far the measure may fall or grow; None where no limit was found within reach.
-    """
+    """The values of one measure for which the recommendation stays the same, in the unit of the measure. less and more
+    are how far the measure may fall or grow; None if no limit was found within reach."""
 
     measure: Measure
     value: float
@@ -51,17 +49,17 @@ class ValidRange:
 
     @property
     def least(self) -> float | None:
-        """Smallest value with the same recommendation; None where no limit was found."""
+        """Smallest value with the same recommendation; None if no limit was found."""
         return None if self.less is None else self.value - self.less
 
     @property
     def most(self) -> float | None:
-        """Largest value with the same recommendation; None where no limit was found."""
+        """Largest value with the same recommendation; None if no limit was found."""
         return None if self.more is None else self.value + self.more
 
     @property
     def nearest(self) -> float | None:
-        """Distance to the nearer limit; None where there is none on either side."""
+        """Distance to the nearer limit; None if there is none on either side."""
         return min((edge for edge in (self.less, self.more) if edge is not None), default=None)
 
 

@@ -1,1 +1,1 @@
-"""Where the bike's parts stand: at rest, along a travel, with errors in the measures."""
+"""Where the bike's parts are: at rest, along a travel, with errors in the measures."""

@@ -1,4 +1,4 @@
-"""Parts that, as measured, would stand in each other's way: wheels, pulleys, idlers."""
+"""Parts that would overlap as measured: wheels, pulleys, idlers."""
 
 from collections.abc import Iterator
 from math import dist, hypot
@@ -19,11 +19,11 @@ JUDGED_BY: dict[str, frozenset[str]] = {
     "take_up.cage_mm": frozenset({"take_up.class", "take_up.guide_teeth", "take_up.tension_teeth"}),
     "take_up.pivot_mm": frozenset({"cogs", "take_up.guide_teeth"}),
 }
-"""The other fields that an overlap is judged by, for each that can have one without idlers."""
+"""For each field at which an overlap without idlers is reported, the other fields on which it depends."""
 
 
 def overlaps(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
-    """Every part that overlaps another along the axle's path, and idlers that are not front to back."""
+    """Every part that overlaps another along the axle's path, and idlers that are not in order from front to back."""
     yield from _wheels(bike, axle)
     if bike.take_up.family is Family.TURNS:
         yield from _pulleys(bike)
@@ -36,7 +36,7 @@ def overlaps_at_rest(bike: Bike) -> list[Fault]:
 
 
 def _wheels(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
-    """Ring and cog, at rest or on the way."""
+    """Checks ring and cog, at rest and along the travel."""
     least = least_mm(bike, "chainstay_mm")
     nearest = int(axle.chainstay_mm.argmin())
     nearest_mm, travel_mm = float(axle.chainstay_mm[nearest]), float(axle.travel_mm[nearest])
@@ -51,7 +51,7 @@ def _wheels(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
 
 
 def _pulleys(bike: Bike) -> Iterator[Fault]:
-    """The two pulleys of a cage, and the upper one with the cog where its place was measured."""
+    """Checks the two pulleys of a cage, and the upper one with the cog if its place was measured."""
     part = bike.caged
     least = least_mm(bike, "cage_mm")
     if part.cage_length_mm <= least:
@@ -64,7 +64,8 @@ def _pulleys(bike: Bike) -> Iterator[Fault]:
 
 
 def _idlers(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
-    """Idlers whose teeth would hit ring, cog or an idler of their run, or that are not front to back."""
+    """Checks for idlers whose teeth would hit ring, cog or an idler of their run, and for idlers that are not in order
+    from front to back."""
     named = [*bike.idlers]
     for i, idler in enumerate(named):
         x_mm, y_mm = idler.at_mm

@@ -1,7 +1,6 @@
-"""Where the parts of the bike stand, in one pose or in many at once.
+"""Where the parts of the bike are, in one pose or in many at once.
 
-Travel, errors in the measures and a boom are all ways to make poses. What is computed later is computed for all of
-them.
+Travel, errors in the measures and a boom all give poses. Everything that follows is computed for all of them together.
 """
 
 from collections.abc import Sequence
@@ -40,15 +39,15 @@ class Poses:
     travels: int
 
     def every(self, values: Number) -> Number:
-        """A plain number as it is; values given once for each set of errors, (V, 1), repeated for every pose (P, 1,
-        1).
+        """A plain number is returned unchanged; values for each set of errors, (V, 1), are repeated for every pose, (P,
+        1, 1).
         """
         return values if isinstance(values, float) else values.repeat(self.travels).reshape(-1, 1, 1)
 
 
 @dataclass(frozen=True)
 class Gears:
-    """G gears. Ring and cog teeth are (1, G, 1), or (P, G, 1) where they differ from pose to pose."""
+    """G gears. The teeth of rings and cogs are (1, G, 1), or (P, G, 1) if they differ from pose to pose."""
 
     ring_teeth: Array
     cog_teeth: Array
@@ -66,17 +65,15 @@ def gears_of(pairs: Sequence[tuple[int, int]]) -> Gears:
 
 
 def all_gears(bike: Bike) -> tuple[tuple[int, int], ...]:
-    """Every ring with every cog: big/big first, where a chain is too short first, and small/small last.
-
-    With as many rings as cogs and one chain for all, the largest ring goes with the smallest cog, and so on.
-    """
+    """Every ring with every cog: big/big first, the gear in which a chain is too short first, and small/small last.
+    With fixed centres and as many rings as cogs, the largest ring goes with the smallest cog, and so on."""
     if bike.take_up.family is Family.STANDS and len(bike.rings) == len(bike.cogs):
         return tuple(zip(sorted(bike.rings, reverse=True), sorted(bike.cogs), strict=True))
     return tuple(product(sorted(bike.rings, reverse=True), sorted(bike.cogs, reverse=True)))
 
 
 def end_gears(bike: Bike) -> Gears:
-    """Big/big, where a chain is too short first, and small/small, where it is too long."""
+    """Big/big, the gear in which a chain is too short first, and small/small, in which it is too long first."""
     gears = all_gears(bike)
     return gears_of([gears[0], gears[-1]])
 
@@ -94,7 +91,7 @@ def poses_of(bike: Bike, travels_mm: Array) -> Poses:
 
 
 def poses_as_given(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
-    """The same with errors added to the measures, and also for a bike whose wheels overlap or idlers are misplaced.
+    """The same with errors added to the measures; also for a bike with overlapping wheels or misplaced idlers.
 
     Parameters: errors, what to add to each measure in doubt, all of one length V. Returns: V T poses, the travel
     varying fastest.
@@ -126,12 +123,12 @@ def _poses(bike: Bike, axle: AxlePath, travels_mm: Array, errors: Errors | None)
 
 
 def bare_stops(poses: Poses, gears: Gears) -> list[Stop]:
-    """The loop round ring, cog and all idlers, past the take-up, in the chain's direction of travel."""
+    """The loop round ring, cog and all idlers without the take-up, in the chain's direction of travel."""
     return [ring_stop(poses, gears), *poses.return_idlers, cog_stop(poses, gears), *poses.drive_idlers]
 
 
 def ring_stop(poses: Poses, gears: Gears) -> Stop:
-    """The ring, where each pose has it."""
+    """The ring, at its place in each pose."""
     return Stop(RING, poses.ring_x_mm, poses.ring_y_mm, gears.ring_teeth, CLOCKWISE)
 
 

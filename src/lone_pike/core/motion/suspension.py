@@ -1,4 +1,4 @@
-"""Where the rear axle stands at each travel (model, section 4)."""
+"""Where the rear axle is at each travel (model, section 4)."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -15,7 +15,8 @@ from lone_pike.core.bike.teeth import Array
 from lone_pike.core.messages import Message, Raw, mm
 
 STEEPEST_ARM = sin(atan(limit("steepest_growth")))
-"""How much of its length an arm may stand above its pivot, or below it, before its axle goes sideways too fast."""
+"""How far above or below its pivot the axle may be, as a share of the arm's length, before it moves sideways too
+fast."""
 
 
 @dataclass(frozen=True)
@@ -55,7 +56,7 @@ AxleAt = tuple[float | Array, float | Array]
 
 
 def _at_rest(bike: Bike, errors: Errors | None) -> AxleAt:
-    """The axle at rest: as far off and as high as measured, and as both may be off."""
+    """The axle at rest, at the measured distance and height plus their errors."""
     x_mm, y_mm = bike.axle_xy_mm
     if not errors or not {"chainstay_mm", "axle_height_mm"} & set(errors):
         return x_mm, y_mm
@@ -65,12 +66,12 @@ def _at_rest(bike: Bike, errors: Errors | None) -> AxleAt:
 
 
 def _risen(full_mm: float, travel_mm: Array, errors: Errors | None) -> Array:
-    """The travels where the full travel is off."""
+    """The travels if the full travel has an error."""
     return np.asarray(travel_mm * (1 + error_of(errors, "travel_mm") / full_mm))
 
 
 def _leg(long_mm: float | Array, short_mm: float | Array) -> Array:
-    """The other leg of a right triangle; next to nothing where the one is as long as the hypotenuse."""
+    """The other leg of a right triangle; nearly zero if the one is as long as the hypotenuse."""
     return np.asarray(np.sqrt(np.maximum(np.square(long_mm) - np.square(short_mm), 1.0)))
 
 
@@ -119,13 +120,13 @@ PATHS: dict[str, Callable[..., AxlePath]] = {
 
 
 def _nearest_turn(angle_rad: Array) -> Array:
-    """An angle within half a turn of 0."""
+    """An angle reduced to half a turn on either side of 0."""
     return np.asarray((angle_rad + np.pi) % (2 * np.pi) - np.pi)
 
 
 def _carried_rad(suspension: TableSuspension, chainstay_rad: Array, travel_mm: Array, errors: Errors | None) -> Array:
-    """How far the part has turned that carries the derailleur: from the first row on, where the table tells it; else as
-    the chainstay, and by as much apart from it at the last row as that may be."""
+    """How far the part with the derailleur has turned since the first row: as the table says; otherwise like the
+    chainstay, plus its error, which grows up to the last row."""
     if suspension.tells_turn:
         at_mm, _, turn_deg = np.array(suspension.points, dtype=float).T
         return np.radians(_read_off(at_mm, turn_deg - turn_deg[0], travel_mm))
@@ -133,7 +134,8 @@ def _carried_rad(suspension: TableSuspension, chainstay_rad: Array, travel_mm: A
 
 
 def _read_off(at: Array, rows: Array, travel_mm: Array) -> Array:
-    """A figure between the rows: cubic pieces that never swing beyond their two rows (Fritsch and Carlson, 1980)."""
+    """Interpolates between the rows with cubic pieces that never overshoot their two rows (Fritsch and Carlson,
+    1980)."""
     width = np.diff(at)
     slope = np.diff(rows) / width
     tangent = _monotone_tangents(width, slope)

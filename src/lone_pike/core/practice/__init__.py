@@ -1,1 +1,1 @@
-"""Practice: made-up bikes that are true to what shops see, and what can be asked of them (trade, sections 2 to 13)."""
+"""Practice: made-up bikes like those that shops see, and questions about them (trade, sections 2 to 13)."""

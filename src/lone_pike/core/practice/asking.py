@@ -1,4 +1,4 @@
-"""What a question is: its bike, what is asked of it, what may be answered, and what is right."""
+"""Questions: the bike, what is asked, the possible answers, and the right ones."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -16,8 +16,8 @@ from lone_pike.core.wear.gauging import WearReading
 
 @dataclass(frozen=True)
 class AskedPart:
-    """One thing that is asked: the keys that may be answered, in their order; whether several may be; or, without
-    keys, a whole number up to most. of is the method it is asked about, where it is asked about several."""
+    """One part of a question: the keys of its options, in order, and whether several may be chosen; or, without keys, a
+    whole number up to most. of is the method it is about, if there is one part for each of several methods."""
 
     key: str
     options: tuple[str, ...] = ()
@@ -27,22 +27,20 @@ class AskedPart:
 
     @property
     def name(self) -> str:
-        """What its answer is sent and kept under."""
+        """The name under which its answer is sent and stored."""
         return f"{self.key}.{self.of}" if self.of else self.key
 
 
 Answers = Mapping[str, frozenset[str]]
-"""What was answered, by the part's name."""
+"""Answers by the name of the part."""
 
 
 @dataclass(frozen=True)
 class Question:
-    """One question: its bike, what is asked, what is told beside it, and what is right.
-
-    right holds, by part, the keys of which one is right; of a part with several, those that are right together.
-    gears are those to look at, shown_links the chain that is drawn; apart_mm is how much lower an old chain hangs than
-    a new one beside it. because says why that is right.
-    """
+    """One question: its bike, what is asked, what is given beside it, and the right answers. right holds for each part
+    the keys that are right: any one of them, or all of them together if the part accepts several. gears are those to
+    look at; shown_links, the chain that is drawn; apart_mm, how much lower an old chain hangs than a new one beside it.
+    because says why the answer is right."""
 
     exercise: str
     kind: str
@@ -74,7 +72,7 @@ class Question:
         return answered == right if part.several else len(answered) == 1 and answered <= right
 
     def answers_in(self, query: Mapping[str, Sequence[str]]) -> Answers | None:
-        """What was told under the parts' names; None where a part lacks its answer, or has one that cannot be."""
+        """The answers to all parts; None if a part has no answer, or an impossible one."""
         answers = {}
         for part in self.parts:
             chosen = frozenset(one.strip() for one in query.get(f"a.{part.name}", ()))
@@ -89,7 +87,7 @@ class Question:
 
     @property
     def chance(self) -> float:
-        """How likely a guess is right that knows nothing."""
+        """The likelihood that a blind guess is right."""
         chance = 1.0
         for part in self.parts:
             every = part.most or len(part.options)
@@ -107,7 +105,7 @@ def _is_within(text: str, most: int) -> bool:
 
 @dataclass(frozen=True)
 class Draft:
-    """What a question is made from."""
+    """The material from which a question is made."""
 
     exercise: str
     kind: str
@@ -118,11 +116,11 @@ class Draft:
 
     @property
     def measures(self) -> Message:
-        """What the bike measures, as a mechanic would have it before the chain goes on."""
+        """The measures of the bike, as a mechanic has them before the chain goes on."""
         return FAMILIES[self.kind].measures(self.sizing.bike)
 
     def question(self, **parts: Any) -> Question:
-        """The question, with the truth that every answer of the product gives."""
+        """The question, with the right answer as the product computes it."""
         window = self.sizing.window
         truth = {
             "links": self.sizing.recommended_links,
@@ -145,6 +143,6 @@ def safe_message(sizing: Sizing) -> Message:
 
 
 def window_of(sizing: Sizing) -> tuple[int, int]:
-    """The safe counts at its two ends; a bike made for practice has them."""
+    """The smallest and the largest safe count; a bike made for practice always has them."""
     window = sizing.window
     return (window.min, window.max) if window else (sizing.recommended_links, sizing.recommended_links)

@@ -6,7 +6,7 @@ from lone_pike.core.practice.asking import Answers, Question
 
 
 def would_do(asked: Question, answers: Answers) -> tuple[Message, ...]:
-    """What comes of acting on an answer; nothing of one that is right, or that changes no chain."""
+    """What happens if an answer is followed; empty if it is right, or does not change a chain."""
     if asked.is_right(answers):
         return ()
     count = count_said(asked, answers)
@@ -19,7 +19,7 @@ def would_do(asked: Question, answers: Answers) -> tuple[Message, ...]:
 
 
 def count_said(asked: Question, answers: Answers) -> int | None:
-    """The count that the bike would get by a wrong answer; None of one that gives it none."""
+    """The count that the bike would get by a wrong answer; None if the answer leads to no count."""
     if asked.exercise == "judge":
         return asked.shown_links - LINKS_PER_PAIR * int(_first(answers, "pairs"))
     if asked.exercise == "rivet":
@@ -33,14 +33,14 @@ def count_said(asked: Question, answers: Answers) -> int | None:
 
 
 def _pushed(asked: Question, answers: Answers) -> int | None:
-    """The chain that comes of pushing another rivet; None where its ends do not meet."""
+    """The chain that results from pushing another rivet; None if its ends do not fit together."""
     cut, pushed = asked.cut, int(_first(answers, "rivet"))
     more = pushed - (cut.push_from_start or 0) if cut else 0
     return None if more % LINKS_PER_PAIR else asked.shown_links + more
 
 
 def _would(asked: Question, count: int | None) -> tuple[Message, ...]:
-    """What a count does at both ends; nothing of one that no chain has."""
+    """What a count does at both ends; empty if no chain can have it."""
     if count is None or not LEAST_LINKS <= count <= MOST_LINKS:
         return ()
     return (Message("practice_would", count=links(count), meaning=asked.sizing.take_up.meaning(count)),)

@@ -1,7 +1,7 @@
-"""All exercises, each with the kinds of bike that it suits.
+"""All exercises, each with the kinds of bike for which it is suitable.
 
-An exercise draws its question from the same seed as the bike. What may be answered stands in an order of its own that
-says nothing; what is right follows from the sizing, as every other answer of the product does.
+An exercise draws its question from the same seed as the bike. The order of the options gives nothing away; the right
+answer comes from the sizing, like every other answer of the product.
 """
 
 from collections.abc import Callable
@@ -12,7 +12,7 @@ from lone_pike.core.practice.asking import Draft, Question
 from lone_pike.core.practice.making import lot_of, made
 
 LEVELS = {1: 50, 2: 30, 3: 20}
-"""How hard a question is, and how many of a hundred are so hard."""
+"""The levels of difficulty, and how many of a hundred questions have each."""
 
 CAGED = ("hardtail", "road", "touring", "suspension", "high_pivot")
 STANDING = ("slot", "flip_flop", "vertical", "eccentric")
@@ -20,7 +20,7 @@ STANDING = ("slot", "flip_flop", "vertical", "eccentric")
 
 @dataclass(frozen=True)
 class Exercise:
-    """One exercise: the kinds of bike it suits, and how it asks."""
+    """One exercise: the kinds of bike for which it is suitable, and how it makes its question."""
 
     kinds: tuple[str, ...]
     ask: Callable[[Draft], Question]
@@ -41,7 +41,7 @@ EXERCISES: dict[str, Exercise] = {
 
 
 def question(seed: int, exercise: str, kind: str) -> Question:
-    """The question of a seed. Raises: KeyError where there is no such exercise, or it does not suit the kind."""
+    """The question of a seed. Raises: KeyError if there is no such exercise, or it is not suitable for the kind."""
     if kind not in EXERCISES[exercise].kinds:
         raise KeyError(kind)
     lot = lot_of(seed, exercise, kind)
@@ -50,7 +50,8 @@ def question(seed: int, exercise: str, kind: str) -> Question:
 
 
 def exercise_of_seed(seed: int, kind: str) -> str:
-    """The exercise of a seed where none is asked for; one that suits the kind. Raises: KeyError for no such kind."""
+    """The exercise of a seed if none was asked for; one that is suitable for the kind. Raises: KeyError if there is no
+    such kind."""
     suiting = [name for name, one in EXERCISES.items() if kind in one.kinds]
     if not suiting:
         raise KeyError(kind)

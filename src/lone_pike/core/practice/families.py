@@ -1,6 +1,6 @@
-"""What shops see, in one table: each family of bikes, how often it is made, its ranges and pairings, and why these.
+"""The bikes that shops see, in one table: each family, how often it is made, its ranges and pairings, and the reasons.
 
-A family draws a bike's document from a lot, plausible by construction. Lengths are mm.
+A family draws a bike's document with a random generator, plausible by construction. Lengths are mm.
 """
 
 from collections.abc import Callable
@@ -47,8 +47,8 @@ SHARES_IN = 100
 
 @dataclass(frozen=True)
 class BikeFamily:
-    """One family: how many of a hundred bikes are of it, why its ranges are what they are, how one is drawn, and how
-    its measures are told."""
+    """One family: how many of a hundred bikes belong to it, the reasons for its ranges, how one is drawn, and how its
+    measures are described."""
 
     share: int
     why: str

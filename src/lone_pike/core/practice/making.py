@@ -1,4 +1,4 @@
-"""Bikes for practice, made from a seed: the same seed and kind give the same bike for ever, under one version."""
+"""Bikes for practice, made from a seed: within one version, the same seed and kind always give the same bike."""
 
 from functools import lru_cache
 from random import Random
@@ -9,28 +9,29 @@ from lone_pike.core.count.sizing import Sizing, size_bike
 from lone_pike.core.practice.families import FAMILIES, Document
 
 VERSION = 2
-"""Of the generator: whatever changes a bike or a question of some seed makes it another."""
+"""The version of the generator. Any change to the bike or the question of some seed needs a new version."""
 
 MOST_DRAFTS, LARGEST_SEED = 60, 10**9
 SLACKS_MM = (0.08, 0.05, 0.1, 0.12, 0.15)
-"""So much shorter than a taut chain asks for is a stay on which nothing moves, for the slack that is wanted."""
+"""By how much a stay is shorter than for a taut chain on bikes where nothing moves, for the wanted slack."""
 
 
 def lot_of(seed: int, *about: str) -> Random:
-    """The lot of a seed for one thing, which draws the same on every machine."""
+    """The random generator of a seed for one purpose; it gives the same values on every machine."""
     return Random(f"{VERSION} {seed} {' '.join(about)}")
 
 
 def kind_of_seed(seed: int) -> str:
-    """The kind of a seed where none is asked for, by the families' shares."""
+    """The kind of a seed if none was asked for, by the families' shares."""
     return lot_of(seed, "kind").choices(list(FAMILIES), [one.share for one in FAMILIES.values()])[0]
 
 
 @lru_cache(maxsize=256)
 def made(seed: int, kind: str) -> Sizing:
-    """A bike of a kind, sized: one that has a count that is safe at both ends.
+    """A sized bike of a kind, with a count that is safe at both ends.
 
-    Raises: KeyError for no such kind; LookupError where none comes of a seed, which no seed of this version does.
+    Raises: KeyError if there is no such kind; LookupError if a seed gives no bike, which does not happen in this
+    version.
     """
     lot = lot_of(seed, "bike", kind)
     for _ in range(MOST_DRAFTS):
@@ -43,7 +44,7 @@ def made(seed: int, kind: str) -> Sizing:
 
 
 def _variants(draft: Document, kind: str) -> list[Document]:
-    """The draft; where nothing moves with the stays on which the nearest count fits."""
+    """The draft; if nothing moves, with the stays on which the nearest count fits."""
     if kind != "vertical":
         return [draft]
     sizing = size_bike(Bike.model_validate(draft))
@@ -52,7 +53,7 @@ def _variants(draft: Document, kind: str) -> list[Document]:
 
 
 def _sized(document: Document) -> Sizing | None:
-    """The bike, sized; None where the model refuses it, its chain's route is in doubt, or no count is safe."""
+    """The sized bike; None if the model refuses it, its chain's route is doubtful, or no count is safe."""
     try:
         sizing = size_bike(Bike.model_validate(document))
     except InvalidInput:

@@ -1,4 +1,4 @@
-"""What is asked of a whole bike: its chain judged, where its cage points, the chain's way, its travel."""
+"""Questions about a whole bike: judging its chain, the place of its cage, the chain's route, its travel."""
 
 import numpy as np
 
@@ -16,10 +16,8 @@ TRAVELS = (0, 25, 50, 75, 100)
 
 
 def judge(draft: Draft) -> Question:
-    """A chain that is too long, too short or right, by how many pairs: three gears to look at.
-
-    One in seven is right, whatever the level; a harder one is off by less.
-    """
+    """A chain that is too long, too short or right, and by how many pairs, with three gears to look at. One in seven is
+    right at every level; at harder levels the error is smaller."""
     sizing, window = draft.sizing, window_of(draft.sizing)
     off = 0
     if draft.lot.random() >= 1 / (2 * MOST_PAIRS + 1):
@@ -40,7 +38,7 @@ def judge(draft: Draft) -> Question:
 
 
 def clock(draft: Draft) -> Question:
-    """Where the cage will stand in a gear, set on a clock's face in half hours."""
+    """Where the cage will be in a gear, to be set on a clock face in half hours."""
     sizing = draft.sizing
     count = sizing.recommended_links
     gears = [one for one in sizing.take_up.gears(count) if one.rest_deg is not None and one.state is GearState.SAFE]
@@ -68,14 +66,14 @@ def clock(draft: Draft) -> Question:
 
 
 NOTHING = "none"
-"""What is wrong where nothing is."""
+"""The answer if nothing is wrong."""
 
 THREADED = ("runs", "guide", "tab", "tension", NOTHING)
-"""Where the chain may go wrong on its way; at one of them it does, or at none."""
+"""Where the chain can go wrong on its way; it does at one of these places, or at none."""
 
 
 def thread(draft: Draft) -> Question:
-    """A chain on its way round, drawn, and wrong at one place or at none."""
+    """A drawn chain on its way round, wrong at one place or at none."""
     wrong = draft.lot.choice(THREADED)
     sizing = draft.sizing
     return draft.question(
@@ -89,11 +87,11 @@ def thread(draft: Draft) -> Question:
 
 
 THREAD_WHY = {wrong: f"thread_{wrong}_why" for wrong in THREADED}
-"""Codes of what comes of each, and how it goes right."""
+"""Codes of the sentences for what follows from each, and how it is done right."""
 
 
 def suspension(draft: Draft) -> Question:
-    """Where on the travel the run is longest, and what a chain that was sized at rest does there."""
+    """Where in the travel the run is longest, and what a chain that was sized at rest does there."""
     sizing = draft.sizing
     full_mm = sizing.bike.travel_mm
     wraps = np.interp([share * full_mm / 100 for share in TRAVELS], sizing.travels_mm, sizing.bare_wraps_links)
@@ -123,7 +121,7 @@ def suspension(draft: Draft) -> Question:
 
 
 def pivot_message(sizing: Sizing) -> Message:
-    """Where the rear end turns."""
+    """Where the pivot of the rear end is."""
     part = sizing.bike.suspension
     x, y = part.pivot_mm if isinstance(part, PivotSuspension) else (0.0, 0.0)
     side, height = Term("beside", "before" if x >= 0 else "behind"), Term("beside", "above" if y >= 0 else "below")
@@ -131,7 +129,7 @@ def pivot_message(sizing: Sizing) -> Message:
 
 
 def _distinct(gears: tuple[Gear, ...]) -> tuple[Gear, ...]:
-    """The gears that tell a chain's length: big/big, the second largest cog, small/small."""
+    """The gears that show a chain's length: big/big, the second largest cog, small/small."""
     largest, smallest = max(one.ring for one in gears), min(one.ring for one in gears)
     by_cog = sorted((one for one in gears if one.ring == largest), key=lambda one: -one.cog)
     small = min((one for one in gears if one.ring == smallest), key=lambda one: one.cog)

@@ -1,4 +1,5 @@
-"""What is asked of counts: what each method gives and whether it is safe, and what fits where nothing is sprung."""
+"""Questions about counts: what each method gives and whether that is safe, and which counts fit if nothing is
+sprung."""
 
 from lone_pike.core.bike.take_up import Moves
 from lone_pike.core.count.schools import Vote, votes_of
@@ -9,16 +10,16 @@ from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
 from lone_pike.core.take_up.wheels_apart import span_mm
 
 BY_HEAD = ("bare_wrap_1_pair", "bare_wrap_2_pairs", "by_cogs", "overlap_floor", "formula")
-"""The methods that are worked out from teeth, stay and bare wrap; the others are read off the bike."""
+"""The methods that can be calculated from teeth, stay and bare wrap; the others need the bike."""
 
 METHODS = {1: 2, 2: 3, 3: 5}
-"""How many methods are asked about, by level."""
+"""The number of methods in a question, by level."""
 
 MOST_COUNT, COUNTS_OFFERED = 400, 6
 
 
 def school(draft: Draft) -> Question:
-    """What each of some methods gives for a bare wrap, and what a chain of that count does here."""
+    """The counts of some methods for a bare wrap, and what a chain with each count does on this bike."""
     sizing = draft.sizing
     votes = [vote for vote in votes_of(sizing) if vote.school in BY_HEAD]
     asked = sorted(draft.lot.sample(range(len(votes)), min(METHODS[draft.level], len(votes))))
@@ -52,17 +53,17 @@ def _said_of(vote: Vote) -> Message:
 
 
 SLACKS_MM = (5, 10, 15, 20, 30, 45)
-"""How far a run may move at its middle, as it is answered."""
+"""The options for how far a run moves at its middle."""
 
 WEARS_PERCENT = (0.25, 0.5, 1.0)
-"""Wear before which the room may be used up, as it is answered."""
+"""The options for the wear at which the room is used up."""
 
 LATER = "later"
 
 
 def fixed(draft: Draft) -> Question:
-    """Which of some counts fit where nothing is sprung; of one of these how far it moves when the wheels stand a little
-    nearer than it is taut, and how soon wear uses up the room."""
+    """Which of some counts fit if nothing is sprung; and for one of them, how far the run moves if the wheels are a
+    little nearer than for a taut chain, and how soon wear uses up the room."""
     sizing, window, fits = draft.sizing, window_of(draft.sizing), draft.sizing.take_up.fits()
     begin = window[0] - sizing.step_links * draft.lot.randint(1, 4)
     counts = [begin + sizing.step_links * i for i in range(COUNTS_OFFERED)]
@@ -100,10 +101,8 @@ def fixed(draft: Draft) -> Question:
 
 
 def _slack_of(draft: Draft, fit: Fit) -> tuple[float, float]:
-    """By how much the wheels stand nearer than the chain is taut, mm in hundredths, and how far the run moves then.
-
-    Where nothing moves, as they stand; else as drawn, so that each answer is as likely.
-    """
+    """By how much the wheels are nearer than for a taut chain, mm in hundredths, and how far the run then moves. If
+    nothing moves, it is the real distance; otherwise it is drawn so that each answer is equally likely."""
     sizing, teeth = draft.sizing, draft.sizing.fixed.gear_teeth[0]
     taut_mm = fit.centre_mm
     span = float(span_mm(*teeth, taut_mm))

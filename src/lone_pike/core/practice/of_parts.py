@@ -1,4 +1,4 @@
-"""Which rivet to push: of a box that is too long, or of a piece that a box is made up to its count with."""
+"""Questions about the rivet to push: in a box that is too long, or in a piece that completes a box."""
 
 from dataclasses import replace
 
@@ -12,17 +12,17 @@ from lone_pike.core.messages import Message, Term, Value, links, number
 from lone_pike.core.practice.asking import AskedPart, Draft, Question
 
 ENDS = ("inner_inner", "inner_outer", "outer_outer")
-"""What the two ends may be that a joiner goes between."""
+"""The options for the two ends between which a joiner goes."""
 
 LONGEST_MORE = {1: 6, 2: 12, 3: 20}
-"""How many pairs a box is longer than the count at the most, by level."""
+"""By how many pairs a box is at most longer than the count, by level."""
 
 MOST_DRAWN, PIECES_FROM = 40, 2
-"""Draws until one is made up of box and piece with one rivet to push; the level from which pieces are asked about."""
+"""The most draws to find a box and a piece with exactly one rivet to push, and the level from which pieces are used."""
 
 
 def rivet(draft: Draft) -> Question:
-    """Which rivet to push, counted from the start, and which two ends the joiner goes between."""
+    """Which rivet to push, counted from the start, and between which two ends the joiner goes."""
     joiner = draft.lot.choice([draft.sizing.bike.joiner, JoinerKind.JOINING_PIN])
     with_piece = draft.level >= PIECES_FROM and draft.lot.random() < 0.5
     bike, cuts = _made_up(draft, joiner) if with_piece else _boxed(draft, joiner)
@@ -67,12 +67,12 @@ def _chain_message(bike: Bike, cuts: tuple[Cut, ...], count: int) -> Message:
 
 
 def _ends_of(cut: Cut) -> str:
-    """The two ends that are kept, in whichever order."""
+    """The two ends of what is kept, in either order."""
     return "_".join(sorted(cut.keep_ends))
 
 
 def _boxed(draft: Draft, joiner: JoinerKind) -> tuple[Bike, tuple[Cut, ...]]:
-    """The bike with a box that is some pairs too long."""
+    """The bike with a box that is too long by some pairs."""
     more = draft.lot.randint(1, LONGEST_MORE[draft.level]) * LINKS_PER_PAIR
     box = draft.sizing.recommended_links + more
     bike = _with_chain(draft.sizing.bike, joiner=joiner, box_links=box, box_includes_joiner=True)
@@ -80,7 +80,7 @@ def _boxed(draft: Draft, joiner: JoinerKind) -> tuple[Bike, tuple[Cut, ...]]:
 
 
 def _made_up(draft: Draft, joiner: JoinerKind) -> tuple[Bike, tuple[Cut, ...]]:
-    """The bike with a box that is too short, kept whole, and a piece of which one rivet is pushed."""
+    """The bike with a box that is too short and kept whole, and a piece in which one rivet is pushed."""
     count = draft.sizing.recommended_links
     for _ in range(MOST_DRAWN):
         short, longer = draft.lot.randint(*SHORT_LINKS), draft.lot.randint(*LONGER_LINKS)
@@ -93,10 +93,10 @@ def _made_up(draft: Draft, joiner: JoinerKind) -> tuple[Bike, tuple[Cut, ...]]:
 
 
 SHORT_LINKS, LONGER_LINKS = (4, 20), (1, 9)
-"""How many links a box may be short of the count, and a piece longer than what lacks."""
+"""By how many links a box may be too short, and a piece longer than what is missing."""
 
 BOX_AND_PIECE = [(0, False), (1, True)]
-"""The box stays whole, and the piece is cut."""
+"""Whether the box stays whole and the piece is cut."""
 
 
 def _with_chain(bike: Bike, **changes: object) -> Bike:

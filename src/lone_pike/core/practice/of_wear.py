@@ -1,4 +1,4 @@
-"""What is asked of a complaint and of wear: which part ticks, what is the cause, and is the chain worn."""
+"""Questions about complaints and wear: which part ticks, what is the cause, and whether the chain is worn."""
 
 from typing import Any
 
@@ -14,12 +14,12 @@ from lone_pike.core.wear.replacing import Replacing, cogs_percent, limit_percent
 
 
 def cause(draft: Draft) -> Question:
-    """A tick and how often it is heard, or another complaint with the figures of the old chain."""
+    """A question about a tick and its period, or about another complaint with the figures of the old chain."""
     return _ticks(draft) if draft.lot.random() < 0.5 else _complains(draft)
 
 
 def _ticks(draft: Draft) -> Question:
-    """A tick's period in a gear: which part comes round that often."""
+    """A tick's period in a gear: which part turns that often."""
     sizing = draft.sizing
     count = sizing.recommended_links
     gear = draft.lot.choice(sizing.take_up.gears(count))
@@ -59,14 +59,14 @@ WANTED: dict[str, tuple[str, ...]] = {
     "worn_chain": (causes.JUMPS, causes.RUBS, causes.BROKE, causes.SLAPS),
     "worn_cogs": (causes.JUMPS, causes.COMES_OFF),
 }
-"""Causes that figures tell, and the complaints that each may come with."""
+"""Causes that figures can show, each with the complaints it may cause."""
 
 WEAR_READ = 0.03
-"""How sure the wear in a complaint's figures is, percent."""
+"""The spread of the wear in a complaint's figures, percent."""
 
 
 def _complains(draft: Draft) -> Question:
-    """A complaint, the old chain's count and its wear: the cause that these figures speak for."""
+    """A complaint with the old chain's count and wear: which cause these figures speak for."""
     sizing, window = draft.sizing, window_of(draft.sizing)
     wanted = draft.lot.choice(list(WANTED))
     symptom = draft.lot.choice(WANTED[wanted])
@@ -92,7 +92,7 @@ def _complains(draft: Draft) -> Question:
 
 
 def _wear_for(draft: Draft, wanted: str) -> float:
-    """Wear that speaks for a cause, percent: below the chain's limit, past it, or past that of the cogs."""
+    """A wear that speaks for a cause, percent: below the chain's limit, past it, or past that of the cogs."""
     most, cogs = limit_percent(draft.sizing.bike.speeds), cogs_percent(draft.sizing.bike.speeds)
     low, high = {"worn_chain": (most + 0.08, cogs - 0.08), "worn_cogs": (cogs + 0.15, cogs + 0.5)}.get(
         wanted, (0.1, most - 0.15)
@@ -101,7 +101,7 @@ def _wear_for(draft: Draft, wanted: str) -> float:
 
 
 def reading_message(reading: WearReading) -> Message:
-    """What was read, without what it says."""
+    """The reading without its result."""
     if reading.way is Way.GAUGE:
         return Message("practice_gauge", passes=percent(reading.passes or 0.0), stops=percent(reading.stops or 0.0))
     if reading.way is Way.PAST:
@@ -112,11 +112,12 @@ def reading_message(reading: WearReading) -> Message:
 WORN = ("keep", "near", "replace")
 PITCHES, NEW_MM = 24, 304.8
 HUNG_WEAR = (0.1, 1.1)
-"""From and up to how much wear an old chain has that hangs beside a new one, percent."""
+"""The range of wear of an old chain that hangs beside a new one, percent."""
 
 
 def worn(draft: Draft) -> Question:
-    """A reading by ruler or gauge, or an old chain hung beside a new one: to be replaced, near that, or good."""
+    """A reading with ruler or gauge, or an old chain hung beside a new one: whether to replace it, whether it is near
+    its limit, or good."""
     (row, hung_message, apart_mm), wear, found = _drawn_for(draft, draft.lot.choice(WORN))
     reading = WearReading.model_validate(row)
     return draft.question(
@@ -136,14 +137,14 @@ def worn(draft: Draft) -> Question:
 
 
 Read = tuple[dict[str, Any], Message | None, float | None]
-"""A reading's fields; what is told in place of them; and how much lower the old chain hangs, mm."""
+"""A reading: its fields, the sentences shown in their place, and how much lower the old chain hangs, mm."""
 
 MOST_READ = 24
-"""How many readings are drawn until one says what is wanted, so that each verdict comes about as often."""
+"""The most readings drawn to find one with the wanted verdict, so that all verdicts are about equally frequent."""
 
 
 def _drawn_for(draft: Draft, wanted: str) -> tuple[Read, Wear, Replacing]:
-    """A reading that says what is wanted, or the last one drawn."""
+    """A reading with the wanted verdict, or the last one drawn."""
     for _ in range(MOST_READ):
         read = _READ[draft.lot.choice(list(_READ))](draft)
         wear = wear_of(WearReading.model_validate(read[0]))
@@ -158,7 +159,7 @@ def _verdict(found: Replacing) -> str:
 
 
 TRAPS = {Way.GAUGE: (Message("practice_play"),), Way.WHOLE: (Message("practice_level"),)}
-"""What misleads with a way of gauging, told with what is right."""
+"""What can mislead with a way of gauging, shown with the right answer."""
 
 
 def _past(draft: Draft) -> Read:
@@ -175,7 +176,7 @@ def _ruled(draft: Draft) -> Read:
 
 
 def _hung(draft: Draft) -> Read:
-    """An old chain beside a new one, from one nail: perhaps a pair shorter, so that the ends mislead."""
+    """An old chain beside a new one, hung from one nail; it may be a pair shorter, so that the ends mislead."""
     new = draft.sizing.recommended_links
     old = new - draft.lot.choice([0, LINKS_PER_PAIR])
     old_mm = round(old * PITCH_MM * (1 + draft.lot.uniform(*HUNG_WEAR) / PERCENT))

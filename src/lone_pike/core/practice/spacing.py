@@ -1,4 +1,4 @@
-"""What to practise next: what went wrong comes again soon, what holds at growing distances (counted in questions)."""
+"""What to practise next: wrong answers come again soon, right ones at growing intervals, counted in questions."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -7,7 +7,8 @@ from lone_pike.core.practice.exercises import EXERCISES
 from lone_pike.core.practice.making import LARGEST_SEED, lot_of
 
 DISTANCES = (2, 5, 12, 30)
-"""Questions until one comes again: after a wrong answer, and after one, two and more right ones in a row."""
+"""The number of questions until one comes again: after a wrong answer, and after one, two and more right ones in a
+row."""
 
 NEWEST, EVERY_OTHER = 10, 2
 
@@ -26,7 +27,7 @@ class PastAnswer:
 
 @dataclass(frozen=True)
 class Strength:
-    """How it goes: answers, how many were right, and of the newest ten how many."""
+    """The results: the number of answers, how many were right, and how many of the newest ten."""
 
     answered: int
     right: int
@@ -35,7 +36,7 @@ class Strength:
 
 
 def strength_of(answers: Sequence[PastAnswer]) -> Strength:
-    """The figures of some answers, oldest first.
+    """The results of some answers, oldest first.
 
     >>> strength_of([PastAnswer("judge", "road", True), PastAnswer("judge", "road", False)])
     Strength(answered=2, right=1, newest=2, newest_right=1)
@@ -45,7 +46,8 @@ def strength_of(answers: Sequence[PastAnswer]) -> Strength:
 
 
 def next_up(answers: Sequence[PastAnswer]) -> Pair:
-    """The exercise and the kind to practise next: what is due for longest, every other time what was never asked.
+    """The exercise and the kind to practise next: the one that has been due longest, and every other time one that was
+    never asked.
 
     Parameters: answers, oldest first.
     """
@@ -65,7 +67,7 @@ def next_up(answers: Sequence[PastAnswer]) -> Pair:
 
 
 def seed_next(answers: Sequence[PastAnswer], mechanic: int) -> int:
-    """The seed of the next question of a mechanic, another each time."""
+    """The seed of a mechanic's next question, which differs each time."""
     return lot_of(len(answers), "seed", str(mechanic)).randrange(LARGEST_SEED)
 
 
@@ -74,7 +76,7 @@ def _pairs() -> list[Pair]:
 
 
 def _due_at(answers: Sequence[PastAnswer]) -> Mapping[Pair, int]:
-    """At how many answers each pair that was asked comes again."""
+    """For each pair that was asked, the number of answers at which it comes again."""
     streaks: dict[Pair, int] = {}
     due: dict[Pair, int] = {}
     for place, one in enumerate(answers, 1):

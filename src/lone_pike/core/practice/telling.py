@@ -1,4 +1,4 @@
-"""What is told of a bike's measures beside a question, one way for each family that closes its length alike."""
+"""The measures of a bike that are given beside a question, in one way for each kind of take-up."""
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.take_up import as_a
@@ -7,24 +7,24 @@ from lone_pike.core.messages import Message, Value, mm, number
 
 
 def caged_measures(bike: Bike) -> Message:
-    """Of a bike with a cage or a sprung arm."""
+    """The measures of a bike with a cage or a sprung arm."""
     return Message("practice_caged", cage=mm(bike.caged.cage_length_mm), **_wheels(bike), stay=_stay(bike))
 
 
 def slot_measures(bike: Bike) -> Message:
-    """Of a bike whose axle slides."""
+    """The measures of a bike with a sliding axle."""
     slot = as_a(Slot, bike.take_up)
     return Message("practice_in_slot", low=mm(slot.min_mm), high=mm(slot.max_mm), **_wheels(bike))
 
 
 def eccentric_measures(bike: Bike) -> Message:
-    """Of a bike whose crank turns in its shell."""
+    """The measures of a bike with an eccentric."""
     radius = mm(as_a(Eccentric, bike.take_up).radius_mm)
     return Message("practice_eccentric", radius=radius, **_wheels(bike), stay=_stay(bike))
 
 
 def stands_measures(bike: Bike) -> Message:
-    """Of a bike on which nothing moves."""
+    """The measures of a bike on which nothing moves."""
     return Message("practice_stands", **_wheels(bike), stay=_stay(bike))
 
 

@@ -1,1 +1,1 @@
-"""The way of the chain: idlers, tubes, where the joiners lie, and how it is threaded."""
+"""The route of the chain: idlers, tubes, the places of the joiners, and threading."""

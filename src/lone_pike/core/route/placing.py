@@ -1,4 +1,4 @@
-"""Where the joiners of a loop lie on its route: out of tubes, off the wheels, one on the drive run."""
+"""Where the joiners of a loop are on its route: outside tubes, off the wheels, one on the drive run."""
 
 from dataclasses import dataclass
 from itertools import permutations
@@ -14,7 +14,7 @@ from lone_pike.core.chain.stops import COG, RING, StopId
 from lone_pike.core.route.tubes import in_tubes_links, stops_links
 
 Stretch = tuple[float, float]
-"""From which link of the loop to which."""
+"""A stretch of the loop, from one link to another."""
 
 STEP_LINKS = 0.5
 MOST_ORDERED = 6
@@ -22,10 +22,8 @@ MOST_ORDERED = 6
 
 @dataclass(frozen=True)
 class JoinerPlace:
-    """Where a joiner lies: links along the loop from its first stop, its point in mm, and the straight part it is on.
-
-    between names the stops at the two ends of that part, and is empty on a wheel. in_tube says whether it is in a tube.
-    """
+    """The place of a joiner: links along the loop from its first stop, its point in mm, and the straight part it is on.
+    between names the stops at the two ends of that part, and is empty on a wheel. in_tube: whether it is in a tube."""
 
     at_links: float
     at_mm: Point | None
@@ -36,17 +34,18 @@ class JoinerPlace:
 
 @dataclass(frozen=True)
 class Placing:
-    """The order of the runs round the loop, by their index, and where the joiner behind each of them lies."""
+    """The order of the runs round the loop, by index, and the place of the joiner behind each of them."""
 
     order: tuple[int, ...]
     joiners: tuple[JoinerPlace, ...]
 
 
 def place_joiners(bike: Bike, path: Path, runs_links: tuple[float, ...], *, fixed_order: bool = False) -> Placing:
-    """Where to lay the runs so that as few joiners as possible lie in a tube or on a wheel, and one on the drive run.
+    """Where to lay the runs so that as few joiners as possible are in a tube or on a wheel, and one is on the drive
+    run.
 
     Parameters: path, the loop at rest; runs_links, each run with the joiner behind it; fixed_order, whether the runs
-    keep their order. Of equally good ways the one that keeps joiners farthest from tubes and wheels is taken.
+    keep their order. Of equally good ways, the one that keeps joiners farthest from tubes and wheels is chosen.
     """
     total, tubes = float(path.links), in_tubes_links(bike, path)
     bad_links, drive = [*tubes, *stops_links(path)], _drive_links(path)
@@ -60,7 +59,7 @@ def place_joiners(bike: Bike, path: Path, runs_links: tuple[float, ...], *, fixe
 
 @dataclass(frozen=True)
 class _Turn:
-    """The best way to lay one order of the runs: its score, the lower the better, and where its joiners lie."""
+    """The best way to lay one order of the runs: its score, lower is better, and the places of its joiners."""
 
     score: tuple[float, float, float]
     order: tuple[int, ...]
@@ -92,7 +91,7 @@ def _best_turn(
 
 
 def _room(places: Array, stretch: Stretch, total: float) -> Array:
-    """How far places along the loop are from a stretch of it, links; negative inside the stretch."""
+    """The distances of places along the loop from a stretch of it, links; negative inside the stretch."""
     start, end = stretch
     past = (places - start) % total
     length = end - start
@@ -122,6 +121,6 @@ def _place(path: Path, at_links: float, tubes: list[Stretch], drive: Stretch) ->
 
 
 def _touched_stretches(path: Path) -> list[Stretch]:
-    """The stretch of chain on each wheel it touches, in the order in which the straight parts lead to them."""
+    """The stretch of chain on each wheel that it touches, in the order of the straight parts."""
     following = [*path.touched[1:], path.touched[0]]
     return [stretch for stretch, touches in zip(stops_links(path), following, strict=True) if touches]

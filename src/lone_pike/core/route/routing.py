@@ -1,7 +1,7 @@
-"""Whether the chain can run over the idlers as they are described, and where a mechanic should look again.
+"""Whether the chain can run over the idlers as described, and where a mechanic should check again.
 
-Some troubles refuse the bike: an idler that is never reached, one in the way of a pulley, runs that cross. The others
-are warnings.
+Some troubles make the bike invalid: an idler that is never reached, one in the way of a pulley, runs that cross. The
+others are warnings.
 """
 
 from collections.abc import Callable, Iterator, Sequence
@@ -32,7 +32,8 @@ DRAFT_PLUMB = 3
 
 @dataclass(frozen=True)
 class RouteTrouble:
-    """Something on the route to look at: its kind, its place, its sentence, and its fault where it refuses the bike."""
+    """Something to check on the route: its kind, its place, its sentence, and its fault if it makes the bike
+    invalid."""
 
     code: str
     at_mm: Point
@@ -42,8 +43,8 @@ class RouteTrouble:
 
 @dataclass(frozen=True)
 class RouteDraft:
-    """A route that may be wrong: its loop in big/big with the cage hanging, where there is one, its pulleys' centres
-    (guide, tension), and its troubles."""
+    """A route that may be wrong: its loop in big/big with the cage, if there is one, hanging; its pulleys' centres
+    (guide, tension); and its troubles."""
 
     path: Path | None
     pulleys_mm: tuple[Point, Point]
@@ -51,11 +52,13 @@ class RouteDraft:
 
 
 def route_troubles(cage: Cage, counts: list[int]) -> tuple[RouteTrouble, ...]:
-    """What a mechanic should look at on the route: warnings over the counts that might be cut to.
+    """What a mechanic should check on the route: warnings for the counts to which the chain may be cut.
 
-    What refuses the bike hangs on no count and on no limit of a shop. An idler is refused only where the chain reaches
-    it nowhere: in no gear, at no travel or boom setting, at no count that goes round. Runs are looked at in the gears
-    in which the chain does not hang. Raises: InvalidInput with every trouble that keeps the chain from running.
+    Whether the bike is invalid does not depend on the count or on a shop's limits. An idler is refused only if the
+    chain never reaches it: in no gear, at no travel or boom setting, and at no count that goes round. Runs are checked
+    in the gears in which the chain does not hang.
+
+    Raises: InvalidInput with every trouble that keeps the chain from running.
     """
     usual = cage.usual_count
     resting = [cage.resting_path(*cage.gear_teeth[end], usual) for end in (BIG, SMALL) if cage.is_taut(end, usual)]
@@ -72,12 +75,12 @@ def _is_reached_somewhere(cage: Cage, idler: StopId) -> bool:
 
 
 def _reached_nowhere_else(_: StopId) -> bool:
-    """For a route that is only drawn: what it does not show is not looked for."""
+    """Always true, for a route that is only drawn: nothing is checked that the drawing does not show."""
     return False
 
 
 def _with_boom(cage: Cage) -> Iterator[Path]:
-    """The loops with the boom at its two ends, as the chain runs at any count that goes round there."""
+    """The loops with the boom at its two ends, at any count that goes round there."""
     bike = cage.bike
     if bike.boom is None:
         return
@@ -95,7 +98,7 @@ def _is_reached(path: Path, stop: StopId) -> bool:
 
 
 def drafted(bike: Bike) -> RouteDraft:
-    """The route of a bike as it is described, right or wrong, for a drawing that shows where it goes wrong."""
+    """The route of a bike as described, right or wrong, for a drawing that shows what is wrong."""
     poses, gears = poses_as_given(bike, np.zeros(1)), end_gears(bike)
     with np.errstate(invalid="ignore"):
         running = caged_loop(poses, cage_measures(bike, poses), gears).turned(DRAFT_CAGE_RAD.reshape(1, 1, -1)).path
@@ -119,7 +122,7 @@ def _troubles(
 ) -> Iterator[RouteTrouble]:
     """All troubles: those of each idler over all loops, and those between runs in big/big and small/small.
 
-    An idler that none of these loops touches has no trouble where it is reached elsewhere.
+    An idler that none of these loops touches has no trouble if it is reached elsewhere.
     """
     for i, idler in enumerate(bike.idlers):
         stop = idler_of(bike.idler_runs, i)
@@ -130,7 +133,8 @@ def _troubles(
 
 
 def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTrouble]:
-    """An idler that the chain never touches, hardly turns at, or goes more than half way round."""
+    """Checks for an idler that the chain never touches, at which it hardly turns, or round which it goes more than half
+    way."""
     stop, named = idler_of(bike.idler_runs, i), _named(bike, i)
     place, other = path.index(stop), Term("other_side", idler.chain)
     if not _is_reached(path, stop):
@@ -146,7 +150,7 @@ def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTro
 
 
 def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTrouble]:
-    """An idler that the cage would swing into."""
+    """Checks for an idler into which the cage would swing."""
     x_mm, y_mm = idler.at_mm
     for pulley, teeth in ((GUIDE, bike.caged.guide_teeth), (TENSION, bike.caged.tension_teeth)):
         stop, least = path.stop(pulley), tip_radius_mm(teeth) + tip_radius_mm(idler.teeth)
@@ -160,8 +164,8 @@ def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteT
 
 
 def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
-    """Runs that cross an odd number of times, a figure of eight. Else the two that pass nearest, if nearer than a chain
-    is high; two that cross twice lie over each other between and rub."""
+    """Checks for runs that cross an odd number of times, which makes a figure of eight; otherwise for the two nearest
+    runs, if they are closer than the height of a chain. Two that cross twice lie over each other in between and rub."""
     both = [both_runs(path, COG, RING) for path in paths]
     for runs in both:
         if _are_crossed(bike, runs):
@@ -178,7 +182,7 @@ def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
 def _are_crossed(bike: Bike, runs: BothRuns) -> bool:
     """Whether the runs make a figure of eight: they cross and do not cross back, or are swapped in between.
 
-    Runs that lie over each other by less than a chain rub; beside idlers that stand in two planes they pass.
+    Runs that overlap by less than the height of a chain only rub; beside idlers in two planes they pass each other.
     """
     crossed = runs.crossings
     if len(crossed) % 2 and not any(map(_only_touches, crossed)):
@@ -187,20 +191,21 @@ def _are_crossed(bike: Bike, runs: BothRuns) -> bool:
 
 
 def _only_touches(met: Meeting) -> bool:
-    """Whether two runs cross where one of them bends: they may cross back on the wheel, where no straight part is."""
+    """Whether two runs cross where one of them bends: they may cross back on the wheel, where there is no straight
+    part."""
     ends = (met.first.start, met.first.end, met.second.start, met.second.end)
     return min(dist(met.at_mm, end) for end in ends) < PITCH_MM / 2
 
 
 def _in_two_planes(bike: Bike, met: Meeting) -> bool:
-    """Whether a crossing lies beside two idlers that overlap in the side view, and so stand side by side."""
+    """Whether a crossing is beside two idlers that overlap in the side view, and so are side by side on the bike."""
     stops = {met.first.leaves, met.first.comes_to, met.second.leaves, met.second.comes_to}
     beside = [i for i in range(len(bike.idlers)) if idler_of(bike.idler_runs, i) in stops]
     return any(_on_one_axle(bike, i, idler_of(bike.idler_runs, k)) for i in beside for k in beside)
 
 
 def _crossed(bike: Bike, runs: BothRuns) -> Iterator[RouteTrouble]:
-    """Each place where the runs cross."""
+    """The places where the runs cross."""
     for meeting in runs.crossings:
         names = {
             "first": stop_message(bike.idler_runs, meeting.first.leaves),
@@ -211,12 +216,12 @@ def _crossed(bike: Bike, runs: BothRuns) -> Iterator[RouteTrouble]:
 
 
 def is_crossing(fault: Fault) -> bool:
-    """Whether a fault says that two runs cross, and nothing else of the idlers."""
+    """Whether a fault says that two runs cross, and nothing else about the idlers."""
     return isinstance(fault.read, Message) and fault.read.code == "runs_cross"
 
 
 def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
-    """A run that passes through an idler of the other run."""
+    """Checks for a run that passes through an idler of the other run."""
     for path in paths:
         for i, idler in enumerate(bike.idlers):
             for run in reaches_of(path):
@@ -230,7 +235,7 @@ def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]
 
 
 def _on_one_axle(bike: Bike, i: int, stop: StopId) -> bool:
-    """Whether a stop is an idler that stands beside this one, in a plane of its own."""
+    """Whether a stop is an idler beside this one, in another plane."""
     others = [one for k, one in enumerate(bike.idlers) if idler_of(bike.idler_runs, k) == stop and k != i]
     idler = bike.idlers[i]
     return any(dist(one.at_mm, idler.at_mm) <= tip_radius_mm(one.teeth) + tip_radius_mm(idler.teeth) for one in others)
@@ -243,7 +248,7 @@ def _run_of(leaves: StopId, comes_to: StopId) -> Run:
 
 
 def _once_each(troubles: Sequence[RouteTrouble]) -> Iterator[RouteTrouble]:
-    """Each sentence once at each place, because both end gears report the same."""
+    """Removes repeated sentences at the same place, because both end gears report the same."""
     seen: list[tuple[Message, Point]] = []
     for trouble in troubles:
         if (trouble.message, trouble.at_mm) not in seen:
@@ -252,7 +257,7 @@ def _once_each(troubles: Sequence[RouteTrouble]) -> Iterator[RouteTrouble]:
 
 
 def _of_overlap(bike: Bike, fault: Fault, guide_mm: Point) -> RouteTrouble:
-    """The trouble of a part that overlaps another, with where it stands."""
+    """The trouble of a part that overlaps another, with its place."""
     part, _, place = fault.field.partition(".")
     if part == "idlers":
         i = int(place.split(".")[0])
@@ -272,7 +277,7 @@ def idler_message(runs: Sequence[Run], i: int) -> Message:
 
 
 def stop_message(runs: Sequence[Run], stop: StopId) -> Message:
-    """The name of a stop: an idler by its run, and by its place there where the run has several."""
+    """The name of a stop: for an idler its run, and its place there if the run has several."""
     if stop.run is None:
         return Message("the_stop", stop=Term("stop", stop.role))
     run = Term("run", stop.run)

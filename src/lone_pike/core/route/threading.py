@@ -1,4 +1,4 @@
-"""The walk along the route while the chain goes on: stop by stop, from the joiner's place backwards round the loop.
+"""The walk along the route to thread the chain: stop by stop, from the joiner's place backwards round the loop.
 
 Source: trade, sections 7 and 11.
 """
@@ -22,8 +22,8 @@ TAB, FRONT = "tab", "front"
 
 @dataclass(frozen=True)
 class WalkStep:
-    """One step: its key, what to do, what goes wrong there, the stop it is at, and from which link on the chain then
-    lies along the loop; no link where it moves no chain."""
+    """One step: its key, what to do, what can go wrong, its stop, and the link from which on the chain is then in place
+    along the loop; None if the step moves no chain."""
 
     key: str
     message: Message
@@ -34,7 +34,8 @@ class WalkStep:
 
 @dataclass(frozen=True)
 class Walk:
-    """All steps in order, and where the joiners lie; joined_at_links is where the loop is closed, on the drive run."""
+    """All steps in order, and the places of the joiners; joined_at_links is where the loop is closed, on the drive
+    run."""
 
     steps: tuple[WalkStep, ...]
     placing: Placing
@@ -88,7 +89,7 @@ def _in_tubes(bike: Bike, path: Path, between: set[StopId]) -> Iterator[WalkStep
 
 
 def _at_stop(bike: Bike, path: Path, name: StopId, start: float) -> Iterator[WalkStep]:
-    """What is done at one stop."""
+    """The step at one stop."""
     if name == COG:
         yield WalkStep("cog", Message("walk_cog"), None, name, start)
     elif name == GUIDE:

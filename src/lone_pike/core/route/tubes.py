@@ -1,4 +1,4 @@
-"""Tubes that the chain runs through: where each stands on its run, and where it is to be cut."""
+"""Tubes that the chain runs through: the place of each on its run, and where it is to be cut."""
 
 from dataclasses import dataclass
 from math import cos, radians, sin
@@ -15,10 +15,10 @@ from lone_pike.core.messages import Message, Term, Value, mm, number
 
 @dataclass(frozen=True)
 class TubeFit:
-    """A tube on its run: its two ends, mm; how far each is from where it should be, and what is to be cut off there.
+    """A tube on its run: its two ends, mm, and the stops on either side of it, rear_wheel and front_wheel.
 
-    front_mm and rear_mm are what each end has to the wheel before it, at the shortest boom, beyond what it should keep;
-    below 0, so much is to be cut off. rear_wheel and front_wheel are the stops it stands between.
+    front_mm and rear_mm are the clearance of each end to the wheel next to it, at the shortest boom, beyond what is
+    needed; a negative value is to be cut off.
     """
 
     tube: Tube
@@ -47,7 +47,7 @@ class TubeFit:
 
     @property
     def messages(self) -> tuple[Message, ...]:
-        """What is to be done with it, in a sentence each."""
+        """What is to be done with it, as sentences."""
         values: dict[str, Value] = {"run": Term("run", self.tube.run), "place": number(self.place)}
         messages = []
         if self.cut_front_mm + self.cut_rear_mm >= self.tube.length_mm:
@@ -65,10 +65,10 @@ class TubeFit:
 
 
 def tube_fits(bike: Bike, path: Path) -> tuple[TubeFit, ...]:
-    """Where the bike's tubes stand on a loop of plain numbers; none where the loop has no such straight part.
+    """The places of the bike's tubes on a loop of plain numbers; without those for which the loop has no straight part.
 
-    The ring comes nearest at the shortest boom. A front end keeps clear of ring or front derailleur, any other of its
-    idler. Source: trade, section 7.
+    The ring is nearest at the shortest boom. A front end stays clear of the ring or the front derailleur, any other end
+    of its idler. Source: trade, section 7.
     """
     fits = []
     for place, tube in enumerate(bike.tubes, start=1):
@@ -79,15 +79,15 @@ def tube_fits(bike: Bike, path: Path) -> tuple[TubeFit, ...]:
 
 
 def in_tubes_links(bike: Bike, path: Path) -> list[tuple[float, float]]:
-    """The stretches of a loop that lie in tubes, in links from where the chain leaves its first stop."""
+    """The stretches of a loop inside tubes, in links from where the chain leaves its first stop."""
     return [_stretch(path, fit) for fit in tube_fits(bike, path)]
 
 
 def _straight_of(path: Path, tube: Tube) -> Reach | None:
-    """The straight part of the loop that a tube's part lies on; None where the loop has no such part.
+    """The straight part of the loop for a tube's part; None if the loop has no such part.
 
-    Parts are counted from wheel to wheel, the ring first, whether the chain touches these or not. Beside an idler that
-    is out of play both its parts are one straight.
+    Parts are counted from wheel to wheel, starting at the ring, whether or not the chain touches the wheels. If an
+    idler is out of play, the parts on both sides of it are one straight line.
     """
     wheels = _wheels_of(path, tube.run)
     if tube.part >= len(wheels):
@@ -135,7 +135,7 @@ def _fit(bike: Bike, tube: Tube, place: int, part: Reach) -> TubeFit:
 
 
 def _pushed_in_mm(bike: Bike, ahead: Point) -> float:
-    """How much nearer the ring comes along a run when the boom is pushed all the way in."""
+    """How much nearer the ring is along a run with the boom pushed in completely."""
     if bike.boom is None:
         return 0.0
     angle = radians(bike.boom.angle_deg)
@@ -143,7 +143,7 @@ def _pushed_in_mm(bike: Bike, ahead: Point) -> float:
 
 
 def _stretch(path: Path, fit: TubeFit) -> tuple[float, float]:
-    """From which link to which a tube lies along its loop."""
+    """The stretch of a loop inside a tube, from link to link."""
     leaving = {stop.name: end for stop, (_, end) in zip(_from_the_second(path), stops_links(path), strict=True)}
     if fit.tube.run is Run.DRIVE:
         before_mm, wheel = fit.tube.behind_mm, fit.rear_wheel
@@ -156,8 +156,8 @@ def _stretch(path: Path, fit: TubeFit) -> tuple[float, float]:
 
 
 def stops_links(path: Path) -> list[tuple[float, float]]:
-    """The stretches of a loop that lie on its stops, from the second stop round to the first, in links from where the
-    chain leaves the first."""
+    """The stretches of a loop on its stops, from the second stop round to the first, in links from where the chain
+    leaves the first."""
     at, stretches = 0.0, []
     following = range(1, len(path.stops) + 1)
     for i, stop in zip(following, _from_the_second(path), strict=True):

@@ -1,1 +1,1 @@
-"""What is seen when a chain is proved: what the drawing predicts, and what the bike's measures learn from it."""
+"""What is seen when a chain is proved: the predictions, and what the bike's measures learn from the observations."""

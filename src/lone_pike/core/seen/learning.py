@@ -1,4 +1,4 @@
-"""What a bike's measures learn from what was seen: the bikes that show it weigh more (model, section 8)."""
+"""What a bike's measures learn from what was seen: bikes that would show it get more weight (model, section 8)."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -19,15 +19,16 @@ from lone_pike.core.take_up.kinds import take_up_of
 from lone_pike.core.take_up.protocol import Margins
 
 MOST_ROUNDS = 3
-"""How often a lot is sampled again where too few of it meet what was seen."""
+"""How often a sample is drawn again if too few of its bikes match what was seen."""
 
 COUNTS_EACH_WAY = 6
-"""Joinable counts on either side of the recommended one that may turn out to be the right one."""
+"""How many joinable counts on either side of the recommended one are compared."""
 
 
 @dataclass(frozen=True)
 class MeasureLearned:
-    """One measure as it was taken and as it now is, each with its spread, two deviations; in the measure's unit."""
+    """One measure as it was taken and as it is after learning, each with its spread of two standard deviations, in the
+    measure's unit."""
 
     key: Measure
     was: float
@@ -38,10 +39,11 @@ class MeasureLearned:
 
 @dataclass(frozen=True)
 class Learned:
-    """The bike as what was seen has it: the count and how likely it stays, the window, the measures; or misfits.
+    """The bike after learning from what was seen: the count and how likely it stays right, the window, the measures; or
+    misfits.
 
-    Where something does not fit nothing is learned: no measures, no likelihood, and the count as it was. shares is
-    the weight for which each count is recommended.
+    If something does not fit, nothing is learned: there are no measures and no likelihood, and the count is unchanged.
+    shares is the weight for which each count is recommended.
     """
 
     links: int
@@ -54,10 +56,10 @@ class Learned:
 
 @lru_cache(maxsize=CACHE_SIZE)
 def learned_of(bike: Bike) -> Learned | None:
-    """What the bike learns from all that was seen of it and not taken over yet; None where nothing was.
+    """What the bike learns from everything that was seen and not taken over yet; None if there is nothing.
 
     Equation: w = prod exp(-((predicted - seen) / sigma)^2 / 2); means and deviations under these weights. Source:
-    model, section 8. Raises: InvalidInput where the bike cannot be sized.
+    model, section 8. Raises: InvalidInput if the bike cannot be sized.
     """
     weighed = [(i, one) for i, one in enumerate(bike.seen) if not one.taken_over]
     if not weighed:
@@ -100,7 +102,7 @@ def _measures(sizing: Sizing, lot: Lot) -> tuple[MeasureLearned, ...]:
 
 
 def _margins(sizing: Sizing, errors: Errors) -> Margins:
-    """What the counts near the recommended one keep for each of the bikes."""
+    """What the counts near the recommended one keep at both ends, for each of the bikes."""
     count, step = sizing.recommended_links, sizing.step_links
     counts = [count + step * away for away in range(-COUNTS_EACH_WAY, COUNTS_EACH_WAY + 1)]
     bike, travels_mm = sizing.bike, sizing.worst_travels_mm(count)

@@ -1,4 +1,4 @@
-"""A lot of bikes that differ in their measures, each with its weight (model, section 8)."""
+"""A sample of bikes that differ in their measures, each with its weight (model, section 8)."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -12,17 +12,17 @@ from lone_pike.core.doubt.likelihood import BIKES, normal_errors
 from lone_pike.core.seen.predicting import DEVIATIONS_OF_A_SPREAD, Sighting
 
 FEWEST_LEFT = 50
-"""So many bikes of a lot must still count for what is learned."""
+"""The smallest effective number of bikes in a sample for learning."""
 
 WIDER, LEAST_VARIANCE, LEAST_SHARE = 1.4, 1e-6, 1e-4
-"""How much wider a new lot lies than those that count; what keeps it from shrinking to a point; and the least share
-of what was seen that is taken in at once, where all of it would leave too few."""
+"""How much wider a new sample is than the bikes that match; its least width; and the least share of the evidence that
+is used at once if all of it would leave too few bikes."""
 
 
 @dataclass(frozen=True)
 class Lot:
-    """V bikes that differ in d measures. units (V, d) are the errors in deviations, logs (V,) the logarithm of each
-    one's weight; deviations (d,) are in the unit of each measure."""
+    """V bikes that differ in d measures. units (V, d) are the errors in standard deviations; logs (V,), the logarithms
+    of the weights; deviations (d,) are in the unit of each measure."""
 
     bike: Bike
     measures: tuple[Measure, ...]
@@ -32,7 +32,7 @@ class Lot:
 
     @property
     def errors(self) -> Errors:
-        """What is added to each measure; none becomes smaller than it can be."""
+        """The errors to add to each measure, limited so that no measure becomes smaller than possible."""
         return {
             measure: np.maximum(self.units[:, i] * self.deviations[i], -most_too_much(self.bike, measure))
             for i, measure in enumerate(self.measures)
@@ -40,22 +40,22 @@ class Lot:
 
     @property
     def weights(self) -> Array:
-        """The share of each bike."""
+        """The normalised weight of each bike."""
         weights = np.exp(self.logs - self.logs.max())
         return np.asarray(weights / weights.sum())
 
     @property
     def effective(self) -> float:
-        """How many bikes of one weight would tell as much."""
+        """The effective number of bikes: how many equally weighted ones would be as informative."""
         return float(1 / np.square(self.weights).sum())
 
     def narrowed(self, sightings: tuple[Sighting, ...], share: float = 1.0) -> "Lot":
-        """The same, weighed by how well each bike meets what was seen; by a share of that."""
+        """The same, weighted by how well each bike matches what was seen, or by a share of that."""
         return replace(self, logs=self.logs + share * np.sum([one.logs for one in sightings], axis=0))
 
     def again(self, sightings: tuple[Sighting, ...]) -> "Lot":
-        """Sampled anew round the bikes that meet what was seen, or come nearest to it where too few do; each weighed
-        by how likely it was before anything was seen."""
+        """A new sample around the bikes that match what was seen, or that come nearest if too few match; each is
+        weighted by how likely it was before anything was seen."""
         share = 1.0
         while share > LEAST_SHARE and self.narrowed(sightings, share).effective < FEWEST_LEFT:
             share /= 2
@@ -70,12 +70,12 @@ class Lot:
 
 
 def lot_of(bike: Bike, spreads: Mapping[Measure, float]) -> Lot:
-    """A lot as the measures' spreads have it."""
+    """A sample according to the spreads of the measures."""
     deviations = np.array(list(spreads.values())) / DEVIATIONS_OF_A_SPREAD
     return Lot(bike, tuple(spreads), deviations, normal_errors(len(spreads)), np.zeros(BIKES))
 
 
 def usual_spreads(bike: Bike) -> dict[Measure, float]:
-    """How far off each measure usually is, where nobody said."""
+    """The usual spread of each measure that has none of its own."""
     usual = {measure: MEASURES[measure].spread for measure in values_of(bike)}
     return {measure: spread.usual for measure, spread in usual.items() if spread}

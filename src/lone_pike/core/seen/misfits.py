@@ -1,4 +1,4 @@
-"""What was seen that fits no bike like this one, and which measure would explain it alone (model, section 8)."""
+"""Observations that fit no bike like this one, and the single measure that would explain them (model, section 8)."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -12,16 +12,16 @@ from lone_pike.core.seen.lot import usual_spreads
 from lone_pike.core.seen.predicting import Sighting, sighted
 
 MOST_SIGMAS, EXPLAINED_SIGMAS = 3.0, 1.0
-"""From how many deviations on something does not fit, and within how many a measure explains it."""
+"""From how many standard deviations on an observation does not fit, and within how many a measure explains it."""
 
 EACH_WAY = 30
-"""Errors of a measure that are tried either way."""
+"""The number of errors of a measure that are tried either way."""
 
 
 @dataclass(frozen=True)
 class Misfit:
-    """Something seen, by its place in the file, and how many deviations off it is; the measure that would explain it
-    alone, and the value it would need; None where none does."""
+    """An observation, by its index in the file, and by how many standard deviations it is off; the measure that alone
+    would explain it, and the value it would need; None if no measure does."""
 
     index: int
     sigmas: float
@@ -30,7 +30,7 @@ class Misfit:
 
 
 def misfits_of(bike: Bike, weighed: Sequence[tuple[int, Seen]], sightings: Sequence[Sighting]) -> tuple[Misfit, ...]:
-    """What no bike of a lot meets, as the nearest of them misses it; none where one meets all."""
+    """The observations that no bike of a sample matches, compared with the nearest bike; empty if one matches all."""
     off = np.max([one.sigmas for one in sightings], axis=0)
     if off.min() <= MOST_SIGMAS:
         return ()

@@ -1,4 +1,4 @@
-"""How many pairs to add or to take off by what was seen, whatever the measures say (trade, section 12)."""
+"""How many pairs to add or to remove by what was seen, whatever the measures say (trade, section 12)."""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -15,14 +15,14 @@ from lone_pike.core.count.sizing import CACHE_SIZE, Sizing
 from lone_pike.core.seen.predicting import Edges, sights_of
 
 REACH_LINKS, STEP_LINKS = 14.0, 0.2
-"""How far from the count a chain is looked for that would hang as this one does, and how finely."""
+"""How far from the count, and in what steps, a chain is searched that would hang as this one does."""
 
 MOST_PAIRS = 4
 
 
 @dataclass(frozen=True)
 class Advice:
-    """What was seen asks for: pairs to add, or with a minus to take off, and whether the next larger cog may be
+    """The advice by what was seen: pairs to add, or with a minus to remove, and whether the next larger cog may be
     tried."""
 
     pairs: int
@@ -31,10 +31,10 @@ class Advice:
 
 @lru_cache(maxsize=CACHE_SIZE)
 def advice_on(bike: Bike, seen: Seen) -> Advice:
-    """What is to be done by what was seen in one gear: nothing, or so many pairs more or fewer.
+    """The advice by what was seen in one gear: nothing, or some pairs more or fewer.
 
-    The bike then behaves as the drawing does at another count; from there pairs are added until big/big keeps enough,
-    or taken off until small/small is clear. Parameters: a bike whose cage or arm turns. Raises: InvalidInput where it
+    The bike behaves as the drawing does at some other count. From there, pairs are added until big/big keeps enough
+    reserve, or removed until small/small is clear. Parameters: a bike with a cage or an arm. Raises: InvalidInput if it
     cannot be sized.
     """
     sizing = answer(bike).sizing
@@ -53,9 +53,9 @@ def advice_on(bike: Bike, seen: Seen) -> Advice:
 
 
 def hangs_like(sizing: Sizing, seen: Seen) -> float:
-    """The count, with fractions, at which the drawing shows what was seen; the nearest to the chain's own.
+    """The count, with fractions, at which the drawing shows what was seen, nearest to the chain's own count.
 
-    Returns: links; the chain's own count where the drawing shows it at no count near it.
+    Returns: links; the chain's own count if no count near it shows this.
     """
     counts = seen.links + np.arange(-REACH_LINKS, REACH_LINKS + STEP_LINKS, STEP_LINKS)
     shown = sights_of(sizing.bike, [(seen.ring, seen.cog, float(count), seen.travel_mm) for count in counts])
@@ -73,11 +73,11 @@ def hangs_like(sizing: Sizing, seen: Seen) -> float:
 
 
 NEARLY_MM = 1.0
-"""Clearances that are as good as one; of counts that give these the nearest is meant."""
+"""The difference below which clearances count as equal; of the counts that give them, the nearest is taken."""
 
 
 def _beyond(state: SeenState, edges: Edges) -> float:
-    """How far the drawing is in a state; free where it is in none."""
+    """How far the drawing is in a state; it is free if it is in none."""
     if state is SeenState.FREE:
         return -max(float(edge[0]) for edge in edges.beyond.values())
     return float(edges.beyond[state][0])
@@ -89,7 +89,7 @@ def _forward_deg(sizing: Sizing, seen: Seen, as_links: float) -> float:
 
 
 def _kept(sizing: Sizing, as_links: float, pairs: int) -> tuple[float, float]:
-    """What big/big and small/small keep at that chain with so many pairs more: read off between two whole counts."""
+    """What big/big and small/small keep at that chain plus some pairs, interpolated between two whole counts."""
     links = as_links + pairs * LINKS_PER_PAIR
     below, share = floor(links), links - floor(links)
     lower, upper = sizing.take_up.kept(below), sizing.take_up.kept(below + 1)
@@ -98,7 +98,7 @@ def _kept(sizing: Sizing, as_links: float, pairs: int) -> tuple[float, float]:
 
 
 def between(lower: float, upper: float, share: float) -> float:
-    """A value that far between two; the nearer one where one of them is no number.
+    """Interpolates between two values; if one of them is not finite, the nearer one.
 
     >>> between(2.0, 4.0, 0.25), between(float("-inf"), 4.0, 0.75)
     (2.5, 4.0)
@@ -109,5 +109,5 @@ def between(lower: float, upper: float, share: float) -> float:
 
 
 def _goes_round(sizing: Sizing, as_links: float) -> bool:
-    """Whether such a chain goes round big/big at all."""
+    """Whether a chain of this length goes round big/big at all."""
     return _kept(sizing, as_links, 0)[0] > -inf

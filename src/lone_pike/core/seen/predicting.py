@@ -1,4 +1,4 @@
-"""How far what was seen lies from what many bikes would show that differ in their measures (model, section 8)."""
+"""How far observations are from what many bikes with different measures would show (model, section 8)."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -19,7 +19,7 @@ from lone_pike.core.take_up.sights import Sights
 
 SPREADS = {"clock": "clock_read", "clearance_mm": "clearance_read", "slack_mm": "slack_read", "axle_mm": "axle_read"}
 FIGURES = {"clock": "hand_deg", "clearance_mm": "air_mm", "slack_mm": "slack_mm", "axle_mm": "axle_mm"}
-"""Of each figure that is seen, the limit that says how near it is read, and the sight that predicts it."""
+"""For each figure that can be seen, the limit with its reading accuracy, and the sight that predicts it."""
 
 LEAST_CHANCE, MOST_OFF = 1e-12, 1e6
 DEVIATIONS_OF_A_SPREAD = 2
@@ -27,11 +27,8 @@ DEVIATIONS_OF_A_SPREAD = 2
 
 @dataclass(frozen=True)
 class Sighting:
-    """One thing seen, against what each of V bikes shows of it.
-
-    sigmas (V,) is how many deviations each of them is off; logs (V,) the logarithm of how well it meets what was seen,
-    0 at best.
-    """
+    """One observation, compared with what each of V bikes shows. sigmas (V,) are the standard deviations by which they
+    are off; logs (V,), the logarithms of how well they match, 0 at best."""
 
     seen: Seen
     sigmas: Array
@@ -39,27 +36,27 @@ class Sighting:
 
 
 def sighted(bike: Bike, seen: Sequence[Seen], errors: Errors | None = None) -> tuple[Sighting, ...]:
-    """Each thing that was seen, against the bike with each of V sets of errors in its measures.
+    """Each observation, compared with the bike with each of V sets of errors in its measures.
 
-    Parameters: errors, (V,) for each measure in doubt; none is the bike as measured. Returns: in the order of seen;
-    what the take-up does not show is met by every bike alike.
+    Parameters: errors, (V,) for each measure in doubt; none is the bike as measured. Returns: the comparisons in the
+    order of seen; what the take-up cannot show matches every bike equally.
     """
     shown = sights_of(bike, tuple((one.ring, one.cog, one.links, one.travel_mm) for one in seen), errors)
     return tuple(_sighting(one, sights) for one, sights in zip(seen, shown, strict=True))
 
 
 Place = tuple[int, int, float, float]
-"""Ring, cog, links and travel, mm: where something is seen."""
+"""Where something is seen: ring, cog, links and travel, mm."""
 
 
 def sights_of(bike: Bike, places: Sequence[Place], errors: Errors | None = None) -> tuple[Sights, ...]:
-    """What is to be seen at each of some places, of the bike with each set of errors."""
+    """What the bike with each set of errors shows at each of some places."""
     by_travel: dict[float, list[int]] = {}
     for i, (*_, travel_mm) in enumerate(places):
         by_travel.setdefault(travel_mm, []).append(i)
     found: dict[int, Sights] = {}
     for travel_mm, indices in by_travel.items():
-        # The largest cog stands among them: the guide pulley follows it.
+        # The largest cog is included, because the guide pulley follows it.
         ends = all_gears(bike)
         pairs = list(dict.fromkeys([ends[0], *(places[i][:2] for i in indices)]))
         poses = poses_as_given(bike, np.array([travel_mm]), errors)
@@ -70,7 +67,8 @@ def sights_of(bike: Bike, places: Sequence[Place], errors: Errors | None = None)
 
 
 def deviation_of(seen: Seen) -> float:
-    """How near a figure is read, one standard deviation in its unit; its own spread is two of them."""
+    """The reading accuracy of a figure, one standard deviation in its unit; a spread of its own counts as two of
+    them."""
     own = seen.spread / DEVIATIONS_OF_A_SPREAD if seen.spread else None
     return own or limit(SPREADS[seen.what])
 
@@ -88,7 +86,7 @@ def _sighting(seen: Seen, sights: Sights) -> Sighting:
 
 
 def _state_sighting(seen: Seen, state: SeenState, sights: Sights) -> Sighting:
-    """A state is told apart at its own edge: beyond it, how many blurs it is off."""
+    """Compares a state: by how many blurs each bike is on the wrong side of the state's edge."""
     beyond = Edges(sights, (seen.spread or 0.0) / DEVIATIONS_OF_A_SPREAD).beyond
     if state is SeenState.FREE:
         chance = np.prod([normal_share(-edge) for edge in beyond.values()], axis=0)
@@ -100,14 +98,15 @@ def _state_sighting(seen: Seen, state: SeenState, sights: Sights) -> Sighting:
 
 @dataclass(frozen=True)
 class Edges:
-    """How far each bike is beyond each state's edge, in blurs: more than 0 is in that state."""
+    """How far each bike is beyond each state's edge, in blurs; positive means in that state."""
 
     sights: Sights
     blur: float
 
     @cached_property
     def beyond(self) -> Mapping[SeenState, Array]:
-        """Straight at no movement left, touching at no air, hanging from where the chain is left over."""
+        """The edges of the states: straight with no movement left, touching with no clearance, hanging with chain left
+        over."""
         in_deg, in_mm = self.blur or limit("edge_deg"), self.blur or limit("edge_mm")
         return {
             SeenState.STRAIGHT: -self.sights.forward_deg / in_deg,

@@ -1,4 +1,4 @@
-"""The steps in which a bike is proved, in the safe order, and what the drawing predicts at each (trade, section 12)."""
+"""The steps of proving a bike in their safe order, and what the drawing predicts at each (trade, section 12)."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -30,8 +30,8 @@ Needed = Callable[[Bike], bool]
 
 @dataclass(frozen=True)
 class Proof:
-    """One step as it is declared: its gear, None where it is about none; what can be seen there by the file's keys, and
-    in which states; whether it is at full travel, the step that must be done before it, and which bikes need it."""
+    """The declaration of one step: its gear, or None; what can be seen there, by the file's keys, and in which states;
+    whether it is at full travel; the step that must be done before it; and which bikes need it."""
 
     at: At | None = None
     asks: tuple[str, ...] = ()
@@ -55,7 +55,7 @@ def _can_stand(bike: Bike) -> bool:
 
 SLACK = (SeenState.FREE, SeenState.TOUCHING, SeenState.HANGS)
 TAUT = (SeenState.FREE, SeenState.STRAIGHT)
-"""What is told at the slack end, and at the taut one."""
+"""The states that can be chosen at the slack end, and at the taut one."""
 
 PROOFS: dict[str, Proof] = {
     "clear_of_guide": Proof(At.SMALL, ("clock", "clearance_mm", "state"), SLACK, needed=_has_cogs),
@@ -79,12 +79,12 @@ PROOFS: dict[str, Proof] = {
     "torque": Proof(),
     "ride": Proof(),
 }
-"""Every step there is, by its key. Which of them a kind of bike has, and in which order, its own declaration says."""
+"""All steps by key. The declaration of a kind of bike says which of them it has, and in which order."""
 
 
 @dataclass(frozen=True)
 class ProofStep:
-    """One step of a bike: the gear and travel it is looked at, None where it is about none, and what may be seen."""
+    """One step of a bike: its gear and travel, or None, and what can be seen."""
 
     key: str
     proof: Proof
@@ -92,12 +92,12 @@ class ProofStep:
     travel_mm: float
 
     def shows(self, seen: Seen, links: int) -> bool:
-        """Whether something was seen at this step with the chain that is on now."""
+        """Whether something was seen at this step with the present chain."""
         place = links, *(self.gear or (0, 0)), self.travel_mm
         return (seen.links, seen.ring, seen.cog, seen.travel_mm) == place and seen.what in self.proof.asks
 
     def last_seen(self, bike: Bike, links: int) -> Seen | None:
-        """What was seen last at this step with the chain that is on now."""
+        """What was seen last at this step with the present chain."""
         return next((one for one in bike.seen[::-1] if self.shows(one, links)), None)
 
 
@@ -113,7 +113,7 @@ def steps_of(sizing: Sizing) -> tuple[ProofStep, ...]:
 
 
 def worst_travel_mm(sizing: Sizing) -> float:
-    """The travel at which big/big needs most chain, to the millimetre; full travel where that is at rest."""
+    """The travel at which big/big needs most chain, to the millimetre; full travel if that is at rest."""
     return float(round(sizing.worst_travel_mm)) or sizing.bike.travel_mm
 
 
@@ -132,7 +132,7 @@ def _gear_at(bike: Bike, proof: Proof) -> tuple[int, int] | None:
 
 
 def predicted(sizing: Sizing, step: ProofStep, links: int) -> Sights | None:
-    """What the drawing predicts at a step with the chain at a count; None where it is about no gear."""
+    """What the drawing predicts at a step with the chain at a count; None if the step has no gear."""
     if step.gear is None or not step.proof.asks:
         return None
     (sights,) = sights_of(sizing.bike, [(*step.gear, links, step.travel_mm)])

@@ -1,4 +1,4 @@
-"""What was seen, and what the bike learned of it, as messages."""
+"""What was seen, and what the bike learned from it, as messages."""
 
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.measures import MEASURES, Measure
@@ -9,15 +9,15 @@ from lone_pike.core.seen.learning import Learned, MeasureLearned
 from lone_pike.core.seen.misfits import Misfit
 
 SEEN_LENGTHS = {"clearance_mm": "seen_clearance", "slack_mm": "seen_slack", "axle_mm": "seen_axle"}
-"""What is told as a length, with the code of what is said of it."""
+"""Observations that are lengths, with the codes of their sentences."""
 
 WORTH_TELLING, MOST_SAID = 0.25, 2
-"""A measure that moved by less than this share of its spread is not spoken of, unless it is known much nearer now; and
-of how many measures is told."""
+"""The share of its spread by which a measure must have moved to be mentioned, unless it is much surer now; and the most
+measures that are mentioned."""
 
 
 def seen_message(seen: Seen) -> Message:
-    """What was seen, in few words."""
+    """What was seen, as a short message."""
     if seen.clock:
         return Message("seen_clock", clock=seen.clock)
     if seen.state is not None:
@@ -26,7 +26,7 @@ def seen_message(seen: Seen) -> Message:
 
 
 def moved_measures(learned: Learned) -> list[MeasureLearned]:
-    """The measures that moved so far that it is worth telling, the farthest first."""
+    """The measures that moved far enough to be mentioned, the farthest first."""
     moved = [
         one
         for one in learned.measures
@@ -36,7 +36,7 @@ def moved_measures(learned: Learned) -> list[MeasureLearned]:
 
 
 def learned_messages(bike: Bike, learned: Learned) -> tuple[Message, ...]:
-    """What a bike learned: what does not fit, or the measures that moved and how likely the count stays."""
+    """What a bike learned: what does not fit, or the measures that moved and how likely the count stays right."""
     if learned.misfits:
         return (_misfit_message(bike, learned.misfits[0]),)
     moved = moved_measures(learned)

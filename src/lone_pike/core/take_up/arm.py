@@ -1,4 +1,5 @@
-"""A sprung arm behind one cog: a cage with a single gear, best half way of its forward movement (model, section 5)."""
+"""A sprung arm behind one cog: a cage with a single gear, best half way through its forward movement (model, section
+5)."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -43,12 +44,14 @@ class ArmTakeUp(Cage):
         return float(self.path(ring, cog, middle).links)
 
     def absorbs_links(self, count: int) -> tuple[float, float]:
-        """Links the loop may grow before the arm is straight, and shrink before it rests, at the first pose."""
+        """By how many links the loop may grow before the arm is straight, and shrink before it rests, at the first
+        pose."""
         shortest, longest = (ends.item(0, BIG, 0) for ends in (self.sweep.stretched_links, self.sweep.slackest_links))
         return count - shortest, longest - count
 
     def absorbs_mm(self, count: int) -> tuple[float, float]:
-        """The same as movement of the axle, half the chain's: back until the arm is straight, forward to its rest."""
+        """The same as movement of the axle, which is half of the chain's: back until the arm is straight, forward until
+        it rests."""
         back, forward = (absorbed * PITCH_MM / 2 for absorbed in self.absorbs_links(count))
         return back, forward
 
@@ -59,7 +62,7 @@ class ArmTakeUp(Cage):
         return Message("arm_absorbs", more=more, less=less, back=back, forward=forward)
 
     def _kept(self, settled: Settled, counts: Sequence[int], variants: int = 1) -> Margins:
-        """As a cage, but what is kept is a part of the arm's own movement."""
+        """Like a cage, but what is kept is a part of the arm's own movement."""
         kept = super()._kept(settled, counts, variants)
         least = limit("least_arm")
         at_short = kept.at_short + self.bike.limits.least_reserve_deg - least
@@ -67,7 +70,8 @@ class ArmTakeUp(Cage):
         return Margins(kept.counts, at_short, kept.at_long, halves_deg - least)
 
     def reserve_deg(self, count: int) -> float:
-        """Least of the poses' movement left until the arm is straight, degrees; -inf too short, inf where it hangs."""
+        """The least movement left of all poses until the arm is straight, degrees; -inf if too short, inf if it
+        hangs."""
         at_short, _ = self.kept(count)
         return at_short + limit("least_arm")
 
@@ -92,7 +96,7 @@ class ArmTakeUp(Cage):
         return GearState.TIGHT if reserve_deg < limit("least_arm") else GearState.SAFE
 
     def capacity(self) -> Capacity:
-        """One gear asks for no capacity."""
+        """None: one gear needs no capacity."""
         return Capacity(0, None, self.bike.largest_cog, None)
 
     def mends(self) -> Mapping[str, Sequence[Trial]]:
@@ -100,7 +104,7 @@ class ArmTakeUp(Cage):
         return {}
 
     def with_larger_cogs(self) -> Sequence[Trial]:
-        """Nothing is tried: behind a single cog nothing changes."""
+        """Nothing is tried: behind a single cog nothing would change."""
         return ()
 
 

@@ -1,13 +1,14 @@
-"""The least value between poses that were looked at: what lies between two of them is read off a parabola."""
+"""The least value between computed poses, interpolated with a parabola."""
 
 from lone_pike.core.bike.teeth import Array
 
 
 def least_between(at_mm: Array, values: Array) -> float:
-    """The least of a smooth quantity along the travel, from its values at some travels, rising.
+    """The least value of a smooth quantity along the travel, from its values at some travels in rising order.
 
     Equation: the vertex of the parabola through the least value and its two neighbours. Parameters: two arrays (P,).
-    Returns: never more than the least of the values. Range: where neighbours lie so near that it bends one way.
+    Returns: a value that is never more than the least given one. Range: neighbours so close that the curve bends only
+    one way between them.
 
     >>> import numpy as np
     >>> at = np.array([0.0, 20.0, 40.0, 60.0])

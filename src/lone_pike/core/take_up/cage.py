@@ -1,4 +1,4 @@
-"""A derailleur as a take-up: the cage turns, and what it keeps is degrees at one end and air at the other."""
+"""A derailleur as a take-up: the cage turns, and it keeps degrees at one end and clearance at the other."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -28,7 +28,7 @@ BIG, SMALL = 0, -1
 """Big/big stands first among the gears, small/small last."""
 
 SHOWN_BEYOND = 4
-"""Counts below and above the possible ones that are still judged: rules of thumb can land there."""
+"""How many counts below and above the possible ones are still judged, because rules of thumb can give them."""
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class Cage:
     )
     always_measured: ClassVar[tuple[Measure, ...]] = ALWAYS
     rests_at_an_end: ClassVar[bool] = False
-    """Whether its rest counts as the other end of its movement, and is drawn."""
+    """Whether its rest position counts as the other end of its movement, and is drawn."""
 
     @cached_property
     def gear_teeth(self) -> tuple[tuple[int, int], ...]:
@@ -75,7 +75,7 @@ class Cage:
 
     @property
     def usual_count(self) -> int:
-        """The shortest count that keeps the trade's own least reserve in big/big, whatever a shop wants."""
+        """The shortest count that keeps the trade's least reserve in big/big, whatever a shop wants."""
         least_rad = self.sweep.stretched_rad[:, BIG, 0] - np.radians(limit("least_reserve"))
         return joins_at(self.bike.chain, float(self.sweep.scanned_links(BIG, least_rad).max()))
 
@@ -89,7 +89,7 @@ class Cage:
         return self._in_reach
 
     def settled(self, counts: Sequence[int]) -> Settled:
-        """Where the cages rest for any counts: read off where they are in reach, solved where not."""
+        """Where the cages rest with given counts: looked up if these are in reach, computed if not."""
         reach, (first, *_, last) = self._in_reach, (counts[0], *counts)
         if first in reach and last in reach:
             some = slice(reach.index(first), reach.index(last) + 1)
@@ -98,7 +98,7 @@ class Cage:
         return settle(self.sweep, as_new_links(counts, self.bike.chain.stretch))
 
     def margins(self, counts: Sequence[int], variants: int | None = None) -> Margins:
-        """Reserve in big/big and air in small/small beyond what the shop wants kept, degrees and mm."""
+        """Reserve in big/big and clearance in small/small beyond what the shop wants kept, degrees and mm."""
         if variants is not None:
             return self._kept(settle(self.sweep, as_new_links(counts, self.bike.chain.stretch)), counts, variants)
         if counts == self._in_reach:
@@ -110,7 +110,7 @@ class Cage:
         return self._kept(self._settled_in_reach[0], self._in_reach)
 
     def _kept(self, settled: Settled, counts: Sequence[int], variants: int = 1) -> Margins:
-        """Reserve of big/big and air of small/small; none where any gear at all is too short, or hangs."""
+        """Reserve in big/big and clearance in small/small; none if any gear is too short or hangs."""
         short, loose = (np.asarray(flags.any(axis=1)) for flags in (settled.short, settled.loose))
         reserve = np.where(settled.loose[:, BIG], np.inf, np.degrees(settled.reserve_rad[:, BIG]))
         air = np.where(settled.short[:, SMALL], np.inf, settled.clearance_mm[:, SMALL])
@@ -128,12 +128,12 @@ class Cage:
         )
 
     def reserve_deg(self, count: int) -> float:
-        """Worst reserve in big/big, degrees; -inf where the chain is too short, inf where it hangs."""
+        """Worst reserve in big/big, degrees; -inf if the chain is too short, inf if it hangs."""
         at_short, _ = self.kept(count)
         return at_short + self.bike.limits.least_reserve_deg
 
     def air_mm(self, count: int) -> float:
-        """Worst guide clearance in small/small, mm; -inf where the chain hangs, inf where it is too short."""
+        """Worst guide clearance in small/small, mm; -inf if the chain hangs, inf if it is too short."""
         _, at_long = self.kept(count)
         return at_long + self.bike.limits.least_clearance_mm
 
@@ -147,7 +147,7 @@ class Cage:
 
     @cached_property
     def _kept_out_of_reach(self) -> dict[int, tuple[float, float]]:
-        """What has been worked out for counts that are out of reach."""
+        """The results for counts out of reach, cached."""
         return {}
 
     def meaning(self, count: int) -> Message:
@@ -170,22 +170,22 @@ class Cage:
         return Message("keeps_both_ends", reserve=deg(reserve), air=mm(air))
 
     def wanted_message(self) -> Message:
-        """The reserve that is wanted."""
+        """The wanted reserve."""
         return Message("nearest_to_reserve", wanted=deg(limit("wanted_reserve")))
 
     def absorbs_message(self, count: int) -> Message | None:  # noqa: ARG002 - the window says it of every count
-        """None: the window says it."""
+        """None, because the window says it."""
         return None
 
     def none_safe(self, gears: tuple[Gear, ...]) -> Message:
-        """That no count is safe at both ends, and the gears in which the chain touches itself or hangs."""
+        """The notice that no count is safe at both ends, with the gears in which the chain touches itself or hangs."""
         return stay_out_message(gears)
 
     def gears(self, count: int) -> tuple[Gear, ...]:
         """Every gear with the chain at a count: the least reserve of its poses with its cage, spare and clearance."""
         settled = self.settled([count])
         short, loose = (np.asarray(flags.any(axis=(0, 2))).tolist() for flags in (settled.short, settled.loose))
-        # Of poses that differ by nothing but the turn of the whole, the first is the worst.
+        # If poses differ only by the turn of the whole, the first is the worst.
         worst_rad = settled.reserve_rad.min(axis=0) + EPSILON
         worst = (settled.reserve_rad <= worst_rad)[..., 0].argmax(axis=0), np.arange(len(self.gear_teeth)), 0
         cage, reserve = (np.degrees(values[worst]).tolist() for values in (settled.cage_rad, settled.reserve_rad))
@@ -210,24 +210,24 @@ class Cage:
         return GearState.TIGHT if reserve_deg < self.bike.limits.least_reserve_deg else GearState.SAFE
 
     def worst_poses(self, count: int) -> NDArray[np.int_]:
-        """Where on the travel a count is nearest to being too short, and where nearest to touching itself."""
+        """The travels at which a count is nearest to being too short, and nearest to touching itself."""
         settled = self.settled([count])
         reserve = np.where(settled.short[:, BIG], -np.inf, _or_inf(settled.reserve_rad[:, BIG]))
         air = np.where(settled.loose[:, SMALL], -np.inf, _or_inf(settled.clearance_mm[:, SMALL]))
         return np.array(sorted({int(reserve.argmin()), int(air.argmin())}))
 
     def sights(self, seen: Sequence[tuple[int, float]]) -> tuple[Sights, ...]:
-        """The cage's hand, what it can still move, and the air under the guide pulley."""
+        """The cage's hand, its movement left, and the clearance under the guide pulley."""
         return cage_sights(self.sweep, self.bike.chain.stretch, seen)
 
     def reserves_deg(self, count: int) -> Array:
-        """Reserve in big/big at each pose, degrees: 0 where the chain is too short, 180 where it hangs, (P,)."""
+        """Reserve in big/big at each pose, degrees: 0 if the chain is too short, 180 if it hangs, (P,)."""
         settled = self.settled([count])
         reserve = np.degrees(np.where(settled.loose, np.pi, settled.reserve_rad))
         return np.asarray(np.where(settled.short, 0.0, reserve)[:, BIG, 0])
 
     def resting_rad(self, ring: int, cog: int, count: int) -> float:
-        """Cage angle in one gear at the first pose; the end of the sweep nearest to it where it finds no rest."""
+        """Cage angle in one gear at the first pose; if it finds no rest, the nearest end of the sweep."""
         i, settled = self.gear_teeth.index((ring, cog)), self.settled([count])
         if settled.short.item(0, i, 0):
             return self.sweep.stretched_rad.item(0, i, 0)
@@ -264,17 +264,17 @@ class Cage:
             )
 
     def fits(self) -> tuple[Fit, ...]:
-        """None: the axle stands where the frame has it."""
+        """None, because the frame decides where the axle is."""
         return ()
 
     def capacity(self) -> Capacity:
-        """Teeth between the end gears, and what the derailleur's papers say."""
+        """The capacity: teeth between the end gears, and the ratings of the derailleur."""
         bike = self.bike
         needed = bike.largest_ring - bike.smallest_ring + bike.largest_cog - bike.smallest_cog
         return Capacity(needed, bike.derailleur.capacity, bike.largest_cog, bike.derailleur.max_cog)
 
     def counts_of_all(self) -> range:
-        """Every joinable count from the shortest loop of big/big to the longest of small/small, of any pose."""
+        """Every joinable count from the shortest loop in big/big to the longest in small/small, over all poses."""
         chain, sweep = self.bike.chain, self.sweep
         shortest = float(np.fmin.reduce(sweep.stretched_links[:, BIG], axis=None))
         longest = float(np.fmax.reduce(sweep.slackest_links[:, SMALL], axis=None))
@@ -288,10 +288,10 @@ class Cage:
         return mending_trials(self.bike)
 
     def with_larger_cogs(self) -> Sequence[Trial]:
-        """The largest cog a tooth larger, and another."""
+        """Bikes with the largest cog a tooth larger, then two, and so on."""
         return larger_cog_trials(self.bike)
 
 
 def _or_inf(values: Array) -> Array:
-    """Values, and far off where there are none."""
+    """Values, with far-off ones in place of missing ones."""
     return np.where(np.isnan(values), np.inf, values)

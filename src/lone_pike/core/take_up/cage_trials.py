@@ -1,4 +1,4 @@
-"""Derailleur bikes that differ from one in a single thing, to see which of them some count would serve."""
+"""Derailleur bikes that differ from a bike in a single thing, to see for which of them some count is safe."""
 
 from collections.abc import Mapping, Sequence
 
@@ -11,7 +11,7 @@ LARGEST_COG_TRIED = 60
 
 
 def mending_trials(bike: Bike) -> Mapping[str, Sequence[Trial]]:
-    """Longer cage classes, smaller largest cogs, larger smallest rings, nearest first."""
+    """Bikes with longer cages by class, smaller largest cogs, or larger smallest rings, the smallest change first."""
     now_mm = bike.derailleur.cage_length_mm
     longer = {name: limit(f"{name}_cage") - now_mm for name in CageClass}
     cogs = range(bike.largest_cog - 1, bike.smallest_cog + len(bike.cogs) - 2, -1)
@@ -24,12 +24,12 @@ def mending_trials(bike: Bike) -> Mapping[str, Sequence[Trial]]:
 
 
 def larger_cog_trials(bike: Bike) -> Sequence[Trial]:
-    """The largest cog a tooth larger, and another."""
+    """Bikes with the largest cog a tooth larger, then two, and so on."""
     return [_trial(bike, cog, cog=cog) for cog in range(bike.largest_cog + 1, LARGEST_COG_TRIED + 1)]
 
 
 def _trial(bike: Bike, change: str | int, ring: int = 0, cog: int = 0, longer_mm: float = 0.0) -> Trial:
-    """The bike with another smallest ring, largest cog, or longer cage."""
+    """The bike with another smallest ring, another largest cog, or a longer cage."""
     return Trial(
         change,
         rings=(bike.largest_ring, ring or bike.smallest_ring),

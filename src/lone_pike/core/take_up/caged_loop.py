@@ -33,11 +33,9 @@ from lone_pike.core.motion.poses import Gears, Poses, cog_stop, ring_stop
 
 @dataclass(frozen=True)
 class CageMeasures:
-    """A cage as measured: length and gap in mm, lean in radians. In doubt they are arrays, one value a pose, (P, 1, 1).
-
-    rest_rad is how far back the empty cage goes; where nobody looked it is a full half turn. pivot_mm places the guide
-    pulley of a sprung arm, forward and up from the axle.
-    """
+    """A cage as measured: length and gap in mm, lean in radians. If they are in doubt, they are arrays with one value
+    for each pose, (P, 1, 1). rest_rad is how far back the empty cage goes; if that is not known, it is half a turn.
+    pivot_mm places the guide pulley of a sprung arm, forward and up from the axle."""
 
     cage_mm: Number
     gap_mm: Number
@@ -214,11 +212,12 @@ class TurnedLoop:
 
     @cached_property
     def links(self) -> Array:
-        """Length of the loop, the path of model, section 1, in links.
+        """Length of the loop by the path of model, section 1, in links.
 
         Equation: sum(s) / p + (z_t u - (z_t + z_g) a + sum(z wrap)) / 2 pi, over the runs that turn and the stops they
-        leave, u the heading into the tension pulley, and what hangs on no angle: the wraps on both pulleys fall one for
-        one with it. Returns: links, (P, G, A); nan where two circles overlap. Range: with the chain on both pulleys.
+        leave, u the heading into the tension pulley, plus what does not depend on the angle; the wraps on both pulleys
+        fall one for one with it. Returns: links, (P, G, A); nan where two circles overlap. Range: with the chain on
+        both pulleys.
         Source: the path traced stop by stop, compared in the tests.
         """
         loop, (into_tension, _), (heading, _) = self.loop, self.into_tension, self.loop.fixed_runs[-1]
@@ -246,7 +245,7 @@ class TurnedLoop:
 
     @property
     def clearance_mm(self) -> Array:
-        """Air between guide pulley and return run; at or below 0 the chain touches itself.
+        """Clearance between guide pulley and return run; at or below 0 the chain touches itself.
 
         Equation: distance of the guide pulley's centre from the return run, less its pitch radius, less the plate's
         height (model, section 2). Where the cage swings forward and the run ends before it comes under the guide

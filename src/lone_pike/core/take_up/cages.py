@@ -1,4 +1,4 @@
-"""A cage of a bike's measures: of its derailleur, or of its sprung arm."""
+"""Makes the cage of a bike's derailleur or sprung arm from its measures."""
 
 from typing import TypeVar
 
@@ -20,7 +20,7 @@ Turning = TypeVar("Turning", bound=Cage)
 def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None, kind: type[Turning]) -> Turning:
     """The bike's cage in poses and gears.
 
-    Raises: InvalidInput where as measured the chain cannot lie on both pulleys in some gear.
+    Raises: InvalidInput if, as measured, the chain cannot lie on both pulleys in some gear.
     """
     sweep = sweep_of(caged_loop(poses, cage_measures(bike, poses, errors), gears))
     if not errors and not sweep.runs.all():

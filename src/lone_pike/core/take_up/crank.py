@@ -1,4 +1,5 @@
-"""The crank on its eccentric: the axle from its shell, and where on its circle it stands (model, section 5)."""
+"""The crank on its eccentric: the axle's place from the shell, and the crank's place on its circle (model, section
+5)."""
 
 from math import cos, hypot, radians, sin
 
@@ -13,11 +14,11 @@ ON_ITS_END = 1e-9
 
 
 def crank_deg(bike: Bike, centre_mm: Number, away_mm: Number, radius_mm: float) -> Array:
-    """Where the crank stands on its circle for a centre distance, on the lower half.
+    """The crank's place on its circle for a centre distance, on the lower half.
 
     Equation: C^2 = A^2 + e^2 - 2 A e cos(t), t between crank and axle as seen from the shell. Parameters: the centre
     distance C, the axle's distance A from the shell's centre, and the circle's radius e, mm. Returns: degrees forward
-    of straight down; nan where the crank does not reach.
+    of straight down; nan if the crank does not reach.
     """
     x_mm, y_mm = axle_from_shell_xy_mm(bike)
     cosine = (np.square(away_mm) + radius_mm**2 - np.square(centre_mm)) / (2 * np.asarray(away_mm) * radius_mm)
@@ -27,15 +28,13 @@ def crank_deg(bike: Bike, centre_mm: Number, away_mm: Number, radius_mm: float) 
 
 
 def axle_from_shell_mm(bike: Bike) -> float:
-    """The axle's distance from the centre of the eccentric's shell, or of the crank where there is none."""
+    """The axle's distance from the centre of the eccentric's shell, or from the crank if there is no eccentric."""
     return hypot(*axle_from_shell_xy_mm(bike))
 
 
 def axle_from_shell_xy_mm(bike: Bike) -> tuple[float, float]:
-    """The axle as seen from the centre of the eccentric's shell, forward and up, mm.
-
-    A chainstay taken from the crank as it stands is laid over: the crank's place on its circle is added.
-    """
+    """The axle's place from the centre of the eccentric's shell, forward and up, mm. If the chainstay was measured from
+    the crank in its present position, the crank's place on its circle is added."""
     part, (x_mm, y_mm) = as_a(Standing, bike.take_up), bike.axle_xy_mm
     if part.crank_stands_deg is None:
         return x_mm, y_mm

@@ -1,4 +1,4 @@
-"""Fixed centres of a bike's measures: what slot, eccentric or vertical dropouts leave between the wheels."""
+"""Makes fixed centres from a bike's measures: the centre distances that slot, eccentric or vertical dropouts allow."""
 
 import numpy as np
 
@@ -20,7 +20,7 @@ from lone_pike.core.take_up.wheels_apart import span_mm
 def fixed_centres(bike: Bike, _poses: Poses, gears: Gears, errors: Errors | None = None) -> FixedCentres:
     """The bike's axle in its slot, its crank on its eccentric, or its fixed chainstay.
 
-    Raises: InvalidInput where the frame is sprung or has idlers, or ring and cog overlap.
+    Raises: InvalidInput if the frame is sprung or has idlers, or ring and cog overlap.
     """
     part = bike.take_up
     if bike.suspension:
@@ -37,7 +37,7 @@ def fixed_centres(bike: Bike, _poses: Poses, gears: Gears, errors: Errors | None
 
 
 def _ends_mm(bike: Bike, gears: Gears) -> tuple[Array, Array, str]:
-    """The least and most centre distance in each gear, (V, G, 1), and the field that tells the least."""
+    """The least and the most centre distance in each gear, (V, G, 1), and the field that decides the least."""
     part, away = as_a(Standing, bike.take_up), axle_from_shell_mm(bike)
     every = np.ones(np.broadcast_shapes(gears.ring_teeth.shape, gears.cog_teeth.shape))
     near, far = part.centres_mm(away)
@@ -47,7 +47,7 @@ def _ends_mm(bike: Bike, gears: Gears) -> tuple[Array, Array, str]:
 
 
 def slack_allows_mm(bike: Bike, gears: Gears, away_mm: float) -> Array:
-    """How much farther apart the wheels could stand before a chain with the most slack were taut, mm, (V, G, 1)."""
+    """How much farther apart the wheels could be before a chain with the most slack is taut, mm, (V, G, 1)."""
     most = bike.search.slack_mm[1] if bike.search else limit("most_slack")
     span = span_mm(gears.ring_teeth, gears.cog_teeth, away_mm)
     return np.asarray(spare_for_mm(most, span) / 2 * away_mm / span)

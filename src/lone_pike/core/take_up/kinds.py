@@ -1,7 +1,7 @@
-"""Every kind of drivetrain, declared whole: solver, typical bike, fields, the walk's first step, and checks.
+"""Every kind of drivetrain, declared as a whole: solver, typical bike, fields, the first step of the walk, and checks.
 
-What a kind says of its own measures stands with its document (`core/bike/take_ups.py`), its words in
-`wording/kinds.py`. All other places ask this table.
+What a kind declares about its own measures is with its document (`core/bike/take_ups.py`), and its words are in
+`wording/kinds.py`. All other code uses this table.
 """
 
 from collections.abc import Callable, Mapping
@@ -47,13 +47,11 @@ FIXED_MORE: tuple[Fields, ...] = (
 
 @dataclass(frozen=True)
 class TakeUpKind:
-    """One kind of drivetrain.
-
-    part is its document; solve makes its take-up in poses and gears; typical is a typical bike's document, without
-    what every bike has. drawn names the parts of the drawing that are firm once one of their fields is measured. first
-    are the fields that stand under the drawing, searched those of a search, more the rows of fields that are folded
-    away. walk is the code of the first step of the walk, checks the steps in which the bike is proved, in safe order.
-    """
+    """One kind of drivetrain. part is its document; solve makes its take-up in poses and gears; typical is a typical
+    bike's document, without what every bike has. drawn names the parts of the drawing that are drawn firmly once one of
+    their fields is measured. first are the fields under the drawing; searched, those of a search; more, the rows of
+    fields that are folded away. walk is the code of the first step of the walk; checks, the steps of proving, in safe
+    order."""
 
     part: type[TakeUpDocument]
     solve: Solver
@@ -140,7 +138,7 @@ KINDS: dict[str, TakeUpKind] = {
         checks=ARM_CHECKS,
     ),
 }
-"""In the order in which they are offered; the first is what a bike is taken for until somebody says otherwise."""
+"""All kinds, in the order in which they are offered; the first is assumed until somebody chooses another."""
 
 USUAL_KIND = next(iter(KINDS))
 
@@ -151,7 +149,7 @@ def kind_of(bike: Bike) -> TakeUpKind:
 
 
 def kind_named(key: str) -> TakeUpKind:
-    """A kind by its key; the usual one for a key that there is not."""
+    """A kind by its key; the usual one for an unknown key."""
     return KINDS.get(key, KINDS[USUAL_KIND])
 
 

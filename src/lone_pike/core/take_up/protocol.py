@@ -1,7 +1,7 @@
-"""What judging knows of a take-up, whatever it is: counts in reach, what each keeps at its two ends, what it means.
+"""The protocol of every take-up: the counts in reach, what each keeps at its two ends, and what that means.
 
-Two families keep this: what turns (a cage) and what stands (a slot). A count is too short where nothing is kept at
-the short end, too long where nothing is kept at the long end.
+Two families implement it: what turns (a cage) and what stands (a slot). A count is too short if nothing is kept at the
+short end, and too long if nothing is kept at the long end.
 """
 
 from collections.abc import Mapping, Sequence
@@ -22,7 +22,7 @@ from lone_pike.core.take_up.sights import Sights
 
 
 class Safety(StrEnum):
-    """What a count stands on."""
+    """The safety of a count."""
 
     SAFE = "safe"
     SHORT = "short"
@@ -30,7 +30,7 @@ class Safety(StrEnum):
 
 
 class GearState(StrEnum):
-    """How one gear is with the chain at a count."""
+    """The state of one gear with the chain at a count."""
 
     SAFE = "safe"
     TIGHT = "tight"
@@ -41,10 +41,8 @@ class GearState(StrEnum):
 
 @dataclass(frozen=True)
 class Gear:
-    """One gear with the chain at a count, the worst of its travel; degrees, links and mm, None where there is none.
-
-    rest_deg is the cage at the first travel, as it is seen in the stand.
-    """
+    """One gear with the chain at a count, at the worst travel; degrees, links and mm, or None. rest_deg is the cage at
+    the first travel, as it is seen in the stand."""
 
     ring: int
     cog: int
@@ -68,7 +66,7 @@ class Gear:
 
 @dataclass(frozen=True)
 class Fit:
-    """A count on a standing take-up: where the axle then stands, and what is left behind it for wear."""
+    """A count on a standing take-up: the axle's place, and the room left behind it for wear."""
 
     links: int
     offset_link: bool
@@ -79,8 +77,8 @@ class Fit:
 
 @dataclass(frozen=True)
 class GearPlace:
-    """Where axle or crank stands in one gear with the chain taut, mm: the centre distance, the room before the near end
-    and before the far one; crank_deg on an eccentric, forward of straight down."""
+    """The place of axle or crank in one gear with the chain taut, mm: the centre distance, and the room to the near end
+    and to the far one; crank_deg on an eccentric, forward of straight down."""
 
     ring: int
     cog: int
@@ -92,7 +90,7 @@ class GearPlace:
 
 @dataclass(frozen=True)
 class Capacity:
-    """Teeth the take-up must serve, and what its papers say; None where not given."""
+    """Teeth that the take-up must serve, and its ratings; None if not given."""
 
     needed: int
     rated: int | None
@@ -102,7 +100,7 @@ class Capacity:
 
 @dataclass(frozen=True)
 class Trial:
-    """The bike with one thing changed: what that is, the end sizes of its wheels then, and errors in its measures."""
+    """The bike with one change: what it is, the resulting end sizes of its wheels, and errors in its measures."""
 
     change: str | int
     rings: tuple[int, int]
@@ -112,11 +110,9 @@ class Trial:
 
 @dataclass(frozen=True)
 class Margins:
-    """What K counts keep at their two ends beyond what they must, in the take-up's own unit, (V, K) for V variants.
-
-    -inf where the chain cannot run at all at that end, +inf where it is far from it. wanted is how much of it is
-    best kept at the short end.
-    """
+    """What K counts keep at their two ends beyond the minimum, in the take-up's own unit, (V, K) for V variants. -inf
+    means that the chain cannot run at that end, +inf that it is far from it. wanted is how much is best kept at the
+    short end."""
 
     counts: tuple[int, ...]
     at_short: Array
@@ -140,9 +136,10 @@ class Margins:
 
     @cached_property
     def best(self) -> NDArray[np.int_]:
-        """Index of the recommended count of each variant, (V,); -1, the longest, where even that is too short.
+        """Index of the recommended count of each variant, (V,); -1, the longest, if even that is too short.
 
-        The safe count that keeps nearest to what is wanted; where none is safe, the shortest that is long enough.
+        This is the safe count that keeps nearest to what is wanted; if none is safe, the shortest that is long enough.
+
         Source: model, section 3.
         """
         variants = np.arange(len(self.at_short))
@@ -175,19 +172,19 @@ class Margins:
         return [count for count, is_safe in zip(self.counts, self.safe.tolist()[0], strict=True) if is_safe]
 
     def safety(self, count: int) -> Safety:
-        """What a count of the bike as measured stands on."""
+        """The safety of a count of the bike as measured."""
         return safety_of(*self.kept(count))
 
 
 def safety_of(at_short: float, at_long: float) -> Safety:
-    """What a count stands on, by what it keeps at its short and its long end."""
+    """The safety of a count, by what it keeps at its short and its long end."""
     if at_short < 0:
         return Safety.SHORT
     return Safety.SAFE if at_long >= 0 else Safety.LOOSE
 
 
 def stay_out_message(gears: tuple[Gear, ...]) -> Message:
-    """That no count is safe at both ends, and the gears in which the chain touches itself or hangs."""
+    """The notice that no count is safe at both ends, with the gears in which the chain touches itself or hangs."""
     out = tuple(
         Message("gear", ring=number(gear.ring), cog=number(gear.cog))
         for gear in gears
@@ -197,7 +194,7 @@ def stay_out_message(gears: tuple[Gear, ...]) -> Message:
 
 
 class TakeUp(Protocol):
-    """What closes the length of one bike, at all its poses and gears."""
+    """The take-up of one bike, in all its poses and gears."""
 
     @property
     def schools(self) -> tuple[str, ...]:
@@ -205,17 +202,17 @@ class TakeUp(Protocol):
 
     @property
     def always_measured(self) -> tuple[Measure, ...]:
-        """What every such bike is measured by; errors in these are always followed."""
+        """The measures of every such bike; errors in these are always followed."""
 
     @property
     def bare_wraps_links(self) -> Array:
         """Length round the largest ring and cog without the take-up, in each pose, (P,)."""
 
     def counts_in_reach(self) -> range:
-        """Joinable counts from a few too short to a few too long; one long enough is among them."""
+        """Joinable counts from a few too short to a few too long; at least one is long enough."""
 
     def margins(self, counts: Sequence[int], variants: int | None = None) -> Margins:
-        """What the counts keep at both ends, the worst of all poses; or of those of each of so many variants."""
+        """What the counts keep at both ends at the worst of all poses, or of the poses of each variant."""
 
     def kept(self, count: int) -> tuple[float, float]:
         """What one count of the bike as measured keeps at its short and its long end."""
@@ -224,37 +221,38 @@ class TakeUp(Protocol):
         """What a count does at both ends, in half a sentence."""
 
     def wanted_message(self) -> Message:
-        """What the recommended count is nearest to."""
+        """The message of what the recommended count is nearest to."""
 
     def absorbs_message(self, count: int) -> Message | None:
-        """How far a count lets the bike's parts move; None where the window says it."""
+        """How far a count lets the bike's parts move; None if the window says it."""
 
     def none_safe(self, gears: tuple[Gear, ...]) -> Message:
-        """That no count is safe, and what that means for the gears at the one that is taken."""
+        """The notice that no count is safe, and what that means for the gears at the recommended one."""
 
     def gears(self, count: int) -> tuple[Gear, ...]:
-        """Every gear with the chain at a count, the worst of its poses."""
+        """Every gear with the chain at a count, at its worst pose."""
 
     def resting_path(self, ring: int, cog: int, count: int) -> Path:
         """The loop in one gear at the first pose as the chain runs at a count; numbers, no arrays."""
 
     def worst_poses(self, count: int) -> NDArray[np.int_]:
-        """Where a count is nearest to either end."""
+        """The travels at which a count is nearest to either end."""
 
     def fits(self) -> tuple[Fit, ...]:
-        """The counts that fit, with the axle's place, where the axle is what stands."""
+        """The counts that fit, with the axle's places, for take-ups that stand."""
 
     def capacity(self) -> Capacity:
-        """What it must serve, and what its papers say."""
+        """What it must serve, and its ratings."""
 
     def counts_of_all(self) -> range:
-        """Every joinable count that may be safe in any of its poses, one at least; none where it runs in no pose."""
+        """Every joinable count that may be safe in any of its poses, at least one; empty if the chain runs in no
+        pose."""
 
     def mends(self) -> Mapping[str, Sequence[Trial]]:
-        """Bikes that differ in one thing and might have a window, nearest first, by the kind of change."""
+        """Bikes that differ in one thing and might have a window, smallest change first, by the kind of change."""
 
     def sights(self, seen: Sequence[tuple[int, float]]) -> tuple[Sights, ...]:
-        """What is to be seen in each pose: for each gear, by its place among the wheels, with a count."""
+        """What can be seen in each pose, for each gear, given by its index, with a count."""
 
     def with_larger_cogs(self) -> Sequence[Trial]:
-        """The bike with its largest cog larger, tooth by tooth; none where that asks nothing of the take-up."""
+        """The bike with a larger largest cog, tooth by tooth; empty if that does not matter for the take-up."""

@@ -1,4 +1,4 @@
-"""What is to be seen of a gear with the chain on, in many poses at once (model, section 8)."""
+"""What can be seen of a gear with the chain on, in many poses at once (model, section 8)."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -10,19 +10,16 @@ from lone_pike.core.bike.teeth import Array
 from lone_pike.core.take_up.sweep import Sweep, settle
 
 SHORT_DEG_A_LINK = 20.0
-"""How surely a chain that is a link too short is told from one that just goes round, as degrees of the cage."""
+"""How clearly a chain that is one link too short differs from one that just goes round, as degrees of the cage."""
 
 
 @dataclass(frozen=True)
 class Sights:
-    """One gear with the chain at a count in each of P poses, (P,); nan where the take-up shows no such thing.
-
-    hand_deg is the cage, or the crank on its eccentric, from straight down, forward positive. forward_deg is how far
-    the cage can still move forward; less than nothing where the chain is too short for it. air_mm is the return run's
-    clearance at the guide pulley; hangs_mm how much chain is left over that no cage takes up, less than nothing where
-    it takes up all. slack_mm is the movement of the run at its middle, less than nothing where the chain is too short
-    to go on; axle_mm the axle from the crank.
-    """
+    """One gear with the chain at a count in each of P poses, (P,); nan if the take-up cannot show it. hand_deg is the
+    cage, or the crank on its eccentric, from straight down, forward positive. forward_deg is how far the cage can still
+    move forward; negative if the chain is too short. air_mm is the return run's clearance at the guide pulley;
+    hangs_mm, how much chain is left that no cage takes up, negative if it takes up all. slack_mm is the movement of the
+    run at its middle, negative if the chain is too short to go on; axle_mm, the distance of the axle from the crank."""
 
     hand_deg: Array
     forward_deg: Array
@@ -33,7 +30,7 @@ class Sights:
 
 
 def sights(poses: int, **shown: Array) -> Sights:
-    """The sights that a take-up has; of all others none."""
+    """The sights of a take-up, with nan for all others."""
     nothing = np.full(poses, np.nan)
     return Sights(**{name: np.broadcast_to(shown.get(name, nothing), (poses,)) for name in SIGHTS})
 
@@ -42,7 +39,7 @@ SIGHTS = ("hand_deg", "forward_deg", "air_mm", "hangs_mm", "slack_mm", "axle_mm"
 
 
 def cage_sights(sweep: Sweep, stretch: float, seen: Sequence[tuple[int, float]]) -> tuple[Sights, ...]:
-    """What is to be seen of a cage; at its own stop where the chain hangs, straight where it is too short.
+    """What can be seen of a cage: it is at its stop if the chain hangs, and straight if the chain is too short.
 
     Parameters: stretch, how much longer than new the chain is; seen, each gear's place in the sweep with a count.
     """

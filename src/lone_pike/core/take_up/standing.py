@@ -1,4 +1,4 @@
-"""What stands: an axle in its slot, a crank on its eccentric, or nothing that moves (model, section 5).
+"""The take-ups that stand: an axle in its slot, a crank on its eccentric, or nothing that moves (model, section 5).
 
 One count serves all gears of the bike; each gear has its own place of axle or crank. Lengths are in mm. Arrays have
 three axes: V variants of the measures, G gears, K counts.
@@ -32,10 +32,10 @@ from lone_pike.core.take_up.wheels_apart import links_round, span_mm, taut_centr
 
 SHOWN_BEYOND = 4
 LACKING = 30.0
-"""Chain that is a millimetre too short to go on at all is as far from taut as one that is slack by so many mm."""
+"""A chain that is one millimetre too short to go on counts as far from taut as one with this many mm of slack."""
 
 NEAR_CHANGES = (1, -1, 2, -2, 3, -3)
-"""Teeth by which another ring or cog is tried, nearest first."""
+"""By how many teeth other rings and cogs are tried, smallest change first."""
 
 MEANINGS: dict[Moves, tuple[str, str, str]] = {
     Moves.AXLE: ("slot_too_short", "slot_too_long", "slot_holds"),
@@ -47,16 +47,14 @@ BEST = {
     AxlePlace.FORWARD: "nearest_to_forward",
     AxlePlace.KILOMETRES: "nearest_to_kilometres",
 }
-"""What is said of a count where the axle or crank stands, and where it is best to stand."""
+"""Codes of the sentences about a count's place of axle or crank, and about the best place."""
 
 
 @dataclass(frozen=True)
 class FixedCentres:
-    """A bike whose chain is tightened by where axle or crank stands, in V variants of its wheels and measures.
-
-    near_mm and far_mm are the least and most centre distance, (V, G, 1): the two ends of the slot, of the eccentric's
-    circle, or of what slack lets pass where nothing moves.
-    """
+    """A bike whose chain is tightened by moving axle or crank, in V variants of its wheels and measures. near_mm and
+    far_mm are the least and the most centre distance, (V, G, 1): the two ends of the slot, of the eccentric's circle,
+    or of what the allowed slack permits if nothing moves."""
 
     bike: Bike
     wheels: Gears
@@ -73,7 +71,7 @@ class FixedCentres:
 
     @property
     def always_measured(self) -> tuple[Measure, ...]:
-        """The chainstay, where the length hangs on it; a slot is measured by its ends."""
+        """The chainstay, if the length depends on it; a slot is measured by its ends."""
         return () if self.part.places_axle else ("chainstay_mm",)
 
     @property
@@ -92,7 +90,7 @@ class FixedCentres:
         return self.near_links[:, 0, 0]
 
     def centres_mm(self, counts: Sequence[int] | Array) -> Array:
-        """The centre distance at which each count is taut in each gear, (V, G, K); -inf where it is far too short.
+        """The centre distance at which each count is taut in each gear, (V, G, K); -inf if it is far too short.
 
         A worn chain is longer: N (1 + w) links (model, section 5).
         """
@@ -108,7 +106,7 @@ class FixedCentres:
         return range(first - SHOWN_BEYOND * step, last + SHOWN_BEYOND * step + 1, step)
 
     def margins(self, counts: Sequence[int], variants: int | None = None) -> Margins:
-        """Room before the near end and before the far one, mm, the least of all gears."""
+        """The room to the near end and to the far one, mm, the least of all gears."""
         centres = np.broadcast_to(self.centres_mm(counts), (variants or 1, len(self.wheels.ring_teeth[0]), len(counts)))
         ahead, behind = (centres - self.near_mm).min(axis=1), (self.far_mm - centres).min(axis=1)
         forward = self._wanted_place is not AxlePlace.MIDDLE
@@ -117,7 +115,7 @@ class FixedCentres:
 
     @property
     def _wanted_place(self) -> AxlePlace:
-        """Where axle or crank is best to stand; as near as it goes where nothing moves."""
+        """The best place for axle or crank; as near as possible if nothing moves."""
         return self.part.best
 
     @cached_property
@@ -125,7 +123,7 @@ class FixedCentres:
         return self.margins(self.counts_in_reach())
 
     def kept(self, count: int) -> tuple[float, float]:
-        """Room before the near end and before the far one for one count, mm."""
+        """The room to the near end and to the far one for one count, mm."""
         known = self._in_reach if count in self._in_reach.counts else self.margins([count])
         return known.kept(count)
 
@@ -142,11 +140,12 @@ class FixedCentres:
         return Message(holds, ahead=mm(ahead), behind=mm(behind))
 
     def absorbs_message(self, count: int) -> Message | None:  # noqa: ARG002 - the window says it of every count
-        """None: the window says it."""
+        """None, because the window says it."""
         return None
 
     def none_safe(self, gears: tuple[Gear, ...]) -> Message:  # noqa: ARG002 - what is missing is the same in all
-        """What the longest count that is too short and the shortest that is too long lack, mm of centre distance."""
+        """The notice with what the longest count that is too short and the shortest that is too long lack, mm of centre
+        distance."""
         kept = {count: self.kept(count) for count in self._in_reach.counts}
         shorter = max(count for count, (ahead, _) in kept.items() if ahead < 0)
         longer = min(count for count, (_, behind) in kept.items() if behind < 0)
@@ -154,7 +153,7 @@ class FixedCentres:
         return Message("no_count_fits", shorter=links(shorter), longer=links(longer), **lacks)
 
     def wanted_message(self) -> Message:
-        """Where the axle or crank is best."""
+        """The message of the best place for axle or crank."""
         return Message(BEST[self._wanted_place])
 
     def gears(self, count: int) -> tuple[Gear, ...]:
@@ -167,12 +166,12 @@ class FixedCentres:
         )
 
     def places(self, count: int) -> tuple[GearPlace, ...]:
-        """Where axle or crank stands in each gear with a count taut."""
+        """The places of axle or crank in each gear with a count taut."""
         (places,) = self.places_of([count])
         return places
 
     def places_of(self, counts: Sequence[int]) -> list[tuple[GearPlace, ...]]:
-        """The same for each of several counts, all solved at once."""
+        """The same for several counts, all solved at once."""
         near, far = self.near_mm[0, :, 0].tolist(), self.far_mm[0, :, 0].tolist()
         return [
             tuple(
@@ -183,15 +182,15 @@ class FixedCentres:
         ]
 
     def crank_deg(self, centre_mm: float) -> float | None:
-        """Where the crank stands on its circle for a centre distance, degrees forward of straight down, on the lower
-        half; None where there is no eccentric, or it does not reach."""
+        """The crank's place on its circle for a centre distance, degrees forward of straight down, on the lower half;
+        None if there is no eccentric, or it does not reach."""
         if not self.part.crank_radius_mm or not np.isfinite(centre_mm):
             return None
         turned_deg = float(crank_deg(self.bike, centre_mm, self.axle_away_mm, self.part.crank_radius_mm))
         return None if isnan(turned_deg) else turned_deg
 
     def resting_path(self, ring: int, cog: int, count: int) -> Path:
-        """The loop in one gear with axle or crank where the count is taut, or as near to it as it can go."""
+        """The loop in one gear with axle or crank where the count is taut, or as near to that place as possible."""
         i = self.gear_teeth.index((ring, cog)) if (ring, cog) in self.gear_teeth else 0
         ring, cog = self.gear_teeth[i]
         near, far = self.near_mm.item(0, i, 0), self.far_mm.item(0, i, 0)
@@ -213,15 +212,16 @@ class FixedCentres:
 
     @property
     def axle_away_mm(self) -> float:
-        """The axle from where the crank would stand in the middle: the shell's centre on an eccentric."""
+        """The axle's place from the crank, or on an eccentric from the shell's centre."""
         return axle_from_shell_mm(self.bike)
 
     def worst_poses(self, count: int) -> NDArray[np.int_]:  # noqa: ARG002 - the same whatever the count
-        """The one pose of a rigid frame."""
+        """The index of the only pose of a rigid frame."""
         return np.zeros(1, dtype=np.int_)
 
     def fits(self) -> tuple[Fit, ...]:
-        """The counts that fit in every gear, with the room behind and the wear that it absorbs, the least of the gears.
+        """The counts that fit in every gear, with the room behind the axle and the wear that it can take up, the least
+        of all gears.
 
         Equation: wear = L(far end) / N - 1 (model, section 5).
         """
@@ -235,7 +235,7 @@ class FixedCentres:
         )
 
     def capacity(self) -> Capacity:
-        """No cage, no capacity."""
+        """None: without a cage there is no capacity."""
         return Capacity(0, None, self.bike.largest_cog, None)
 
     def counts_of_all(self) -> range:
@@ -243,7 +243,8 @@ class FixedCentres:
         return self.counts_in_reach()
 
     def mends(self) -> Mapping[str, Sequence[Trial]]:
-        """A tooth or two more or less on ring or cog, nearest first; nothing where several gears share the count."""
+        """Bikes with one or two teeth more or less on ring or cog, smallest change first; empty if several gears share
+        the count."""
         if len(self.gear_teeth) > 1:
             return {}
         (ring, cog), *_ = self.gear_teeth
@@ -257,7 +258,7 @@ class FixedCentres:
         }
 
     def sights(self, seen: Sequence[tuple[int, float]]) -> tuple[Sights, ...]:
-        """The slack where nothing moves; else where axle or crank stands for the slack that is wanted."""
+        """The slack if nothing moves; otherwise the place of axle or crank for the wanted slack."""
         return tuple(self._sights_of(*one) for one in seen)
 
     def _sights_of(self, gear: int, count: float) -> Sights:
@@ -279,5 +280,5 @@ class FixedCentres:
         return sights(poses, hand_deg=crank_deg(self.bike, set_mm, away_mm, radius_mm))
 
     def with_larger_cogs(self) -> Sequence[Trial]:
-        """Nothing is tried: another cog is another place of the axle."""
+        """Nothing is tried, because another cog only means another place of the axle."""
         return ()

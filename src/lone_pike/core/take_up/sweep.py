@@ -1,4 +1,4 @@
-"""The sweep of a cage: how long the loop is at each cage angle, and where the cage rests with a count.
+"""The sweep of a cage: the length of the loop at each cage angle, and where the cage rests with a count. ||
 
 Source: model, section 2. All arrays have three axes: P poses, G gears, and A angles or K counts.
 """
@@ -24,7 +24,7 @@ EPSILON = 1e-9
 HALVINGS = 24
 SECANT_RAD, SECANTS = 0.01, 4
 NEAR_RAD, MOST_STEPS = 0.002, 12
-"""A cage is near its rest where the next step is this small; the one after is smaller by as much again."""
+"""The step below which a cage is near its rest; the next step is smaller by the same factor again."""
 
 Point = tuple[Array, Array]
 """Cage angles, radians, and a function's values there."""
@@ -32,7 +32,8 @@ Point = tuple[Array, Array]
 
 @dataclass(frozen=True)
 class Sweep:
-    """How long the loop is as the cage turns, from its slackest angle to its stretched one. Both angles are (P, G, 1).
+    """The length of the loop as the cage turns, from its slackest angle to its stretched one. Both angles are (P, G,
+    1).
 
     lengths_links (P, G, A) falls from one to the other: it holds the length at the slackest angle, at each of
     SCAN_RAD, and at the stretched one. An angle of SCAN_RAD outside the sweep has the length of the nearer end. It is
@@ -60,7 +61,7 @@ class Sweep:
         return np.asarray(np.isfinite(self.slackest_links + self.stretched_links)[..., 0])
 
     def plumb_links(self, pose: int, gear: int) -> float | None:
-        """Length in one pose and gear with the cage straight down; None where that lies outside the sweep."""
+        """Length in one pose and gear with the cage straight down; None if that is outside the sweep."""
         inside = self.slackest_rad.item(pose, gear, 0) <= 0 <= self.stretched_rad.item(pose, gear, 0)
         return self.lengths_links.item(pose, gear, 1 + PLUMB) if inside else None
 
@@ -125,7 +126,7 @@ def _sweep(loop: CagedLoop) -> Sweep:
     lengths = np.where(on_both, scanned.links, -np.inf)
     longest = lengths.argmax(axis=-1, keepdims=True)
     if loop.runs_into_idler:
-        # What lies past an idler that the cage runs into cannot be reached.
+        # Angles past an idler that the cage runs into cannot be reached.
         in_front = loop.meets_idler_rad > SCAN_RAD[longest]
         off_guide = np.where(in_front, np.minimum(off_guide, loop.meets_idler_rad), off_guide)
         on_both &= off_guide >= SCAN_RAD
@@ -135,7 +136,7 @@ def _sweep(loop: CagedLoop) -> Sweep:
         top = _solved_top_rad(loop, top, longest)
     slackest = np.minimum(top, off_guide)
     stretched = np.minimum(off_guide, SCAN_RAD[-1])
-    # An empty cage rests where its own stop is, if that comes before the slackest.
+    # An empty cage rests at its own stop, if that comes before the slackest angle.
     rest = np.maximum(slackest, loop.rest_rad)
     ends = loop.turned(np.concatenate([np.minimum(rest, stretched), stretched], axis=-1))
     # A pulley that swings through an idler shows as a loop that grows from one scanned angle to the next.

@@ -34,7 +34,7 @@ def taut_centre_mm(ring_teeth: Number, cog_teeth: Number, links: Number) -> Arra
     """The centre distance at which a chain of so many links is taut round two wheels.
 
     Equation: L(C) = N (model, section 5). Parameters: teeth and links, of shapes that meet; links may be fractions, for
-    a worn chain. Returns: mm; nan where so short a chain goes round no two such wheels. Range: wheels that do not
+    a worn chain. Returns: mm; nan if the chain is too short to go round two such wheels. Range: wheels that do not
     overlap. Source: L grows with C by 2 cos b / p; refined by that slope between the least centre and half the chain.
     """
     least = np.abs(pitch_radius_mm(ring_teeth) - pitch_radius_mm(cog_teeth)) + NEARLY_MM

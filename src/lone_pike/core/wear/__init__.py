@@ -1,1 +1,1 @@
-"""How a chain wears: what a gauge reads, and when it is to be replaced (model, section 9)."""
+"""How chains wear: what gauges read, and when a chain is to be replaced (model, section 9)."""

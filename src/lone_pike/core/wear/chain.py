@@ -1,4 +1,4 @@
-"""A chain as its file tells it: what it is, and its readings over the distance (model, section 9)."""
+"""A chain as in its file: what it is, and its readings over the distance (model, section 9)."""
 
 import datetime
 from typing import Literal
@@ -20,7 +20,7 @@ class ChainReading(WearReading):
 
 
 class ChainFile(WholeDocument):
-    """One chain and what was gauged of it."""
+    """One chain and its readings."""
 
     lone_pike_chain: Literal[1] = measured(Kind.PART, "Version", "Version of this file.", allowed="this_version")
     name: str = measured(Kind.TEXT, "Name", "What the workshop calls the chain.", min_length=1, max_length=80)
@@ -46,5 +46,5 @@ class ChainFile(WholeDocument):
 
     @property
     def distance_km(self) -> float:
-        """How far it was ridden: until now, or until its last reading."""
+        """Its distance until now, or until its last reading."""
         return max([self.km_now, *(one.km for one in self.readings)])

@@ -1,6 +1,6 @@
 """What each limit costs over 1 000 km, and what it costs to ride several chains in turn (trade, section 8).
 
-Prices and lives are a shop's own; what nobody has told is assumed, and named as that.
+Prices and lives are the shop's own; those that nobody has entered are assumed, and marked as assumed.
 """
 
 from dataclasses import dataclass
@@ -27,7 +27,7 @@ def _lasts(label: str, how: str, name: str) -> Any:
 
 
 class CostAssumptions(Document):
-    """What parts cost a shop, and how many chains a cassette and a set of rings last for at each limit."""
+    """The prices of parts, and for how many chains a cassette and a set of rings last at each limit."""
 
     price_chain: float | None = _price("Price of a chain", "In the shop's own money.")
     price_cassette: float | None = _price("Price of a cassette", "In the shop's own money.")
@@ -53,14 +53,14 @@ class CostAssumptions(Document):
 
     @property
     def has_prices(self) -> bool:
-        """Whether every price is told."""
+        """Whether every price is known."""
         return None not in (self.price_chain, self.price_cassette, self.price_rings)
 
 
 @dataclass(frozen=True)
 class Cost:
-    """What one limit costs over 1 000 km, in the shop's money, part by part; a chain's life to it, km; and how many
-    chains a cassette then lasts for."""
+    """What one limit costs over 1 000 km, in the shop's money, part by part; a chain's life up to it, km; and for how
+    many chains a cassette then lasts."""
 
     school: WearSchool
     limit_percent: float
@@ -80,8 +80,8 @@ def costs(assumed: CostAssumptions, usual: "Usual", in_turn: int = 1) -> tuple[C
     """What each limit costs. Empty without prices.
 
     Equation: life = (limit - w0) / r; of each part 1000 price / (life x chains that it lasts for). Parameters: in_turn,
-    chains ridden in turn on one cassette; it is assumed to last until all of them are worn, and no shorter than it is
-    told to.
+    chains ridden in turn on one cassette, which is assumed to last until all of them are worn, and at least as long as
+    its given life.
     """
     if not assumed.has_prices:
         return ()

@@ -1,4 +1,4 @@
-"""How a chain has worn and when it is due, by a grid over its rate: no sampling (model, section 9)."""
+"""How a chain has worn and when it is due, computed on a grid over its rate, without sampling (model, section 9)."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -18,14 +18,14 @@ from lone_pike.core.wear.gauging import ChainWear, Way, Wear, chain_wear, wear_o
 from lone_pike.core.wear.replacing import WearPart, cogs_percent, percent, share_past
 
 RATES, STARTS, REACH = 161, 15, 4.5
-"""Rates and first wears on the grid, and how many deviations it reaches to either side."""
+"""The numbers of rates and of first wears on the grid, and how many standard deviations it reaches to either side."""
 
 EARLY, MIDDLE, LATE = 0.1, 0.5, 0.9
 MOST_SIGMAS = 3.0
 
 
 class Due(StrEnum):
-    """How a chain stands to its limit."""
+    """The state of a chain in relation to its limit."""
 
     FINE = "fine"
     SOON = "soon"
@@ -35,7 +35,8 @@ class Due(StrEnum):
 
 @dataclass(frozen=True)
 class DueKm:
-    """The distance since it was fitted at which it meets its limit: as early as in one of ten, the middle, as late."""
+    """The distance since it was fitted at which it meets its limit: the earliest tenth, the middle, the latest
+    tenth."""
 
     early: float
     middle: float
@@ -44,7 +45,8 @@ class DueKm:
 
 @dataclass(frozen=True)
 class Forecast:
-    """A chain's wear now with one deviation, percent; when it is due; what to replace; and what is odd about it."""
+    """A chain's wear now with one standard deviation, percent; when it is due; what to replace; and what is odd about
+    its readings."""
 
     wear_percent: float
     spread_percent: float
@@ -57,8 +59,9 @@ class Forecast:
 
 @dataclass(frozen=True)
 class Usual:
-    """How chains like one wear: the middle rate, percent a km; how many times faster or slower one in three wears; how
-    many of the shop's own are like it, and whether it is these that tell it, and not what all chains do."""
+    """How chains of a kind wear: the middle rate, percent per km; the factor by which one in three wears faster or
+    slower; the number of the shop's own chains of this kind, and whether the rate comes from these or from chains in
+    general."""
 
     rate: float
     times: float
@@ -72,7 +75,7 @@ LEAST_TIMES = 1.15
 
 @dataclass(frozen=True)
 class Rate:
-    """A chain's own rate as its readings tell it: the mean of its logarithm, and the variance of that."""
+    """A chain's own rate from its readings: the mean of its logarithm, and the variance of that."""
 
     log: float
     variance: float
@@ -80,8 +83,8 @@ class Rate:
 
 @dataclass(frozen=True)
 class Rates:
-    """The rates of several chains added up: how many, and the means of their logarithms, of the squares of these, and
-    of their variances."""
+    """The rates of several chains combined: their number, and the means of their logarithms, of the squares of these,
+    and of their variances."""
 
     chains: int
     log: float
@@ -90,21 +93,21 @@ class Rates:
 
 
 def usual_of(rates: Rates) -> Usual:
-    """What the shop's own chains of a kind do, from enough of them on; else what all chains do.
+    """How the shop's own chains of a kind wear if there are enough of them, otherwise how chains in general wear.
 
-    Parameters: the rates of chains with readings, each learned from what all chains do.
+    Parameters: the rates of chains with readings, each estimated with chains in general as the starting point.
     """
     if rates.chains < limit("own_chains"):
         return Usual(OF_ALL.rate, OF_ALL.times, rates.chains)
-    # Their means lie too close together by as much as each is unsure.
+    # The spread of their means is too small by the uncertainty of each.
     variance = max(rates.log_square - rates.log**2, 0.0) + rates.variance
-    # Rounded: one reading more does not move every other chain's day.
+    # Rounded, so that one more reading does not move every other chain's date.
     times = max(round(float(np.exp(variance**0.5)), 2), LEAST_TIMES)
     return Usual(float(np.exp(round(rates.log, 2))), times, rates.chains, is_own=True)
 
 
 def rate_of(chain: ChainFile) -> Rate:
-    """How fast a chain wears, beside what all chains do."""
+    """A chain's own rate, estimated with chains in general as the starting point."""
     rates, _, weights = _learned(chain, _worn_readings(chain), OF_ALL)
     logs = np.log(rates)
     mean = float((weights * logs).sum())
@@ -112,10 +115,10 @@ def rate_of(chain: ChainFile) -> Rate:
 
 
 def forecast(chain: ChainFile, usual: Usual = OF_ALL) -> Forecast:
-    """What the readings tell of a chain, and when it is due.
+    """The wear of a chain from its readings, and when it is due.
 
-    Equation: wear(km) = w0 + r km; w0 normal, r lognormal; each reading weighs the grid by how likely it is there.
-    Parameters: a chain with its readings; usual, what chains like it do. Returns: percent and km. Source: model,
+    Equation: wear(km) = w0 + r km; w0 normal, r lognormal; each reading weights the grid by its likelihood there.
+    Parameters: a chain with its readings; usual, how chains of its kind wear. Returns: percent and km. Source: model,
     section 9.
     """
     readings = _worn_readings(chain)
@@ -131,14 +134,14 @@ def forecast(chain: ChainFile, usual: Usual = OF_ALL) -> Forecast:
 
 
 def band(chain: ChainFile, usual: Usual, kms: Sequence[float]) -> tuple[tuple[float, float, float], ...]:
-    """The wear at each distance, percent: as low as in one of ten, in the middle, as high as in one of ten."""
+    """The wear at each distance, percent: the lowest tenth, the middle, the highest tenth."""
     rates, starts, weights = _learned(chain, _worn_readings(chain), usual)
     each = (_quantiles(starts + rates * km, weights, (EARLY, MIDDLE, LATE)) for km in kms)
     return tuple((low, middle, high) for low, middle, high in each)
 
 
 WornReading = tuple[ChainReading, Wear]
-"""A reading, and what it says."""
+"""A reading and its result."""
 
 
 def _worn_readings(chain: ChainFile) -> list[WornReading]:
@@ -146,7 +149,7 @@ def _worn_readings(chain: ChainFile) -> list[WornReading]:
 
 
 def _learned(chain: ChainFile, readings: Sequence[WornReading], usual: Usual) -> tuple[Array, Array, Array]:
-    """Rates, first wears, and how likely each pair is by what is usual and by the chain's readings."""
+    """Rates, first wears, and the probability of each pair from what is usual and from the chain's readings."""
     start, spread = (limit("wear_new"), limit("wear_new_spread"))
     if chain.worn_percent is not None:
         start, spread = chain.worn_percent, limit("wear_told_spread")
@@ -163,7 +166,7 @@ def _learned(chain: ChainFile, readings: Sequence[WornReading], usual: Usual) ->
 
 @lru_cache(maxsize=64)
 def _grid(usual: Usual, start: float, spread: float) -> tuple[Array, Array, Array]:
-    """Rates in percent a km, wears when fitted in percent, and how likely each pair is: (RATES, STARTS) each."""
+    """Rates in percent per km, wears when fitted in percent, and the probability of each pair: (RATES, STARTS) each."""
     units = np.linspace(-REACH, REACH, RATES)[:, None]
     rates = np.exp(log(usual.rate) + units * log(usual.times))
     first = np.linspace(-2.0, 2.0, STARTS)[None, :]
@@ -173,9 +176,10 @@ def _grid(usual: Usual, start: float, spread: float) -> tuple[Array, Array, Arra
 
 
 def _log_figures(readings: Sequence[WornReading], rates: Array, starts: Array) -> Array:
-    """How likely the readings are that tell a figure, with each rate and first wear, as a logarithm.
+    """The log likelihood of the readings that give a figure, for each rate and first wear.
 
-    Equation: -1/2 sum ((w - w0 - r km) / s)^2, its square multiplied out, so that many readings cost what one does.
+    Equation: -1/2 sum ((w - w0 - r km) / s)^2, its square multiplied out, so that many readings take no more time than
+    one.
     """
     figures = [(1 / wear.spread**2, wear.percent, one.km) for one, wear in readings if one.way is not Way.GAUGE]
     if not figures:
@@ -188,7 +192,7 @@ def _log_figures(readings: Sequence[WornReading], rates: Array, starts: Array) -
 
 
 def _log_gauge(reading: ChainReading, read: Wear, wear: Array) -> Array:
-    """How likely it is with each wear that a gauge passes and stops where it did, as a logarithm."""
+    """The log likelihood, for each wear, that a gauge passes and stops where it did."""
     off = limit("roller_play_spread") if not reading.same_way else SHARP
     chance = np.ones_like(wear)
     if reading.passes is not None:
@@ -202,7 +206,7 @@ SHARP, LEAST_CHANCE = 0.01, 1e-12
 
 
 def _quantiles(values: Array, weights: Array, shares: Sequence[float]) -> list[float]:
-    """The values below which so much of the weight lies; none below 0."""
+    """The values below which given shares of the weight are; at least 0."""
     order = np.argsort(values, axis=None)
     sorted_values, summed = np.maximum(values.ravel()[order], 0.0), np.cumsum(weights.ravel()[order])
     return [float(np.interp(share, summed, sorted_values)) for share in shares]
@@ -217,7 +221,7 @@ def _state(due: DueKm, km: float) -> Due:
 
 
 def _by_worst(state: Due, chain: ChainFile) -> Due:
-    """Due where the worst of several places says so: it is there that a chain is past its limit first."""
+    """The state after considering the worst of several places, where a chain is past its limit first."""
     places = newest_places(chain)
     if state in (Due.DUE, Due.PAST) or places is None:
         return state
@@ -225,7 +229,7 @@ def _by_worst(state: Due, chain: ChainFile) -> Due:
 
 
 def newest_places(chain: ChainFile) -> ChainWear | None:
-    """The several places that were gauged last, together; None where it was one alone, or none."""
+    """The readings of the last time several places were gauged together; None if it was a single place, or none."""
     if not chain.readings:
         return None
     newest = max((one.date, one.km) for one in chain.readings)
@@ -234,7 +238,8 @@ def newest_places(chain: ChainFile) -> ChainWear | None:
 
 
 def _replace(cogs_gone: float, state: Due) -> tuple[WearPart, ...]:
-    """What is due: the chain, and past the cogs' own limit the cassette, and the rings are looked at."""
+    """The parts that are due: the chain; past the cogs' own limit also the cassette, and the rings are to be
+    checked."""
     if state not in (Due.DUE, Due.PAST):
         return ()
     return (WearPart.CHAIN, WearPart.CASSETTE, WearPart.RINGS) if cogs_gone > EVEN else (WearPart.CHAIN,)
@@ -244,7 +249,8 @@ EVEN = 0.5
 
 
 def _warnings(readings: Sequence[WornReading]) -> tuple[Message, ...]:
-    """What is odd: wear that falls by more than both are off, distances in another order than dates, far too much."""
+    """What is odd: wear that falls by more than the spreads of two readings, distances in another order than dates, or
+    far too much wear."""
     said = []
     by_date = sorted(readings, key=lambda one: one[0].date)
     for (before, was), (after, now) in pairwise(by_date):

@@ -1,4 +1,4 @@
-"""One reading of a chain's wear, by whatever it was gauged with, and several along the chain (model, section 9)."""
+"""Readings of a chain's wear with any gauge, single ones and several along the chain (model, section 9)."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -19,7 +19,7 @@ PERCENT = 100.0
 
 
 class Way(StrEnum):
-    """What a chain is gauged with."""
+    """The ways of gauging a chain."""
 
     RULER = "ruler"
     PAST = "past"
@@ -35,7 +35,8 @@ NEEDS: dict[Way, tuple[str, ...]] = {
     Way.CALIPER: ("pitches", "mm", "new_mm"),
     Way.GAUGE: (),
 }
-"""What each way needs; a drop-in gauge at least one of what passes and what stops."""
+"""The fields that each way needs; a drop-in gauge needs at least one of the step that passes and the step that
+stops."""
 
 
 class WearReading(WholeDocument):
@@ -80,7 +81,7 @@ class WearReading(WholeDocument):
 
 @dataclass(frozen=True)
 class Wear:
-    """Wear in percent and one standard deviation of it; low and high where a gauge tells an interval alone."""
+    """Wear in percent with one standard deviation; low and high if a gauge only gives an interval."""
 
     percent: float
     spread: float
@@ -89,9 +90,9 @@ class Wear:
 
 
 def wear_of(reading: WearReading) -> Wear:
-    """What a reading says of the chain there.
+    """The wear of the chain by a reading at one place.
 
-    Equation: 100 (M / (n p) - 1); of a caliper 100 (M - M_new) / (n p); a gauge of step g drops in where wear and
+    Equation: 100 (M / (n p) - 1); with a caliper 100 (M - M_new) / (n p); a gauge of step g drops in where wear and
     play of the rollers reach g. Returns: percent. Source: model, section 9.
 
     >>> round(wear_of(WearReading(way=Way.PAST, pitches=24, sixteenths=1)).percent, 2)
@@ -112,30 +113,28 @@ def wear_of(reading: WearReading) -> Wear:
 
 
 def _gauged(reading: WearReading) -> Wear:
-    """Between the step that drops in and the one that does not, less the play of the rollers."""
+    """The interval between the step that drops in and the one that does not, minus the play of the rollers."""
     play, off = (0.0, 0.0) if reading.same_way else (limit("roller_play"), limit("roller_play_spread"))
     low = -inf if reading.passes is None else reading.passes - play
     high = inf if reading.stops is None else reading.stops - play
     step = limit("gauge_step")
     lower = low if low > -inf else max(high - step, 0.0)
     upper = high if high < inf else low + step
-    # An even spread between two edges has a twelfth of its width squared as variance.
+    # The variance of an even distribution between two edges is a twelfth of its width squared.
     return Wear((lower + upper) / 2, ((upper - lower) ** 2 / 12 + off**2) ** 0.5, low, high)
 
 
 @dataclass(frozen=True)
 class ChainWear:
-    """A chain by all its readings: the worst place counts for replacing it, the mean for what comes; percent."""
+    """A chain's wear from several readings, percent: the worst place decides about replacing it, the mean is for the
+    forecast."""
 
     worst: Wear
     mean: Wear
 
 
 def chain_wear(readings: Sequence[WearReading]) -> ChainWear | None:
-    """A chain by several readings along it; None without any.
-
-    The mean weighs each by how sure it is.
-    """
+    """Combines several readings along a chain; None without any. Surer readings get more weight in the mean."""
     each = [wear_of(one) for one in readings]
     if not each:
         return None

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from lone_pike.core.wear.replacing import cogs_percent
 
 SMALLEST = 3
-"""So many of the smallest cogs are looked at: they jump first."""
+"""How many of the smallest cogs to check, because they jump first."""
 
 
 @dataclass(frozen=True)
 class Jump:
-    """The wear that the cogs have seen and how far that is past the chain's limit, percent; whether it is past what
-    takes the cogs along; the cogs to look at, and whether these are the ones that are ridden most."""
+    """The wear of the chains that ran on the cogs, and how far that is past the chain's limit, percent; whether it is
+    past the limit of the cogs; the cogs to check, and whether these are the ones that are ridden most."""
 
     worn_percent: float
     past_percent: float
@@ -24,9 +24,9 @@ class Jump:
 def jump_of(
     worn_percent: float, limit_percent: float, speeds: int, cogs: Sequence[int], used_cogs: Sequence[int] = ()
 ) -> Jump | None:
-    """What to expect of a new chain; None where no chain was past its limit on these cogs.
+    """What to expect of a new chain; None if no chain was past its limit on these cogs.
 
-    Parameters: worn, the most that a chain was worn on them; used_cogs, those ridden most, where that is known.
+    Parameters: worn, the highest wear of a chain on them; used_cogs, those ridden most, if known.
 
     >>> jump_of(0.9, 0.5, 12, (10, 12, 14, 16)).cogs, jump_of(0.4, 0.5, 12, (10, 12))
     ((10, 12, 14), None)

@@ -1,4 +1,4 @@
-"""A chain's life: where it was, how far it was ridden there, and what was gauged of it (model, section 9)."""
+"""A chain's life: where it was, how far it was ridden there, and its readings (model, section 9)."""
 
 import datetime
 from collections.abc import Sequence
@@ -18,14 +18,14 @@ Day = datetime.date
 
 
 class Lube(StrEnum):
-    """What a chain runs in."""
+    """The lubricants of chains."""
 
     OIL = "oil"
     WAX = "wax"
 
 
 class Riding(StrEnum):
-    """What a chain is ridden through; chains are compared with those of the same."""
+    """The conditions in which a chain is ridden; chains are compared with others in the same conditions."""
 
     DRY = "dry"
     WET = "wet"
@@ -33,7 +33,7 @@ class Riding(StrEnum):
 
 
 class Source(StrEnum):
-    """How a distance is known. A total covers all days since the one before it; a ride is one among others."""
+    """The source of a distance. A total covers all days since the total before it; a ride is one of several."""
 
     TOTAL = "total"
     ODOMETER = "odometer"
@@ -49,7 +49,7 @@ class Ending(StrEnum):
 
 
 class Stay(WholeDocument):
-    """Days on one bike, to the day it came off; still there where that is left out."""
+    """A stay on one bike, up to the day it came off; without that day, the chain is still there."""
 
     bike_id: int = measured(Kind.RATIO, "Bike", "The number of the bike it was on.", ge=1)
     since: Day = measured(Kind.TEXT, "On", "When it went on.", allowed="a_date")
@@ -57,7 +57,7 @@ class Stay(WholeDocument):
 
 
 class Ridden(WholeDocument):
-    """A distance ridden over some days; of a ride also when it began and ended, of an odometer what it read."""
+    """A distance ridden over some days; for a ride also its start and end, for an odometer its reading."""
 
     source: Source = measured(Kind.CHOICE, "Known by", "How the distance is known.")
     since: Day = measured(Kind.TEXT, "From", "The first day.", allowed="a_date")
@@ -72,7 +72,7 @@ class Ridden(WholeDocument):
 
 
 class Gauged(WearReading):
-    """A reading at one place of the chain on a day; job_id, the job at which it was gauged."""
+    """A reading at one place of the chain on a day; job_id is the job at which it was taken."""
 
     date: Day = measured(Kind.TEXT, "Date", "When it was gauged.", allowed="a_date")
     job_id: int | None = measured(Kind.RATIO, "Job", "The job it was gauged at.", default=None, ge=1)
@@ -120,7 +120,7 @@ class ChainLife(WholeDocument):
 
     @property
     def last_bike_id(self) -> int | None:
-        """The bike it is on, or was on last."""
+        """The bike it is on or was on last."""
         return self.stays[-1].bike_id if self.stays else None
 
     @property
@@ -130,17 +130,17 @@ class ChainLife(WholeDocument):
 
     @property
     def loose_links(self) -> int:
-        """Its links without what its joiners add."""
+        """Its links without those that the joiners add."""
         return self.links - self.links % LINKS_PER_PAIR - self.joiners * JOINERS[self.joiner].links
 
     @property
     def known_until(self) -> Day | None:
-        """The last day up to which a distance is known; the day it was fitted where none is."""
+        """The last day for which a distance is known; if there is none, the day it was fitted."""
         return max([one.until for one in self.ridden], default=self.fitted)
 
 
 class Basis(StrEnum):
-    """What a pace rests on: it was told, it follows from what was ridden, or nobody knows and it is assumed."""
+    """The source of a pace: it was entered, it follows from what was ridden, or it is assumed."""
 
     GIVEN = "told"
     RIDDEN = "ridden"
@@ -157,7 +157,7 @@ class Pace:
 
 @dataclass(frozen=True)
 class Distance:
-    """How far a chain was ridden: what is known, and what its pace adds for the days since; km."""
+    """How far a chain was ridden: the known distance, and what its pace adds for the days since then; km."""
 
     known_km: float
     estimated_km: float = 0.0
@@ -179,7 +179,7 @@ def days_on(life: ChainLife, since: Day, until: Day) -> int:
 
 
 def pace_of(life: ChainLife) -> Pace:
-    """How far a chain is ridden in a week on a bike: as told, else as it was ridden over two weeks or more."""
+    """How far a chain is ridden in a week on a bike: as entered, else as it was ridden over two weeks or more."""
     if life.week_km is not None:
         return Pace(life.week_km, Basis.GIVEN)
     known, fitted = life.known_until, life.fitted
@@ -191,7 +191,7 @@ def pace_of(life: ChainLife) -> Pace:
 
 
 def distance_at(life: ChainLife, day: Day) -> Distance:
-    """How far a chain was ridden up to a day's end; a distance over several days grows evenly over them."""
+    """How far a chain was ridden up to the end of a day; a distance over several days is spread evenly over them."""
     known_km = sum(one.km * _share(one, day) for one in life.ridden)
     until = life.known_until
     if until is None or day <= until:
@@ -200,7 +200,7 @@ def distance_at(life: ChainLife, day: Day) -> Distance:
 
 
 def _share(one: Ridden, day: Day) -> float:
-    """How much of a distance lies before the end of a day."""
+    """The share of a distance before the end of a day."""
     if day >= one.until:
         return 1.0
     whole = (one.until - one.since).days
@@ -208,7 +208,7 @@ def _share(one: Ridden, day: Day) -> float:
 
 
 def off_bike(life: ChainLife, day: Day) -> ChainLife:
-    """The life with its stay on a bike closed, where it is on one."""
+    """The life with its stay on a bike ended, if it is on one."""
     if life.bike_id is None:
         return life
     last = life.stays[-1]
@@ -217,22 +217,23 @@ def off_bike(life: ChainLife, day: Day) -> ChainLife:
 
 
 def with_ending(life: ChainLife, how: Ending, day: Day) -> ChainLife:
-    """The life at its end, off its bike."""
+    """The life with its end, off its bike."""
     return off_bike(life, day).model_copy(update={"ending": how, "ended": day})
 
 
 def with_readings(life: ChainLife, readings: Sequence[Gauged]) -> ChainLife:
-    """The life with more readings, by their days."""
+    """The life with more readings, in order of their days."""
     return life.model_copy(update={"gauged": tuple(sorted((*life.gauged, *readings), key=lambda one: one.date))})
 
 
 def is_counted(life: ChainLife, day: Day) -> bool:
-    """Whether a total or an odometer has counted a day's rides already."""
+    """Whether a total or an odometer includes a day's rides already."""
     return any(one.since < day <= one.until for one in life.ridden if one.source is not Source.RIDE)
 
 
 def chain_file_of(life: ChainLife, limit_percent: float, today: Day) -> ChainFile:
-    """The chain as its file has it: each reading at the distance of its day. Parameters: limit, the shop's, percent."""
+    """The chain in the form of its file, with each reading at the distance of its day. Parameters: limit, the shop's,
+    percent."""
     names = WearReading.model_fields
     readings = tuple(
         ChainReading.model_construct(

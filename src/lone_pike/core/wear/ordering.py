@@ -1,4 +1,4 @@
-"""What to order for the chains that are due, beside what the bin has."""
+"""What to order for the chains that are due, after using what the bin has."""
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
@@ -9,7 +9,7 @@ from lone_pike.core.bike.joiners import STOCKED
 
 @dataclass(frozen=True)
 class Need:
-    """A chain that is due: its cogs, its links loose and closed, its joiner."""
+    """A chain that is due: its number of cogs, its links with and without joiners, its joiner."""
 
     speeds: int
     loose_links: int
@@ -20,7 +20,8 @@ class Need:
 
 @dataclass(frozen=True)
 class ChainOrder:
-    """Chains to order for so many cogs: the counts they are for, longest first, and how many the bin has."""
+    """Chains to order for a number of cogs: the counts that are needed, longest first, and how many chains the bin
+    has."""
 
     speeds: int
     links: tuple[int, ...]
@@ -29,7 +30,7 @@ class ChainOrder:
 
 @dataclass(frozen=True)
 class JoinerOrder:
-    """Joiners to order: of a kind, for so many cogs, how many, beside how many there are."""
+    """Joiners to order: their kind, their number of cogs, how many are needed, and how many there are."""
 
     kind: str
     speeds: int
@@ -39,22 +40,24 @@ class JoinerOrder:
 
 @dataclass(frozen=True)
 class Order:
-    """All that is to be ordered."""
+    """Everything to order."""
 
     chains: tuple[ChainOrder, ...]
     joiners: tuple[JoinerOrder, ...]
 
     @property
     def is_empty(self) -> bool:
-        """Whether the bin has all of it."""
+        """Whether the bin has everything."""
         return not any(one.links for one in self.chains) and not self.joiners
 
 
 def to_order(
     needs: Sequence[Need], pieces: Mapping[int, Sequence[int]], joiners: Mapping[tuple[str, int], int]
 ) -> Order:
-    """What is to be ordered. The longest need takes the shortest piece that serves it; a piece serves once.
-    A driven-back rivet is the chain's own.
+    """What to order.
+
+    The longest need takes the shortest piece that is long enough; each piece is used once. A driven-back rivet belongs
+    to the chain, so it is not ordered.
 
     Parameters: needs; pieces, links of the free ones by cogs; joiners, how many there are by kind and cogs.
     """

@@ -1,4 +1,4 @@
-"""What is to be replaced with a worn chain (trade, section 8)."""
+"""What to replace together with a worn chain (trade, section 8)."""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -9,11 +9,11 @@ from lone_pike.core.messages import Message, Quantity, Unit
 from lone_pike.core.wear.gauging import Wear
 
 SINGLE, MANY = 1, 11
-"""Cogs up to which a chain counts as one for a single cog, and from which as a narrow one."""
+"""The number of cogs up to which a chain counts as one for a single cog, and from which it counts as narrow."""
 
 
 class WearSchool(StrEnum):
-    """At which wear a shop replaces chains."""
+    """The shop's rule for the wear at which it replaces chains."""
 
     BY_SPEEDS = "by_speeds"
     HALF = "half"
@@ -22,11 +22,11 @@ class WearSchool(StrEnum):
 
 
 AT: dict[WearSchool, float] = {WearSchool.HALF: 0.5, WearSchool.THREE_QUARTERS: 0.75, WearSchool.WHOLE: 1.0}
-"""Percent, of the schools that have one limit for all."""
+"""The limits of the rules with one limit for all chains, percent."""
 
 
 class WearPart(StrEnum):
-    """What may be replaced."""
+    """The parts that may need replacing."""
 
     CHAIN = "chain"
     CASSETTE = "cassette"
@@ -36,7 +36,8 @@ class WearPart(StrEnum):
 
 @dataclass(frozen=True)
 class Replacing:
-    """One part: whether it is to be replaced, None where it is to be looked at; why, and what happens if it is not."""
+    """One part: whether to replace it, or None if it is to be checked; the reason, and what happens if it is not
+    replaced."""
 
     part: WearPart
     is_due: bool | None
@@ -58,7 +59,7 @@ def limit_percent(speeds: int, school: WearSchool = WearSchool.BY_SPEEDS) -> flo
 
 
 def cogs_percent(speeds: int) -> float:
-    """The wear past which the cogs have gone with the chain.
+    """The wear past which the cogs are worn with the chain.
 
     >>> cogs_percent(12), cogs_percent(9)
     (0.75, 1)
@@ -67,7 +68,7 @@ def cogs_percent(speeds: int) -> float:
 
 
 def share_past(wear: Wear, percent: float) -> float:
-    """How likely a chain is past so much wear.
+    """The probability that a chain is past a wear.
 
     >>> round(share_past(Wear(0.75, 0.1), 0.75), 2)
     0.5
@@ -76,7 +77,7 @@ def share_past(wear: Wear, percent: float) -> float:
 
 
 def percent(value: float) -> Quantity:
-    """Wear as a value of a message."""
+    """A wear as a value of a message."""
     return Quantity(value, Unit.PERCENT)
 
 
@@ -96,7 +97,7 @@ def what_to_replace(wear: Wear, speeds: int, school: WearSchool = WearSchool.BY_
 
 
 def _is_due(wear: Wear, at_percent: float) -> bool | None:
-    """Whether wear is past a limit; None where it may be, by its spread."""
+    """Whether a wear is past a limit; None if its spread leaves that open."""
     if wear.percent >= at_percent:
         return True
     return None if share_past(wear, at_percent) > limit("worn_share") else False

@@ -1,6 +1,6 @@
-"""How far a chain was ridden: totals, odometers that are set back, and rides that may come in twice.
+"""Distances of a chain: totals, odometers that are reset, and rides that may be imported twice.
 
-Each function takes a chain's life and gives the life with one thing more, or raises InvalidInput by field.
+Each function takes a chain's life and returns the life with one thing added, or raises InvalidInput by field.
 """
 
 from collections.abc import Sequence
@@ -21,7 +21,7 @@ from lone_pike.core.wear.life import (
 
 @dataclass(frozen=True)
 class Ride:
-    """One ride: its day, how far, km, and when it began and ended as ISO times where that is known."""
+    """One ride: its day, its distance, km, and its start and end as ISO times if they are known."""
 
     day: Day
     km: float
@@ -31,8 +31,8 @@ class Ride:
 
 @dataclass(frozen=True)
 class Sorted:
-    """What became of rides: those that are new to a chain, how many were there already, how many lie within a total
-    that was told, and how many fell on days when the chain was not on the bike."""
+    """The outcome of adding rides: those that are new, how many were known already, how many lie within a recorded
+    total, and how many fell on days when the chain was not on the bike."""
 
     new: tuple[Ride, ...]
     there_already: int
@@ -46,13 +46,14 @@ def km(value: float) -> Quantity:
 
 
 def with_total(life: ChainLife, day: Day, total_km: float) -> ChainLife:
-    """The life with its whole distance at a day told; what lies between the last known day and this one is the rest.
+    """The life with its whole distance on a given day; the difference to what is known is spread over the days since
+    the last known one.
 
-    Raises: InvalidInput where it is less than what is known by then, or a later distance is known.
+    Raises: InvalidInput if it is less than what is known by then, or a later distance is known.
     """
     since = _last_known(life, day)
     known_km = distance_at(life, since).known_km
-    # What is shown is rounded to whole km, and may be typed as it is shown.
+    # The page shows whole km, and they may be typed as shown.
     if total_km < known_km - 1:
         raise invalid("km", km(total_km), Message("km_from", known=km(known_km)), Message("km_is_whole_life"))
     added = Ridden(source=Source.TOTAL, since=since, until=day, km=max(total_km - known_km, 0.0))
@@ -61,7 +62,7 @@ def with_total(life: ChainLife, day: Day, total_km: float) -> ChainLife:
 
 @dataclass(frozen=True)
 class OdometerRead:
-    """The life with an odometer's reading, how far it adds, and whether the odometer was set back meanwhile."""
+    """The life with an odometer's reading, the distance it adds, and whether the odometer was reset in between."""
 
     life: ChainLife
     added_km: float
@@ -71,11 +72,13 @@ class OdometerRead:
 def with_odometer(
     life: ChainLife, day: Day, odometer_km: float, before: Ridden | None, bike_id: int | None
 ) -> OdometerRead:
-    """The life with what a bike's odometer reads at a day.
+    """The life with the reading of a bike's odometer on a day.
 
-    The first reading counts from where it stands; one that is lower than the last was set back to 0 in between. Rides
-    that are known in between are part of it. Parameters: before, the last reading on that bike. Raises: InvalidInput
-    where a later distance is known.
+    The first reading only sets the starting point; if a reading is lower than the last one, the odometer was reset to 0
+    in between. Known rides in between are part of the distance.
+
+    Parameters: before, the last reading on that bike.
+    Raises: InvalidInput if a later distance is known.
     """
     since = _last_known(life, day)
     was_reset = before is not None and before.odometer_km is not None and odometer_km < before.odometer_km
@@ -110,7 +113,7 @@ def sorted_rides(life: ChainLife, rides: Sequence[Ride], bike_id: int | None) ->
 
 
 def with_rides(life: ChainLife, rides: Sequence[Ride], bike_id: int | None) -> ChainLife:
-    """The life with rides that are new to it. Raises: InvalidInput where it holds no more."""
+    """The life with rides that are new to it. Raises: InvalidInput if there are too many."""
     added = tuple(
         Ridden(
             source=Source.RIDE,
@@ -134,8 +137,8 @@ def _with(life: ChainLife, added: tuple[Ridden, ...]) -> ChainLife:
 
 
 def _last_known(life: ChainLife, day: Day) -> Day:
-    """The last day of which a distance is known. Raises: InvalidInput where that is after the day, or it never was on
-    a bike."""
+    """The last day for which a distance is known. Raises: InvalidInput if that is after the given day, or the chain
+    never was on a bike."""
     known = life.known_until
     if known is None or life.fitted is None:
         raise invalid("date", Raw(day.isoformat()), Message("a_day_on_a_bike"))
@@ -145,7 +148,7 @@ def _last_known(life: ChainLife, day: Day) -> Day:
 
 
 def _was_on(life: ChainLife, day: Day, bike_id: int | None) -> bool:
-    """Whether a chain was on a bike on a day; of two that changed over on it, the one that went on."""
+    """Whether a chain was on a bike on a day; if chains were changed that day, the one that went on counts."""
     return any(
         stay.bike_id == bike_id and stay.since <= day and (stay.until is None or day < stay.until)
         for stay in life.stays

@@ -1,4 +1,5 @@
-"""How a chain stands today: worn how far, due when, by what pace and beside which other chains (model, section 9)."""
+"""The state of a chain today: its wear, when it is due, its pace, and the chains it is compared with (model, section
+9)."""
 
 import datetime
 from dataclasses import dataclass
@@ -8,12 +9,12 @@ from lone_pike.core.wear.forecast import OF_ALL, DueKm, Forecast, Usual, forecas
 from lone_pike.core.wear.life import DAYS_A_WEEK, ChainLife, Day, Distance, Pace, chain_file_of, distance_at, pace_of
 
 MOST_DAYS = 3650
-"""A day farther off than ten years is not told."""
+"""Due dates more than ten years away are not given."""
 
 
 @dataclass(frozen=True)
 class DueOn:
-    """The days at which a chain is due: early, in the middle, late; and the day from which it is due soon."""
+    """The dates when a chain is due: early, middle and late; and the date from which it is due soon."""
 
     soon: Day
     early: Day
@@ -23,8 +24,8 @@ class DueOn:
 
 @dataclass(frozen=True)
 class ChainStanding:
-    """A chain today: its forecast, its distance, its pace, what it is compared with, and the days it is due; None off a
-    bike, where it does not wear, and where it is not ridden."""
+    """A chain today: its forecast, its distance, its pace, what it is compared with, and its due dates; these are None
+    if it is off the bike, does not wear, or is not ridden."""
 
     forecast: Forecast
     distance: Distance
@@ -34,7 +35,7 @@ class ChainStanding:
 
 
 def standing(life: ChainLife, limit_percent: float, today: Day, usual: Usual = OF_ALL) -> ChainStanding:
-    """How a chain stands. Parameters: limit, at which the shop replaces chains of its cogs, percent."""
+    """The state of a chain. Parameters: limit, the wear at which the shop replaces such chains, percent."""
     expected = forecast(chain_file_of(life, limit_percent, today), usual)
     distance, pace = distance_at(life, today), pace_of(life)
     is_ridden = life.bike_id is not None and pace.week_km > 0
@@ -44,7 +45,8 @@ def standing(life: ChainLife, limit_percent: float, today: Day, usual: Usual = O
 
 
 def _due_on(due_km: DueKm, km: float, pace: Pace, today: Day) -> DueOn:
-    """The days, from the distance that is left at the chain's pace; of one that is past, the day that it was."""
+    """The dates, from the distance left and the chain's pace; for a chain past its limit, the date on which it met
+    it."""
 
     def day(at_km: float) -> Day:
         days = (at_km - km) / pace.week_km * DAYS_A_WEEK
