@@ -195,7 +195,7 @@ def test_prices_are_the_shops_own_and_a_wrong_one_is_told(page: Page, base_url: 
     page.get_by_role("button", name="Keep").click()
     expect(half.locator("b").first).not_to_have_text(before)
     page.get_by_role("link", name="3", exact=True).click()
-    expect(page.get_by_text("Assumed: a cassette that 3 chains run on in turn")).to_be_visible()
+    expect(page.get_by_text("Assumed: a cassette with 3 chains in turn")).to_be_visible()
 
 
 def test_a_chains_file_table_and_drawing_can_be_saved(client: TestClient) -> None:

@@ -8,7 +8,7 @@ ACCESS_SENTENCES = {
     "a_passcode": "a passcode for the bench",
     "set_passcode": "Set it with lone-pike passcode --data FILE.",
     "wait_after_tries": "Too many wrong passcodes came from this address. Try again in {wait} s; nobody else waits.",
-    "not_at_counter": "The counter looks, begins jobs, and says what is wrong. Sign in at the bench for the rest.",
+    "not_at_counter": "The counter can look, start jobs, and note what is wrong. Sign in at the bench for the rest.",
     "sign_in_first": "Sign in first. Nothing was changed; go back once you are signed in, and send it again.",
     "token_first": "This needs a token that the bench made in Shop.",
 }

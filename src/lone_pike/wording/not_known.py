@@ -13,8 +13,8 @@ NOT_KNOWN: tuple[tuple[str, str], ...] = (
     ),
     (
         "The cage's own stops",
-        "How far the derailleur lets its cage turn is only known where you tell where the empty cage rests. At the"
-        " other end it may meet its stop, or the stay, before the chain is straight: look while you turn it.",
+        "How far the derailleur lets its cage turn is only known if you enter where the empty cage rests. At the other"
+        " end it may meet its stop, or the stay, before the chain is straight: watch it while you turn it.",
     ),
     (
         "The front derailleur and the guides",
@@ -28,24 +28,24 @@ NOT_KNOWN: tuple[tuple[str, str], ...] = (
     ),
     (
         "Idlers and tubes",
-        "Idlers are taken to turn in the chain's plane. Where two runs pass near each other, one may go beside the"
-        " other: look from above. How a tube bends, and what it rubs, is not in the count.",
+        "Idlers are assumed to turn in the chain's plane. Where two runs pass near each other, one may go beside the"
+        " other: look from above. How a tube bends and where it rubs is not in the count.",
     ),
     (
         "Linkages",
-        "A table of travel tells how the part turns that carries the derailleur only where its rows have that figure."
-        " Without it the part is taken to turn as the chainstay does. On a linkage that can be worth a third of a link"
-        " at the end of the travel; how likely the count stays is told with it.",
+        "A table of travel only says how the part with the derailleur turns if its rows have that figure. Without it,"
+        " the part is assumed to turn like the chainstay. On a linkage that can make a difference of a third of a link"
+        " at the end of the travel; how likely the count stays right is shown with it.",
     ),
     (
         "Chain and teeth as they are",
-        "The chain is taken as new and its pitch as exact, teeth as round and true. A worn chain is longer, and an"
-        " oval ring takes more and less chain as it turns.",
+        "The chain is assumed to be new and its pitch exact, and the wheels round and true. A worn chain is longer, and"
+        " an oval ring takes more and less chain as it turns.",
     ),
     (
         "Weight and shake",
-        "The slack run is drawn straight. In the stand it hangs a little, on the road it swings: keep a finger of air"
-        " in small/small where the bike is ridden hard.",
+        "The slack run is drawn straight. In the stand it hangs a little, on the road it swings: leave a finger of"
+        " clearance in small/small if the bike is ridden hard.",
     ),
     (
         "What the maker says",

@@ -37,7 +37,7 @@ HISTORY = {
     "photo_replaced": "Photo replaced",
     "photo_marked": "Photo taken in and marked",
     "mark_set": "{mark:capital} marked",
-    "scale_told": "Scale of the photo told",
+    "scale_told": "Scale of the photo set",
     "idler_placed": "{idler:capital} placed at {forward:bare}, {up}",
     "idler_taped": "{idler:capital} placed by two tapes at {forward:bare}, {up}, either way {about:.0}",
     "idler_told": "{idler:capital}: chain {side}, {teeth}",

@@ -102,7 +102,7 @@ RECEIVE_SENTENCES = {
     "parts_replaced": "Parts to replace: {done}",
     "tools_out": "Laid out: {done}",
     "readings_gauged": "Old chain gauged: {readings}",
-    "cause_looked_at": "No figure tells it: look.",
+    "cause_looked_at": "No figure shows it: look.",
     "cause_not_known": "Not known yet: count and gauge the old chain.",
     "cause_too_long": "The old {count} are {pairs:pairs} too many: {meaning}.",
     "cause_not_too_long": "The old {count} are not too many.",
