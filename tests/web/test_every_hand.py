@@ -103,7 +103,7 @@ def test_the_instrument_lies_where_the_field_in_hand_is_measured(page: Page, bas
 
 
 @pytest.mark.parametrize(
-    ("width", "height"), [(1280, 650), (820, 1180), (800, 1600), (390, 844), (320, 640), (640, 400)]
+    ("width", "height"), [(1280, 650), (1024, 768), (820, 1180), (800, 1600), (390, 844), (320, 640), (640, 400)]
 )
 def test_count_and_next_step_stay_in_sight_on_small_and_enlarged_screens(
     page: Page, base_url: str, width: int, height: int
@@ -144,11 +144,13 @@ CLIPPED = """() => [...document.querySelectorAll('#measures-bed input')].filter(
     (box) => box.offsetParent && box.scrollWidth > box.clientWidth).map((box) => box.name)"""
 
 
-@pytest.mark.parametrize("job", range(4, 11))
-def test_every_measure_is_read_whole_in_its_box(page: Page, base_url: str, job: int) -> None:
-    page.set_viewport_size({"width": 1280, "height": 800})
-    page.goto(f"{base_url}/jobs/{job}/measure")
-    assert page.evaluate(CLIPPED) == []
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (1024, 768), (390, 844)])
+def test_every_measure_is_read_whole_in_its_box(page: Page, base_url: str, width: int, height: int) -> None:
+    """1024 × 768 is a tablet held across; there the panel leaves the boxes little room."""
+    page.set_viewport_size({"width": width, "height": height})
+    for job in range(4, 11):
+        page.goto(f"{base_url}/jobs/{job}/measure")
+        assert page.evaluate(CLIPPED) == [], job
 
 
 @pytest.mark.parametrize("width", [1280, 820, 390, 320])

@@ -239,7 +239,7 @@ def _options(work: Work, spec: FieldSpec, text: str) -> tuple[tuple[str, str], .
         if spec.path in ("take_up.type", "take_up.taste"):
             empty = []
         if spec.path == "house_rule":
-            empty = [("", f"the shop's: {HOUSE_RULES[work.shop.house_rule]}")]
+            empty = [("", f"shop: {HOUSE_RULES[work.shop.house_rule]}")]
         kind = work.form["take_up.type"]
         offered = (key for key in spec.choices if _is_offered(key, kind))
         options = (*empty, *((str(key), words.get(key, key)) for key in offered))

@@ -18,6 +18,14 @@ SPANS = {
 """Columns of a field under the drawing, of twelve; any other has two."""
 
 COGS_BESIDE_SPEEDS, USUAL_SPAN = 5, 2
+SNUG_SPANS = {
+    **dict.fromkeys(("rings", "take_up.min_mm", "take_up.max_mm", "take_up.radius_mm"), 3),
+    **dict.fromkeys(("suspension.type", "suspension.travel_mm", "suspension.pivot_mm", "suspension.growth_mm"), 3),
+    "take_up.type": 7,
+}
+COGS_BESIDE_SPEEDS_SNUG = 7
+"""The same in a window that is hardly wide enough for the panel beside the drawing."""
+
 SMALL = frozenset(
     {
         *("cogs", "take_up.pivot_mm", "suspension.pivot_mm"),
@@ -47,10 +55,12 @@ FEWEST_LIKE_BOX = 40
 
 @dataclass(frozen=True)
 class Cell:
-    """A field under the drawing: its columns of twelve, whether its text is small, the list it offers."""
+    """A field under the drawing: its columns of twelve, also in a snug window; whether its text is small; the list it
+    offers."""
 
     path: str
     span: int
+    snug_span: int
     is_small: bool
     list: str
 
@@ -69,7 +79,8 @@ def cells_of(kind: TakeUpKind, suspension: str, *, is_chosen: bool) -> tuple[Cel
 def _cell(path: str, kind: TakeUpKind) -> Cell:
     is_wide = path == "cogs" and "chain.speeds" in kind.first
     span = COGS_BESIDE_SPEEDS if is_wide else SPANS.get(path, USUAL_SPAN)
-    return Cell(path, span, path in SMALL, LISTS.get(path, "") if is_wide else "")
+    snug_span = COGS_BESIDE_SPEEDS_SNUG if is_wide else SNUG_SPANS.get(path, span)
+    return Cell(path, span, snug_span, path in SMALL, LISTS.get(path, "") if is_wide else "")
 
 
 def folded(kind: TakeUpKind, *, is_led: bool, may_change: bool) -> tuple[tuple[str, ...], ...]:
