@@ -22,6 +22,7 @@ def test_crossed_runs_are_found_on_the_drawing_and_mended(page: Page, base_url: 
     page.goto(base_url)
     row = page.get_by_role("link", name="Godwit")
     expect(row).to_contain_text("The chain cannot run like that. Which idler is on which run?")
+    expect(row.get_by_role("img", name="Side view of the route as entered, with what is wrong")).to_be_visible()
     row.click()
     expect(page.locator("#side .touch")).to_have_count(2)
     expect(count(page)).to_have_text("–")

@@ -9,9 +9,10 @@ from lone_pike.drawing.scene.chain import ChainShapes, chain_shapes, loop_of, ri
 from lone_pike.drawing.scene.letters import Letter, cage_letters
 from lone_pike.drawing.scene.loupes import loupes_of
 from lone_pike.drawing.scene.side_view import SideView, cage_plate, slack_run, view_box_of, wheel_radius_mm
+from lone_pike.drawing.scene.small_view import SmallView, wheel_circles
 from lone_pike.drawing.scene.tubes import tube_shapes
 from lone_pike.drawing.scene.wheel import Wheel, wheels_of
-from lone_pike.drawing.svg import circles
+from lone_pike.drawing.svg import circles, polyline
 
 
 def drafted_view(bike: Bike, draft: RouteDraft, *, lettered: bool = False) -> SideView:
@@ -48,4 +49,19 @@ def drafted_view(bike: Bike, draft: RouteDraft, *, lettered: bool = False) -> Si
         troubles=tuple((x, -y) for x, y in (trouble.at_mm for trouble in draft.troubles)),
         tubes=tube_shapes(tube_fits(bike, draft.path)) if draft.path else (),
         loupes=loupes_of(bike),
+    )
+
+
+def small_drafted(bike: Bike, draft: RouteDraft) -> SmallView | None:
+    """The same as a thumbnail; None if the route cannot be traced at all."""
+    if draft.path is None:
+        return None
+    loop = loop_of(draft.path)
+    points = rivets(loop, int(loop.links), slack_run(loop))
+    return SmallView(
+        view_box=view_box_of(bike),
+        line=polyline(points, closed=True),
+        wheels=wheel_circles(loop),
+        cage=cage_plate(loop),
+        title=Message("drafted_title"),
     )

@@ -4,7 +4,9 @@ from dataclasses import dataclass
 
 from lone_pike.core.chain.plan import short_message
 from lone_pike.core.messages import Message, Term, links
+from lone_pike.core.route.routing import drafted
 from lone_pike.core.stages import STAGES
+from lone_pike.drawing.scene.drafted import small_drafted
 from lone_pike.drawing.scene.small_view import SmallView, small_view
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bikes import BikeRow
@@ -14,6 +16,7 @@ from lone_pike.web.view_state import ViewState
 from lone_pike.web.views.job.typical import KindChoice, kinds_offered
 from lone_pike.web.views.job.work import SizedWork, Work, cut_of, kept_work, view_or_trouble
 from lone_pike.web.views.places.listing import Listing, Pager, pager_of
+from lone_pike.workshop.idlers import routed_bike
 
 
 @dataclass(frozen=True)
@@ -62,7 +65,7 @@ def _in_hand(work: Work) -> InHand:
         complaint=work.job.complaint,
         stage=Term("stage", work.job.stage),
         question=_question(work),
-        side=_drawn(work.sized) if work.sized else None,
+        side=_drawn(work.sized) if work.sized else _drafted(work),
         links=work.sized.links if work.sized else None,
     )
 
@@ -70,6 +73,12 @@ def _in_hand(work: Work) -> InHand:
 def _drawn(sized: SizedWork) -> SmallView:
     """The bike at rest in big/big, with the count under test."""
     return small_view(sized.standing, sized.gear, sized.links)
+
+
+def _drafted(work: Work) -> SmallView | None:
+    """A route that cannot work, as described; None for any other bike without a count."""
+    bike = None if work.trouble else routed_bike(work.document, work.shop)
+    return small_drafted(bike, drafted(bike)) if bike else None
 
 
 def _question(work: Work) -> Message:
