@@ -144,7 +144,7 @@ CLIPPED = """() => [...document.querySelectorAll('#measures-bed input')].filter(
     (box) => box.offsetParent && box.scrollWidth > box.clientWidth).map((box) => box.name)"""
 
 
-@pytest.mark.parametrize(("width", "height"), [(1280, 800), (1024, 768), (390, 844)])
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (1024, 768), (820, 1180), (390, 844)])
 def test_every_measure_is_read_whole_in_its_box(page: Page, base_url: str, width: int, height: int) -> None:
     """1024 × 768 is a tablet held across; there the panel leaves the boxes little room."""
     page.set_viewport_size({"width": width, "height": height})

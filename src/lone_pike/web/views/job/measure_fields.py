@@ -24,7 +24,7 @@ SNUG_SPANS = {
     "take_up.type": 7,
 }
 COGS_BESIDE_SPEEDS_SNUG = 7
-"""The same in a window that is hardly wide enough for the panel beside the drawing."""
+"""The same on a tablet, where the fields have little width, held upright or across."""
 
 SMALL = frozenset(
     {
