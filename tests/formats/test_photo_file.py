@@ -59,8 +59,8 @@ def test_a_large_photo_is_made_smaller_in_its_shape() -> None:
     ("data", "said"),
     [
         (b"", "“an empty file” won’t do here: a JPEG, PNG or WebP photo"),
-        (b"GIF89a\x01\x00\x01\x00", "a file that is no such picture"),
-        (b"<svg xmlns='x'><script>alert(1)</script></svg>", "a file that is no such picture"),
+        (b"GIF89a\x01\x00\x01\x00", "a file that is not such a picture"),
+        (b"<svg xmlns='x'><script>alert(1)</script></svg>", "a file that is not such a picture"),
         (drawn("JPEG")[:900], "a broken file"),
         (drawn("PNG")[:200], "a broken file"),
         (drawn("PNG", (200, 900)), "“200 x 900 px” won’t do here: 300 px or more each way"),

@@ -106,7 +106,7 @@ def test_what_cannot_be_is_said_at_the_field_and_nothing_is_lost(client: TestCli
         assert all(f'value="{text}"' in refused.text for text in form.values())
     assert client.post(f"{at}/prove", data={"step": "slack", "slack_mm": "12"}).status_code == 422
     without_word = client.post(f"{at}/prove/skip", data={"step": "ride", "skipped": " "})
-    assert without_word.status_code == 422 and "a word why" in without_word.text
+    assert without_word.status_code == 422 and "a reason why" in without_word.text
     job = job_by_id(database, int(at.split("/")[2]))
     assert job and "seen" not in job.document and not job.observed.proved
 

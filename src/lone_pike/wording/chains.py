@@ -13,7 +13,7 @@ LUBES = {"oil": "oil", "wax": "wax"}
 RIDINGS = {"dry": "dry roads", "wet": "all weathers", "dirt": "dirt and sand"}
 ENDINGS = {"worn": "worn out", "broken": "broken", "apart": "taken apart"}
 DUE_STATES = {"fine": "fine", "soon": "due soon", "due": "due", "past": "past its limit"}
-SOURCES = {"total": "told", "odometer": "odometer", "ride": "ride"}
+SOURCES = {"total": "entered", "odometer": "odometer", "ride": "ride"}
 COST_PARTS = {"chain": "Chain", "cassette": "Cassette", "rings": "Rings"}
 CHAIN_LABELS = {
     "date": "Date",

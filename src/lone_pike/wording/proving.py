@@ -106,6 +106,6 @@ PROVE_REFUSALS = {
     "nothing_learned": "There is nothing to take over. Nothing was changed.",
 }
 PROVE_REFUSED = {
-    "a_word_why": "a word why it is skipped",
+    "a_word_why": "a reason why it is skipped",
     "what_was_seen": "what was seen: press the rim, a button, or type a figure",
 }

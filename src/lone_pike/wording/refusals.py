@@ -31,7 +31,7 @@ REFUSALS = {
     "no_such_idler": "This bike has no such idler. Go back and choose one; nothing was changed.",
     "no_such_press": "This page has no such button. Nothing was changed.",
     "nothing_here": "Nothing is at this address.",
-    "not_taken_here": "This address does not take that.",
+    "not_taken_here": "This address does not accept that.",
     "too_large": "That is too large. A bike is one small file, a photo up to 25 MB; nothing was changed.",
     "out_of_reach": "The workshop does not answer, and this page is not kept on this tablet.",
     "busy_now": "The workshop is busy. Nothing was changed; wait a moment and try again.",

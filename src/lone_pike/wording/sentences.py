@@ -213,7 +213,7 @@ READ = {
     "byte_at": "byte {byte} at {place}",
     "lists_without_end": "lists within lists without end",
     "empty_file": "an empty file",
-    "no_such_picture": "a file that is no such picture",
+    "no_such_picture": "a file that is not such a picture",
     "broken_file": "a broken file ({problem})",
     "file_size": "{size}",
     "schema_number": "schema {number}",
