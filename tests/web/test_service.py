@@ -156,7 +156,7 @@ def test_a_process_apart_is_begun_anew_and_ended_alone(monkeypatch: pytest.Monke
     watching = set(threading.enumerate()) - running
     os.kill(first, signal.SIGKILL)
     for thread in watching:
-        thread.join()  # until its end is noticed
+        thread.join(PATIENCE_S)  # until its end is noticed
     second = one.run(os.getpid)
     assert second not in (first, others)
     one.end()

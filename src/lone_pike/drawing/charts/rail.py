@@ -58,6 +58,7 @@ class Rail:
     width: int
     height: int
     width_of_place: float
+    pole_at: int
     places: tuple[RailPlace, ...]
 
 
@@ -84,7 +85,7 @@ def rail(answer: Answer, chosen_links: int, names: Mapping[str, str], other: Ans
         )
         for i, links in enumerate(counts)
     ]
-    return Rail(WIDTH, HEIGHT, width, tuple(places))
+    return Rail(WIDTH, HEIGHT, width, POLE_AT, tuple(places))
 
 
 def _counts(answer: Answer, chosen_links: int, wanted: list[int]) -> list[int]:
