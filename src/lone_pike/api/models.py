@@ -5,10 +5,15 @@ from typing import Annotated, Any, Generic, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from lone_pike.core.bike.base import MOST_COGS, MOST_WEAR_PERCENT, ChainWidth
+from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.limits import MOST_LINKS
+from lone_pike.core.chain.cutting import End
 from lone_pike.core.take_up.kinds import KINDS
+from lone_pike.core.wear.chain import ChainReading
 from lone_pike.core.wear.gauging import Way
 from lone_pike.formats.records.observed import LONGEST_NOTE
+from lone_pike.formats.typed.bin_form import LONGEST_CODE
 from lone_pike.store.bikes import LONGEST_NAME
 from lone_pike.store.paging import LARGEST_ID
 
@@ -108,12 +113,18 @@ class NewPiece(StrictModel):
     """A box or a piece to be added to the bin."""
 
     links: int = Field(ge=1, le=MOST_LINKS, description="Its links, counted rivet by rivet.")
-    first_end: Literal["inner", "outer"] = Field(default="inner", description="The kind of its first link.")
-    speeds: int = Field(ge=1, le=13, description="For how many cogs it is made.")
+    first_end: End = Field(default=End.INNER, description="The kind of its first link.")
+    speeds: int = Field(ge=1, le=MOST_COGS, description="For how many cogs it is made.")
     kind: Literal["box", "offcut"] = "offcut"
-    wear_percent: float = Field(default=0.0, ge=0, le=5, description="How much it has grown.")
-    width: Literal["1/8", "3/32"] | None = None
-    code: str | None = Field(default=None, min_length=1, max_length=40, description="The code on its label.")
+    wear_percent: float = Field(default=0.0, ge=0, le=MOST_WEAR_PERCENT, description="How much it has grown.")
+    width: ChainWidth | None = None
+    code: str | None = Field(default=None, min_length=1, max_length=LONGEST_CODE, description="The code on its label.")
+
+
+def _like_a_reading(name: str) -> Any:
+    """A field that may be left out, with the bounds and the explanation that the chain file has for it."""
+    spec = fields_of(ChainReading)[name]
+    return Field(default=None, ge=spec.low, le=spec.high, description=spec.how)
 
 
 class NewReading(StrictModel):
@@ -121,14 +132,14 @@ class NewReading(StrictModel):
 
     saw: int | None = Field(default=None, ge=1, le=LARGEST_ID, description="The revision that was seen.")
     date: Day | None = Field(default=None, description="The day; today where left out.")
-    km: float | None = Field(default=None, ge=0, le=500_000, description="The chain's whole distance by then.")
+    km: float | None = _like_a_reading("km")
     way: Way = Field(description="What it was gauged with.")
-    pitches: int | None = Field(default=None, ge=1, le=MOST_LINKS)
-    mm: float | None = Field(default=None, ge=5, le=MOST_LINKS * 14)
-    sixteenths: float | None = Field(default=None, ge=0, le=16)
-    new_mm: float | None = Field(default=None, ge=5, le=9000)
-    passes: float | None = Field(default=None, ge=0.1, le=3)
-    stops: float | None = Field(default=None, ge=0.1, le=3)
+    pitches: int | None = _like_a_reading("pitches")
+    mm: float | None = _like_a_reading("mm")
+    sixteenths: float | None = _like_a_reading("sixteenths")
+    new_mm: float | None = _like_a_reading("new_mm")
+    passes: float | None = _like_a_reading("passes")
+    stops: float | None = _like_a_reading("stops")
     same_way: bool = False
 
 

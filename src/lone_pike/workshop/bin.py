@@ -1,5 +1,6 @@
 """The bin: pieces laid in, taken out and put back; joiners in and out."""
 
+from lone_pike.core.bike.base import MOST_COGS
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.joiners import STOCKED
 from lone_pike.core.chain.moves import Move
@@ -11,7 +12,7 @@ from lone_pike.store.database import Database
 from lone_pike.store.ledger import FreshPiece, PieceRow, enter, is_out_by_hand, move_piece
 
 BY_HAND, BY_SCANNER = "by hand", "scanned"
-MOST_JOINERS, MOST_COGS = 200, 13
+MOST_JOINERS = 200
 
 
 def piece_there(database: Database, piece_id: int) -> PieceRow:

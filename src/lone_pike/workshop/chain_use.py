@@ -8,6 +8,7 @@ from datetime import date
 from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.messages import LengthUnit, Message, Term, number
 from lone_pike.core.refusals import Conflict, Stale
+from lone_pike.core.wear.chain import MOST_ODOMETER_KM
 from lone_pike.core.wear.life import (
     ChainLife,
     Gauged,
@@ -32,8 +33,6 @@ from lone_pike.workshop.sorting import day_of, sort_anew
 
 WORDS = ("name", "lube", "riding", "limit_percent", "worn_percent", "week_km", "used_cogs")
 """The fields of a chain that its form may change."""
-
-MOST_ODOMETER = 999_999
 
 
 def gauge(
@@ -89,7 +88,7 @@ def tell_distance(database: Database, chain_id: int, form: Mapping[str, str], no
         if form.get("by") != Source.ODOMETER:
             total_km = read_km(form.get("km", ""), "km")
             return with_total(life, day, total_km), Message("chain_total", km=km(total_km), day=day.isoformat())
-        odometer_km = read_km(form.get("km", ""), "odometer_km", MOST_ODOMETER)
+        odometer_km = read_km(form.get("km", ""), "odometer_km", MOST_ODOMETER_KM)
         before = _last_odometer(database.connection, chain, day)
         read = with_odometer(life, day, odometer_km, before, life.last_bike_id)
         code = "odometer_set_back" if read.was_reset else "odometer_read" if before else "odometer_from_here"

@@ -13,6 +13,12 @@ from lone_pike.core.messages import Message
 RING_SIZES, COG_SIZES = (16, 70), (9, 60)
 """Fewest and most teeth of a ring and of a cog."""
 
+MOST_COGS = 13
+"""The most cogs on a wheel; the fewest are one."""
+
+MOST_WEAR_PERCENT = 5
+"""No chain that is still in one piece has grown more."""
+
 RingTeeth = Annotated[int, Field(ge=RING_SIZES[0], le=RING_SIZES[1])]
 CogTeeth = Annotated[int, Field(ge=COG_SIZES[0], le=COG_SIZES[1])]
 PositionMm = Annotated[float, Field(ge=-limit("farthest_axle"), le=limit("farthest_axle"))]

@@ -6,7 +6,7 @@ from typing import Literal, Self
 from pydantic import field_validator, model_validator
 
 from lone_pike.core.bike.axle_place import FARTHEST_AXLE_MM, NEAREST_AXLE_MM, check_axle, check_height
-from lone_pike.core.bike.base import CogTeeth, HouseRule, PositionMm, RingTeeth, Run, trade_error
+from lone_pike.core.bike.base import MOST_COGS, CogTeeth, HouseRule, PositionMm, RingTeeth, Run, trade_error
 from lone_pike.core.bike.fields import Kind, fields_of, measured
 from lone_pike.core.bike.joiners import JOINERS, JoinerKind, usual_joiner
 from lone_pike.core.bike.limits import MOST_IDLERS, MOST_SEEN, MOST_TUBES, limit
@@ -34,7 +34,7 @@ class Bike(WholeDocument):
         "Teeth of every cog, counted or read off.",
         allowed="cog_list",
         min_length=1,
-        max_length=13,
+        max_length=MOST_COGS,
     )
     chainstay_mm: float | None = measured(
         Kind.LENGTH,

@@ -6,6 +6,10 @@ from typing import Annotated, Literal, Self
 from pydantic import ConfigDict, Field, RootModel, model_validator
 
 from lone_pike.core.bike.base import (
+    COG_SIZES,
+    MOST_COGS,
+    MOST_WEAR_PERCENT,
+    RING_SIZES,
     BoxEnds,
     ChainWidth,
     ChangedPart,
@@ -69,7 +73,9 @@ class ChainPiece(Document):
 
     links: int = measured(Kind.COUNT, "Piece", "Its links, counted rivet by rivet.", ge=1, le=MOST_LINKS)
     first_end: Literal["inner", "outer"] = measured(Kind.CHOICE, "First end", "The kind of its first link.")
-    wear_percent: float = measured(Kind.RATIO, "Wear", "How much it has grown.", default=0.0, ge=0, le=5)
+    wear_percent: float = measured(
+        Kind.RATIO, "Wear", "How much it has grown.", default=0.0, ge=0, le=MOST_WEAR_PERCENT
+    )
     bin_id: int | None = measured(
         Kind.COUNT, "Bin", "Its number in the bin, where it comes from there.", default=None, ge=1, le=2**53
     )
@@ -84,7 +90,7 @@ class Chain(Document):
         "Cogs the chain is made for; the cassette's if left empty.",
         default=None,
         ge=1,
-        le=13,
+        le=MOST_COGS,
     )
     box_links: int | None = measured(
         Kind.COUNT,
@@ -120,7 +126,7 @@ class Chain(Document):
         "How much it has grown, in percent.",
         default=0.0,
         ge=0,
-        le=5,
+        le=MOST_WEAR_PERCENT,
     )
     pieces: tuple[ChainPiece, ...] = measured(
         Kind.PIECE_ROWS,
@@ -163,16 +169,16 @@ class OldChain(Document):
         "Old largest cog",
         "Largest cog it ran on, where that has changed.",
         default=None,
-        ge=9,
-        le=60,
+        ge=COG_SIZES[0],
+        le=COG_SIZES[1],
     )
     biggest_ring: int | None = measured(
         Kind.TEETH,
         "Old largest ring",
         "Largest ring it ran on, where that has changed.",
         default=None,
-        ge=16,
-        le=70,
+        ge=RING_SIZES[0],
+        le=RING_SIZES[1],
     )
 
 

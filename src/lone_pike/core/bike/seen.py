@@ -6,7 +6,7 @@ from typing import Self
 
 from pydantic import field_validator, model_validator
 
-from lone_pike.core.bike.base import CogTeeth, Document, RingTeeth, trade_error
+from lone_pike.core.bike.base import COG_SIZES, RING_SIZES, Document, trade_error
 from lone_pike.core.bike.clock import hand_deg
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
@@ -29,8 +29,8 @@ class Seen(Document):
     links: int = measured(
         Kind.COUNT, "Chain when seen", "Links of the chain that was on.", ge=LEAST_LINKS, le=MOST_LINKS
     )
-    ring: RingTeeth = measured(Kind.TEETH, "Ring when seen", "The ring it was on.", ge=16, le=70)
-    cog: CogTeeth = measured(Kind.TEETH, "Cog when seen", "The cog it was on.", ge=9, le=60)
+    ring: int = measured(Kind.TEETH, "Ring when seen", "The ring it was on.", ge=RING_SIZES[0], le=RING_SIZES[1])
+    cog: int = measured(Kind.TEETH, "Cog when seen", "The cog it was on.", ge=COG_SIZES[0], le=COG_SIZES[1])
     travel_mm: float = measured(Kind.LENGTH, "Travel when seen", "How far the wheel was up.", default=0.0, ge=0, le=400)
     clock: str | None = measured(
         Kind.TEXT,

@@ -4,7 +4,7 @@ from typing import ClassVar, Literal, Self
 
 from pydantic import model_validator
 
-from lone_pike.core.bike.base import CageClass, PositionMm, trade_error
+from lone_pike.core.bike.base import COG_SIZES, CageClass, PositionMm, trade_error
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.take_up import Family, PartNotice, TakeUpDocument
@@ -134,8 +134,8 @@ class Derailleur(Caged):
         "Rated largest cog",
         "The manufacturer's rating for the largest cog.",
         default=None,
-        ge=9,
-        le=60,
+        ge=COG_SIZES[0],
+        le=COG_SIZES[1],
     )
     capacity: int | None = measured(
         Kind.TEETH,

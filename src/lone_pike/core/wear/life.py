@@ -5,15 +5,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from lone_pike.core.bike.base import CogTeeth
+from lone_pike.core.bike.base import MOST_COGS, MOST_WEAR_PERCENT, CogTeeth
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.joiners import JOINERS, JoinerKind
 from lone_pike.core.bike.limits import LEAST_LINKS, LINKS_PER_PAIR, MOST_LINKS, limit
 from lone_pike.core.bike.model_faults import WholeDocument
-from lone_pike.core.wear.chain import MOST_READINGS, ChainFile, ChainReading
+from lone_pike.core.wear.chain import MOST_KM, MOST_ODOMETER_KM, MOST_READINGS, ChainFile, ChainReading
 from lone_pike.core.wear.gauging import WearReading
 
-MOST_STAYS, MOST_RIDES, MOST_KM, DAYS_A_WEEK = 100, 1500, 200_000, 7
+MOST_STAYS, MOST_RIDES, DAYS_A_WEEK = 100, 1500, 7
 Day = datetime.date
 
 
@@ -64,7 +64,7 @@ class Ridden(WholeDocument):
     until: Day = measured(Kind.TEXT, "To", "The last day.", allowed="a_date")
     km: float = measured(Kind.RATIO, "Distance", "Ridden in these days, km.", ge=0, le=MOST_KM)
     odometer_km: float | None = measured(
-        Kind.RATIO, "Odometer", "What the odometer read at the end, km.", default=None, ge=0, le=999_999
+        Kind.RATIO, "Odometer", "What the odometer read at the end, km.", default=None, ge=0, le=MOST_ODOMETER_KM
     )
     bike_id: int | None = measured(Kind.RATIO, "Bike", "The bike that was ridden.", default=None, ge=1)
     began: str = measured(Kind.TEXT, "Began", "When the ride began.", default="", max_length=40)
@@ -82,7 +82,7 @@ class ChainLife(WholeDocument):
     """Everything that is known of one chain."""
 
     name: str = measured(Kind.TEXT, "Name", "What the workshop calls the chain.", min_length=1, max_length=80)
-    speeds: int = measured(Kind.COGS, "Number of cogs", "Cogs the chain is made for.", ge=1, le=13)
+    speeds: int = measured(Kind.COGS, "Number of cogs", "Cogs the chain is made for.", ge=1, le=MOST_COGS)
     links: int = measured(Kind.COUNT, "Links", "Its links, joiner included.", ge=LEAST_LINKS, le=MOST_LINKS)
     joiner: JoinerKind = measured(Kind.CHOICE, "Joiner", "What closes it.")
     joiners: int = measured(Kind.COUNT, "Joiners", "How often it is closed.", default=1, ge=1, le=20)
@@ -92,7 +92,7 @@ class ChainLife(WholeDocument):
         Kind.RATIO, "Limit", "The wear at which it is replaced; the shop's own where empty.", default=None, ge=0.1, le=3
     )
     worn_percent: float | None = measured(
-        Kind.RATIO, "Wear when fitted", "Its wear when it was fitted, %.", default=None, ge=0, le=5
+        Kind.RATIO, "Wear when fitted", "Its wear when it was fitted, %.", default=None, ge=0, le=MOST_WEAR_PERCENT
     )
     from_new: bool = measured(Kind.FLAG, "From new", "Whether it is known from new.", default=True)
     with_cassette: bool = measured(Kind.FLAG, "New cassette", "Whether a new cassette came with it.", default=False)
@@ -100,7 +100,7 @@ class ChainLife(WholeDocument):
         Kind.RATIO, "A usual week", "Ridden in a usual week, km.", default=None, ge=0, le=3000
     )
     used_cogs: tuple[CogTeeth, ...] = measured(
-        Kind.COG_LIST, "Cogs used most", "The cogs that are ridden most.", default=(), max_length=13
+        Kind.COG_LIST, "Cogs used most", "The cogs that are ridden most.", default=(), max_length=MOST_COGS
     )
     stays: tuple[Stay, ...] = measured(Kind.PART, "Bikes", "Where it was.", default=(), max_length=MOST_STAYS)
     ridden: tuple[Ridden, ...] = measured(

@@ -8,7 +8,8 @@ from zipfile import BadZipFile, ZipFile
 
 from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
 from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
-from lone_pike.core.wear.life import MOST_KM, Day
+from lone_pike.core.wear.chain import MOST_KM
+from lone_pike.core.wear.life import Day
 from lone_pike.core.wear.rides import Ride, km
 from lone_pike.formats.files.gpx_file import read_gpx
 from lone_pike.formats.typed.dates import day_in

@@ -5,16 +5,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.base import RING_SIZES
 from lone_pike.core.bike.faults import invalid
-from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.photo import MARKS, Care, Mark, Photo, Point, ring_across_mm
 from lone_pike.core.messages import LengthUnit, Message, Raw, Unit, mm, teeth
 from lone_pike.formats.typed.parsing import parse_quantity
 
 RULER_MM, RING_TEETH = 300.0, 32
 SCALE_MM = (50.0, 2000.0)
-RING_SIZES = (int(fields_of(Bike)["rings"].low or 0), int(fields_of(Bike)["rings"].high or 0))
 """The fewest and most teeth of a ring, as in the file."""
 
 A_RULER = {"by": "ruler"}

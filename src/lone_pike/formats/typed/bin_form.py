@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from lone_pike.core.bike.base import MOST_COGS, MOST_WEAR_PERCENT, ChainWidth
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.limits import MOST_LINKS
 from lone_pike.core.chain.cutting import End, link_kind
@@ -36,10 +37,10 @@ def read_form(form: Mapping[str, str]) -> TypedPiece:
     return TypedPiece(
         links=int(_number(form, "links", 1, MOST_LINKS, Unit.LINKS)),
         first=_end(form.get("first_end", "inner")),
-        speeds=int(_number(form, "speeds", 1, 13, Unit.COGS)),
-        wear_percent=_number({"wear": form.get("wear") or "0"}, "wear", 0, 5, Unit.PERCENT),
+        speeds=int(_number(form, "speeds", 1, MOST_COGS, Unit.COGS)),
+        wear_percent=_number({"wear": form.get("wear") or "0"}, "wear", 0, MOST_WEAR_PERCENT, Unit.PERCENT),
         kind="box" if form.get("kind") == "box" else "offcut",
-        width=form.get("width") if form.get("width") in ("1/8", "3/32") else None,
+        width=form.get("width") if form.get("width") in tuple(ChainWidth) else None,
         code=form.get("code", "").strip()[:LONGEST_CODE] or None,
     )
 

@@ -5,8 +5,8 @@ from typing import Any
 
 from lone_pike.core.bike.faults import Fault, InvalidInput, invalid
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Raw, Unit
+from lone_pike.core.wear.chain import MOST_KM
 from lone_pike.core.wear.gauging import NEEDS, Way, WearReading
-from lone_pike.core.wear.life import MOST_KM
 from lone_pike.formats.typed.parsing import parse_quantity, whole_number
 
 USUAL_PITCHES = {Way.RULER: 24, Way.PAST: 24, Way.CALIPER: 10}

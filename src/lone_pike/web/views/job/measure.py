@@ -4,6 +4,7 @@ change."""
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from lone_pike.core.bike.base import MOST_COGS
 from lone_pike.core.bike.cassettes import COMMON, label_of
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import Fault
@@ -28,7 +29,8 @@ from lone_pike.web.views.job.work import Work
 from lone_pike.wording.hints import field_hint
 from lone_pike.wording.terms import CHOICES, HOUSE_RULES, tells_of_motor
 
-COG_NUMBERS = tuple((str(count), str(count)) for count in range(5, 14))
+FEWEST_USUAL_COGS = 5
+COG_NUMBERS = tuple((str(count), str(count)) for count in range(FEWEST_USUAL_COGS, MOST_COGS + 1))
 EMPTY_CHOICE = {"suspension.type": "none", "chain.box_ends": "worked out", "chain.joiner": "the usual"}
 RARE_ROUTE = ("idlers", "boom.from_mm", "boom.to_mm", "boom.angle_deg")
 NOTED = "noted"
