@@ -105,7 +105,8 @@ class Recorder:
         kind = got.headers.get("content-type", "")
         body = got.text if "text" in kind or "json" in kind or "xml" in kind else f"{len(got.content)} bytes"
         heads = [f"{name}: {got.headers.get(name, '')}" for name in ("location", "content-type", "job-revision")]
-        self.answers[key] = MOMENTS.sub("MOMENT", "\n".join([str(got.status_code), *heads, "", body]))
+        answer = "\n".join([str(got.status_code), *heads, "", body])
+        self.answers[key] = MOMENTS.sub("MOMENT", answer.replace(str(self.work), "FOLDER"))
         return got.text if "html" in kind else ""
 
     def crawl(self) -> Iterator[tuple[str, str, dict[str, str]]]:

@@ -31,7 +31,7 @@ def test_bittern_needs_more_than_it_is_rated_for_and_one_count_is_safe() -> None
 
 
 def test_grebe_a_class_stands_in_and_the_answer_says_so() -> None:
-    assert "cage_class" in {warning.code for warning in sample_answer("Grebe").warnings}
+    assert "cage_class" in {warning.kind for warning in sample_answer("Grebe").warnings}
 
 
 def test_dunlin_no_count_serves_all_gears_and_a_longer_cage_would() -> None:
@@ -58,7 +58,7 @@ def test_cormorants_idler_keeps_the_growth_down() -> None:
 
 def test_godwits_runs_are_crossed_and_swapping_them_mends_it() -> None:
     crossed = bike_from_document(SAMPLES[CROSSED])
-    marks = [trouble for trouble in drafted(crossed).troubles if trouble.code == "crossed"]
+    marks = [trouble for trouble in drafted(crossed).troubles if trouble.kind == "route_crossed"]
     first, last = (trouble.at_mm[0] for trouble in marks)
     assert crossed.axle_xy_mm[0] < first < crossed.idlers[0].at_mm[0] < crossed.idlers[1].at_mm[0] < last < 0
     mended = swapped(rows_of(SAMPLES[CROSSED])).idlers

@@ -194,7 +194,7 @@ def test_what_is_short_is_said_of_what_is_at_hand(chain: dict[str, object], miss
     result = answer(wide_bike(chain={"joiner": "quick_link", "speeds": 9, **chain}))
     cut = answer_json(result, said)["cut"]
     assert (result.links, cut["pieces"], cut["missing_links"]) == (112, [], missing)
-    assert words in said(next(notice.message for notice in result.warnings if notice.code == "box_short"))
+    assert words in said(next(notice.message for notice in result.warnings if notice.kind == "box_short"))
 
 
 @settings(max_examples=20)

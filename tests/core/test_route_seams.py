@@ -75,7 +75,7 @@ def test_an_idler_far_off_the_chain_is_not_gone_round(chainstay_mm: float) -> No
 
 def test_two_idlers_of_different_runs_may_share_an_axle() -> None:
     found = answer(bike_from_document(named(**LONG_BIKE, idlers=SIDE_BY_SIDE)))
-    assert found.window and "route_through" not in [notice.code for notice in found.warnings]
+    assert found.window and "route_through" not in [notice.kind for notice in found.warnings]
 
 
 @pytest.mark.parametrize("apart_mm", [0.0, 4.0, 8.0])
@@ -84,7 +84,7 @@ def test_runs_that_lie_over_each_other_by_less_than_a_chain_rub_and_are_sized(ap
     level = answer(bike_from_document(named(**LONG_BIKE, idlers=SIDE_BY_SIDE[:1]))).links
     found = answer(bike_from_document(named(**LONG_BIKE, idlers=crossed_by(apart_mm))))
     assert abs(found.links - level) <= 8
-    assert "route_rubbing" in [notice.code for notice in found.warnings]
+    assert "route_rubbing" in [notice.kind for notice in found.warnings]
 
 
 def test_a_folding_bikes_two_cogs_and_a_childs_short_stay_are_sized() -> None:

@@ -80,7 +80,7 @@ HIGH = {"run": "drive", "at_mm": [-700, 5], "teeth": 21, "chain": "over"}
 def test_idlers_whose_teeth_overlap_stand_side_by_side_and_no_run_goes_through_them(at_mm: list[float]) -> None:
     """Tips of 45 and 33 mm: up to 78 mm apart they can only stand in planes of their own."""
     bike = bike_from_document({**PINTAIL, "tubes": [], "idlers": [HIGH, {**RETURN, "at_mm": at_mm}]})
-    assert "through" not in {trouble.code for trouble in drafted(bike).troubles}
+    assert "route_through" not in {trouble.kind for trouble in drafted(bike).troubles}
 
 
 @pytest.mark.parametrize(
@@ -100,7 +100,7 @@ def test_what_is_told_of_a_route_and_where(
 ) -> None:
     """By hand: the rims stand 30 mm from the centres; the third return run passes 24 mm below the high idler's."""
     bike = bike_from_document({**PINTAIL, "tubes": [], "idlers": list(idlers)})
-    places = [trouble.at_mm for trouble in drafted(bike).troubles if trouble.code == code]
+    places = [trouble.at_mm for trouble in drafted(bike).troubles if trouble.kind == f"route_{code}"]
     assert min(hypot(x - about[0], y - about[1]) for x, y in places) < 30
 
 
@@ -109,7 +109,7 @@ def test_an_idler_the_chain_goes_more_than_half_round_is_asked_about() -> None:
     deep = {"run": "return", "at_mm": [-120, -330], "teeth": 13, "chain": "under"}
     above = {"run": "return", "at_mm": [-125, -250], "teeth": 13, "chain": "over"}
     bike = bike_from_document({**PINTAIL, "tubes": [], "idlers": [DRIVE, deep, above]})
-    assert "wound" in {trouble.code for trouble in drafted(bike).troubles}
+    assert "route_wound" in {trouble.kind for trouble in drafted(bike).troubles}
 
 
 @pytest.mark.parametrize(
@@ -125,7 +125,7 @@ def test_an_idler_the_chain_goes_more_than_half_round_is_asked_about() -> None:
 )
 def test_a_route_that_cannot_be_is_drawn_all_the_same_and_marked(change: dict[str, Any], code: str, says: str) -> None:
     bike = bike_from_document({**PINTAIL, "tubes": [], "idlers": [DRIVE | change, RETURN]})
-    marked = [trouble for trouble in drafted(bike).troubles if trouble.code == code]
+    marked = [trouble for trouble in drafted(bike).troubles if trouble.kind == f"route_{code}"]
     assert marked and marked[0].at_mm == tuple(change["at_mm"]) and says in said(marked[0].message)
     with pytest.raises(InvalidInput):
         answer(bike)

@@ -27,7 +27,7 @@ def test_a_sheet_adds_to_the_wrap_or_is_a_total_and_outranks(sheet: int, links: 
 
 
 def test_a_sheet_outside_the_window_is_a_conflict_that_is_shown() -> None:
-    codes = {warning.code: said(warning.message) for warning in answer(wide_bike(sheet_links=118)).warnings}
+    codes = {warning.kind: said(warning.message) for warning in answer(wide_bike(sheet_links=118)).warnings}
     assert "The maker's sheet says 118" in codes["conflict"] and "gives 112" in codes["conflict"]
 
 
@@ -114,7 +114,7 @@ def test_the_mend_is_the_very_first_change_that_opens_the_window(cage_mm: float,
 @pytest.mark.parametrize("broken", [bike([30, 46], WIDE_COGS, 432, 70, 6), bike([34, 46], WIDE_COGS, 432, 70, 6)])
 def test_the_warning_names_the_mend(broken: Bike) -> None:
     result = answer(broken)
-    assert "mend" in {warning.code for warning in result.warnings}
+    assert "mend" in {warning.kind for warning in result.warnings}
 
 
 @pytest.mark.parametrize(("sheet", "links"), [(4, 124), (130, 130), (110, None)])

@@ -56,7 +56,7 @@ def test_an_empty_window_goes_long_and_names_the_gears_to_stay_out_of() -> None:
     assert result.window is None
     assert reserve is not None and reserve >= 25
     assert shorter.reserve_deg is None or shorter.reserve_deg < 25
-    text = next(said(warning.message) for warning in result.warnings if warning.code == "window_empty")
+    text = next(said(warning.message) for warning in result.warnings if warning.kind == "window_empty")
     out = [f"{gear.ring}/{gear.cog}" for gear in result.gears if gear.state in ("touching", "loose")]
     assert out and text.endswith(f"Do not use {', '.join(out)}.")
 
@@ -138,7 +138,7 @@ def test_capacity_needed_and_rated() -> None:
     rated = wide_bike(take_up={"type": "derailleur", "cage_mm": 92, "b_gap_mm": 6, "capacity": 33, "max_cog": 42})
     result = answer(rated)
     assert (result.capacity.needed, result.capacity.rated) == (35, 33)
-    assert {"capacity", "largest_cog"} <= {warning.code for warning in result.warnings}
+    assert {"capacity", "largest_cog"} <= {warning.kind for warning in result.warnings}
 
 
 @pytest.mark.parametrize(

@@ -51,7 +51,7 @@ def test_a_table_that_tells_the_turn_sizes_as_the_arm_it_was_read_off() -> None:
     as_told, as_arm = answer(sprung({"type": "table", "points": rows})), answer(arm)
     assert (as_told.links, as_told.window) == (as_arm.links, as_arm.window)
     assert as_told.sizing.cage.reserve_deg(116) == pytest.approx(as_arm.sizing.cage.reserve_deg(116), abs=0.05)
-    assert not [notice for notice in as_told.warnings if "turn" in notice.code]
+    assert not [notice for notice in as_told.warnings if "turn" in notice.kind]
     backward = answer(sprung({"type": "table", "points": [[t, c, -turn] for t, c, turn in rows]}))
     assert "by 18°, the chainstay turns by -18°" in said(backward.notices[0].message)
 

@@ -50,7 +50,7 @@ def test_what_comes_in_works_on(archive: Path, database: Database, tmp_path: Pat
 
 
 def test_an_archive_of_a_schema_before_is_brought_to_the_newest(archive: Path, tmp_path: Path) -> None:
-    older = with_about(archive, tmp_path / "older.zip", schema=FIRST_SCHEMA)
+    older = as_of_schema(FIRST_SCHEMA, archive, tmp_path)
     take_in(older, tmp_path / "new.sqlite3")
     with closing(Database(tmp_path / "new.sqlite3")) as new:
         assert new.schema_number > FIRST_SCHEMA
@@ -59,6 +59,26 @@ def test_an_archive_of_a_schema_before_is_brought_to_the_newest(archive: Path, t
     for schema in (FIRST_SCHEMA - 1, 999, "13"):
         with pytest.raises(InvalidInput, match="another version"):
             take_in(with_about(archive, tmp_path / "other.zip", schema=schema), tmp_path / "none.sqlite3")
+
+
+def as_of_schema(schema: int, archive: Path, tmp_path: Path) -> Path:
+    """The archive as an earlier version would have written it: without the tables and columns that came since."""
+    with closing(Database(tmp_path / "old.sqlite3", schema)) as old:
+        names = [row["name"] for row in old.connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")]
+        columns = {
+            name: {row["name"] for row in old.connection.execute(f"SELECT name FROM pragma_table_info('{name}')")}
+            for name in names
+        }
+    with ZipFile(archive) as whole, ZipFile(tmp_path / "fewer.zip", "w") as out:
+        for file in whole.namelist():
+            content, table = whole.read(file), Path(file).stem
+            if file.startswith("tables/"):
+                there = columns.get(table, set()) | {"rowid"}
+                rows = [{k: v for k, v in json.loads(line).items() if k in there} for line in content.splitlines()]
+                content = "".join(f"{json.dumps(row)}\n" for row in rows).encode()
+            if not file.startswith("tables/") or table in columns:
+                out.writestr(file, content)
+    return with_about(tmp_path / "fewer.zip", tmp_path / "older.zip", schema=schema)
 
 
 def with_about(archive: Path, path: Path, **changed: object) -> Path:

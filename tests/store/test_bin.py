@@ -6,6 +6,7 @@ from dataclasses import replace
 import pytest
 
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.chain.moves import PieceSource
 from lone_pike.core.messages import LengthUnit, Message
 from lone_pike.core.refusals import ChainShort, CodeTwice, Conflict, NotThere, PieceTaken
 from lone_pike.formats.records.chain_rows import bin_ids_in, piece_row, rows_in, with_pieces
@@ -37,7 +38,7 @@ def piece_of(database: Database, code: str) -> int:
 
 
 def add(database: Database, links: int, code: str, first: str = "I", speeds: int = 9) -> int:
-    return bin.add_piece(database, read_label(f"LP1*{links}*{first}*{speeds}*0*{code}"), bin.BY_SCANNER, NOW)
+    return bin.add_piece(database, read_label(f"LP1*{links}*{first}*{speeds}*0*{code}"), PieceSource.SCAN, NOW)
 
 
 def job_of(database: Database, job_id: int) -> JobRow:

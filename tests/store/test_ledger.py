@@ -12,10 +12,12 @@ from lone_pike.core.bike.limits import MOST_LINKS
 from lone_pike.core.chain.moves import MOVES, Place
 from lone_pike.formats.records.chain_rows import piece_row, rows_in, with_pieces
 from lone_pike.store.audit import audit
-from lone_pike.store.bin import pieces_in_bin
+from lone_pike.store.bin import joiners_there, pieces_in_bin
+from lone_pike.store.chains import chain_on
 from lone_pike.store.database import Database
 from lone_pike.store.ledger import pieces_of_job
 from lone_pike.workshop.bikes import bike_there
+from lone_pike.workshop.chains import undo
 from lone_pike.workshop.edits import job_there
 from tests.old_schema import file_of_schema
 
@@ -143,3 +145,55 @@ def test_the_schema_takes_the_longest_chain_there_may_be_and_no_longer(database:
         connection.execute(insert, (MOST_LINKS, "outer"))
     with pytest.raises(sqlite3.IntegrityError), database.atomic() as connection:
         connection.execute(insert, (MOST_LINKS + 1, "inner"))
+
+
+def test_a_change_of_before_events_is_undone_as_one(tmp_path: Path) -> None:
+    """Up to schema 14 only a sentence and an equal second tied two chains together, with the joiner that was used."""
+    path, at = tmp_path / "old.sqlite3", "2026-05-02T08:00:00+00:00"
+    life = {"speeds": 11, "links": 112, "joiner": "locking_link"}
+    stays = {1: [{"bike_id": 1, "since": "2026-03-01"}], 2: [{"bike_id": 1, "since": "2026-04-01"}]}
+    off = {1: [{**stays[1][0], "until": "2026-04-01"}], 2: [{**stays[2][0], "until": "2026-05-02"}]}
+    told = {
+        1: {"code": "chain_put_on", "values": {"bike": "Otter", "joiners": {"number": 1}, "off": {"number": 2}}},
+        2: {"code": "chain_off_for", "values": {"bike": "Otter", "chain": "One"}},
+    }
+    with file_of_schema(path, 14) as old:
+        old.execute("INSERT INTO bike (id, name, document) VALUES (1, 'Otter', '{}')")
+        ways = [(move, way.came_from, way.goes_to) for move, way in MOVES.items()]
+        old.executemany("INSERT OR IGNORE INTO move_kind VALUES (?, ?, ?)", ways)
+        for id, name in ((1, "One"), (2, "Two")):
+            before = {"name": name, **life, "stays": off[1] if id == 1 else stays[2]}
+            after = before | {"stays": [*off[1], {"bike_id": 1, "since": "2026-05-02"}] if id == 1 else off[2]}
+            old.execute("INSERT INTO history (id, kind) VALUES (?, 'chain')", (id,))
+            for step, content, message in ((0, before, {"code": "started", "values": {}}), (2, after, told[id])):
+                old.execute(
+                    "INSERT INTO revision (id, history_id, parent_id, content, message, made_at)"
+                    " VALUES (?, ?, ?, ?, ?, ?)",
+                    (id + step, id, id if step else None, json.dumps(content), json.dumps(message), at),
+                )
+            old.execute("UPDATE history SET revision_id = ? WHERE id = ?", (id + 2, id))
+            old.execute(
+                "INSERT INTO chain (id, history_id, state, bike_id, name, speeds, riding, links, loose_links, joiner,"
+                " joiners) VALUES (?, ?, ?, ?, ?, 11, 'dry', 112, 111, 'locking_link', 1)",
+                (id, id, "on" if id == 1 else "hung", 1 if id == 1 else None, name),
+            )
+            old.execute(
+                "INSERT INTO piece (links, first_end, last_end, speeds, origin, made_at, chain_id)"
+                " VALUES (111, 'inner', 'inner', 11, ?, ?, ?)",
+                (name, at, id),
+            )
+            for one in ("found", "put_on")[: 3 - id]:
+                old.execute(
+                    "INSERT INTO piece_move (piece_id, move, bike_id, moved_at) VALUES (?, ?, ?, ?)",
+                    (id, one, 1 if one == "put_on" else None, at),
+                )
+        for change, moved_at in ((3, "2026-01-01T08:00:00+00:00"), (-1, at)):
+            old.execute(
+                "INSERT INTO joiner_move (kind, speeds, change, moved_at) VALUES ('locking_link', 11, ?, ?)",
+                (change, moved_at),
+            )
+    with closing(Database(path)) as database:
+        undo(database, 1, 3, "2026-06-01T08:00:00+00:00")
+        on = chain_on(database.connection, 1)
+        assert on and on.life.name == "Two" and joiners_there(database.connection, "locking_link", 11) == 3
+        assert audit(database).is_sound

@@ -111,12 +111,12 @@ def test_what_cannot_be_laid_in_is_said_and_stands_there_still(
 def test_a_label_and_joiners_come_in(client: TestClient, database: Database) -> None:
     assert client.post("/bin/scan", data={"label": label_line(33, "outer", 9, "CUT-0033", 0.2)}).status_code == 303
     row = next(row for row in pieces_in_bin(database) if row.code == "CUT-0033")
-    assert (row.links, row.first_end, row.last_end, row.wear_percent, row.origin) == (
+    assert (row.links, row.first_end, row.last_end, row.wear_percent, row.source) == (
         33,
         "outer",
         "outer",
         0.2,
-        "scanned",
+        "scan",
     )
     assert client.post("/bin/joiners", data={"kind": "clip_link", "speeds": "1", "change": "−4"}).status_code == 303
     assert "low: order more" in client.get("/bin").text

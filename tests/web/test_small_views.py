@@ -4,6 +4,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from lone_pike.core.bike.limits import LIMITS
+from lone_pike.core.chain.moves import PieceSource
 from lone_pike.formats.typed.bin_form import read_label
 from lone_pike.store.bin import piece_by_id
 from lone_pike.store.database import Database
@@ -23,7 +24,7 @@ def test_the_shop_lists_the_limits_that_it_cannot_change_and_no_others(client: T
 @pytest.mark.parametrize(("links", "code"), [(57, "adds_up_to"), (59, "makes_up_to"), (61, "makes_up_to")])
 def test_a_piece_makes_a_chain_from_60_links_on(database: Database, links: int, code: str) -> None:
     """With a locking link of one link, 59 links between inner ends make 60."""
-    piece = shelf.add_piece(database, read_label(f"LP1*{links}*I*11*0*EDGE"), shelf.BY_SCANNER, NOW)
+    piece = shelf.add_piece(database, read_label(f"LP1*{links}*I*11*0*EDGE"), PieceSource.SCAN, NOW)
     row = piece_by_id(database, piece)
     assert row and makes_of(row).code == code
 

@@ -125,6 +125,25 @@ def test_putting_a_chain_on_is_undone_with_the_one_that_came_off_for_it(empty: D
         undo(empty, first.id, put.revision_id, JULY)
 
 
+def test_an_undo_takes_back_all_of_an_event_or_says_which_chain_stands_in_its_way(empty: Database) -> None:
+    """Found before: one word of the other chain changed in between, and undo left the bike bare and said nothing."""
+    first = booked(empty)
+    bike_id = first.bike_id or 0
+    second = booked(empty, JUNE, bike_id=bike_id, keeps_old=True)
+    put = chain_places.put_on(empty, first.id, bike_id, {}, JULY)
+    named = chain_use.keep_words(empty, second.id, {"name": "Spare"}, MM, JULY)
+    with pytest.raises(Conflict) as refused:
+        undo(empty, first.id, put.revision_id, JULY)
+    assert refused.value.message.text == "Spare was changed since. Undo that first."
+    assert chain_on(empty.connection, bike_id) == put, "nothing was undone in part"
+    undo(empty, second.id, named.revision_id, JULY)
+    undo(empty, second.id, chain_there(empty, second.id).revision_id, JULY)  # from the page of the other one
+    on = chain_on(empty.connection, bike_id)
+    assert on and on.id == second.id and chain_there(empty, first.id).state == "hung"
+    kinds = empty.connection.execute("SELECT kind FROM chain_event WHERE undone_at IS NOT NULL ORDER BY id").fetchall()
+    assert [row["kind"] for row in kinds] == ["put_on", "described"]
+
+
 def test_a_chain_moves_to_another_bike_and_its_end_is_undone(empty: Database) -> None:
     chain = booked(empty)
     other = booked(empty)

@@ -4,6 +4,7 @@ from pathlib import Path
 
 import pytest
 
+from lone_pike.core.chain.moves import PieceSource
 from lone_pike.core.messages import LengthUnit
 from lone_pike.core.refusals import Stale, Unfit
 from lone_pike.formats.typed.bin_form import read_label
@@ -28,7 +29,7 @@ def all_links(database: Database) -> int:
 
 def test_pairs_come_off_and_go_on_again_and_no_link_is_lost(empty: Database) -> None:
     """A bin piece of 125 inner to inner: 111 for 112 with a locking link, then 109 for 110, then 113 for 114."""
-    piece = shelf.add_piece(empty, read_label("LP1*125*I*11*0*A-1"), shelf.BY_SCANNER, NOW)
+    piece = shelf.add_piece(empty, read_label("LP1*125*I*11*0*A-1"), PieceSource.SCAN, NOW)
     job_id = measured(empty)
     jobs.keep_measures(empty, job_id, None, {"chain.box_links": ""}, LengthUnit.MM, NOW)
     cutting.take_from_bin(empty, job_id, None, [piece], NOW)

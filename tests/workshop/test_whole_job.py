@@ -7,6 +7,7 @@ import pytest
 
 import lone_pike
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.chain.moves import PieceSource
 from lone_pike.core.messages import LengthUnit
 from lone_pike.core.refusals import Conflict, NotOpen, NotThere, PieceTaken, Refusal, Stale, Unfit
 from lone_pike.core.stages import STAGES
@@ -95,7 +96,7 @@ def test_each_write_names_what_it_saw(empty: Database) -> None:
 
 
 def test_the_bin_lends_a_piece_to_one_job_and_a_slip_leaves_both_ends(empty: Database) -> None:
-    piece = shelf.add_piece(empty, read_label("LP1*57*I*11*0*A-1"), shelf.BY_SCANNER, NOW)
+    piece = shelf.add_piece(empty, read_label("LP1*57*I*11*0*A-1"), PieceSource.SCAN, NOW)
     first, second = measured(empty), measured(empty)
     cutting.take_from_bin(empty, first, None, [piece], NOW)
     for refused in (

@@ -66,7 +66,8 @@ class PieceOut(BaseModel):
     wear_percent: float
     width: str | None
     code: str | None
-    origin: str
+    source: str = Field(description="How it came in: hand, scan, program, or bike.")
+    origin: str = Field(description="The bike or chain it came from; empty if from none.")
     job_id: int | None = Field(description="The job that has it reserved.")
 
 

@@ -22,6 +22,7 @@ from lone_pike.api.models import (
 )
 from lone_pike.api.problems import responses
 from lone_pike.core.chain.cutting import End
+from lone_pike.core.chain.moves import PieceSource
 from lone_pike.core.messages import LengthUnit
 from lone_pike.formats.files.calendar_file import calendar_of
 from lone_pike.formats.records.observed import Observed
@@ -47,7 +48,6 @@ from lone_pike.workshop.due import due_now
 from lone_pike.workshop.edits import job_there
 from lone_pike.workshop.jobs import start_new, start_on
 
-BY_PROGRAM = "by a program"
 MOST_ITEMS = 100
 bearer = HTTPBearer(auto_error=False, description="A token that was made in Shop.")
 
@@ -138,7 +138,7 @@ def lay_in(data: Data, sent: NewPiece) -> Made:
     piece = TypedPiece(
         sent.links, End(sent.first_end), sent.speeds, sent.wear_percent, sent.kind, sent.width, sent.code
     )
-    return Made(id=add_piece(data, piece, BY_PROGRAM, now()))
+    return Made(id=add_piece(data, piece, PieceSource.PROGRAM, now()))
 
 
 @feeds.get("/bin/{piece_id}/label", responses=responses(404, 422) | {200: {"content": {"text/plain": {}}}})

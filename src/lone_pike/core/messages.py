@@ -102,6 +102,42 @@ class Message:
         return hash((self.code, tuple(self.values.items())))
 
 
+class NoticeKind(StrEnum):
+    """What a notice is about: the warnings of an answer, and the troubles of a route among them."""
+
+    COGS_SORTED = "cogs_sorted"
+    SLOT_SWAPPED = "slot_swapped"
+    CAGE_CLASS = "cage_class"
+    JOINER_SPEEDS = "joiner_speeds"
+    CONFLICT = "conflict"
+    CAPACITY = "capacity"
+    LARGEST_COG = "largest_cog"
+    TURN_NOT_TOLD = "turn_not_told"
+    TURNS_AGAINST = "turns_against"
+    ROUTE_NEVER_RUNS = "route_never_runs"
+    ROUTE_NOT_REACHED = "route_not_reached"
+    ROUTE_IDLE = "route_idle"
+    ROUTE_WOUND = "route_wound"
+    ROUTE_IN_THE_WAY = "route_in_the_way"
+    ROUTE_CROSSED = "route_crossed"
+    ROUTE_RUBBING = "route_rubbing"
+    ROUTE_THROUGH = "route_through"
+    ROUTE_MISPLACED = "route_misplaced"
+    ROUTE_OVERLAPS = "route_overlaps"
+    WINDOW_EMPTY = "window_empty"
+    BOX_SHORT = "box_short"
+    MEND = "mend"
+    NEAR_EDGE = "near_edge"
+
+
+@dataclass(frozen=True)
+class Notice:
+    """Something the mechanic must know: what it is about, and its sentence."""
+
+    kind: NoticeKind
+    message: Message
+
+
 @singledispatch
 def in_words(said: object) -> str:
     """The text of a message or a fault. The words are in `wording`, above the core, which registers its renderer

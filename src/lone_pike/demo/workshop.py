@@ -6,7 +6,7 @@ from importlib.resources import files
 from typing import Any
 
 from lone_pike.core.bike.joiners import JOINERS, JoinerKind
-from lone_pike.core.chain.moves import Move
+from lone_pike.core.chain.moves import Move, PieceSource
 from lone_pike.core.chain.plan import cuts_for
 from lone_pike.core.messages import Message
 from lone_pike.demo.chains import fill_chains, prices
@@ -21,7 +21,6 @@ from lone_pike.store.history import begin
 from lone_pike.store.jobs import job_by_id, revise_job
 from lone_pike.store.ledger import FreshPiece, enter
 from lone_pike.store.photos import add_photo
-from lone_pike.workshop.bin import BY_HAND
 from lone_pike.workshop.bookings import write_booking
 from lone_pike.workshop.fitting import ChainToFit
 from lone_pike.workshop.jobs import reach, start_on
@@ -81,7 +80,7 @@ def _fill_bin(database: Database, data: dict[str, Any]) -> None:
     with database.atomic() as connection:
         for row in data["bin"]:
             fields = {key: value for key, value in row.items() if key != "laid_in_at"}
-            enter(connection, FreshPiece(**fields, origin=BY_HAND), Move.LAID_IN, row["laid_in_at"])
+            enter(connection, FreshPiece(**fields, source=PieceSource.HAND), Move.LAID_IN, row["laid_in_at"])
         for row in data["joiners"]:
             move_joiners(connection, row["kind"], row["speeds"], row["change"], data["bin"][0]["laid_in_at"])
 

@@ -1,6 +1,8 @@
 """The bin: the pieces in it, free or reserved by an open job, and the number of joiners."""
 
+import json
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lone_pike.core.chain.moves import Place
@@ -24,14 +26,18 @@ class JoinerStock:
     amount: int
 
 
-def pieces_in_bin(database: Database, page: int = 1, size: int = MOST_SHOWN, find: str = "") -> Listed[PieceRow]:
+def pieces_in_bin(
+    database: Database, page: int = 1, size: int = MOST_SHOWN, find: str = "", sources: Sequence[str] = ()
+) -> Listed[PieceRow]:
     """A page of the pieces by the chain they fit, longest first, including reserved ones.
 
-    Parameters: find, letters of a code or of where a piece comes from, or a count; empty for all pieces.
+    Parameters: find, letters of a code or of the name a piece comes from, or a count; empty for all pieces; sources,
+    the ways of coming in that these letters name.
     """
-    wanted = {"find": find.strip().lower()}
+    wanted = {"find": find.strip().lower(), "sources": json.dumps(sources)}
     here = (
         "(:find = '' OR instr(lower(coalesce(code, '')), :find) OR instr(lower(origin), :find)"
+        " OR source IN (SELECT value FROM json_each(:sources))"
         " OR CAST(links AS TEXT) = :find)"
     )
     sql = f"SELECT {COLUMNS} FROM piece WHERE {IN_BIN} AND {here} ORDER BY speeds DESC, links DESC, id"
@@ -67,14 +73,27 @@ def joiner_stock(database: Database) -> list[JoinerStock]:
 
 
 def move_joiners(
-    connection: sqlite3.Connection, kind: str, speeds: int, change: int, now: str, booking_id: int | None = None
+    connection: sqlite3.Connection,
+    kind: str,
+    speeds: int,
+    change: int,
+    now: str,
+    booking_id: int | None = None,
+    event_id: int | None = None,
 ) -> None:
-    """Adds joiners or takes some out."""
+    """Adds joiners or takes some out. Parameters: the booking or the event of a chain that this belongs to."""
     if change:
         connection.execute(
-            "INSERT INTO joiner_move (kind, speeds, change, booking_id, moved_at) VALUES (?, ?, ?, ?, ?)",
-            (kind, speeds, change, booking_id, now),
+            "INSERT INTO joiner_move (kind, speeds, change, booking_id, event_id, moved_at) VALUES (?, ?, ?, ?, ?, ?)",
+            (kind, speeds, change, booking_id, event_id, now),
         )
+
+
+def return_joiners_of(connection: sqlite3.Connection, event_id: int, now: str) -> None:
+    """Moves the joiners of an event back."""
+    sql = "SELECT kind, speeds, sum(change) AS change FROM joiner_move WHERE event_id = ? GROUP BY kind, speeds"
+    for row in connection.execute(sql, (event_id,)).fetchall():
+        move_joiners(connection, row["kind"], row["speeds"], -row["change"], now, event_id=event_id)
 
 
 def joiners_there(connection: sqlite3.Connection, kind: str, speeds: int) -> int:

@@ -11,7 +11,7 @@ from lone_pike.core.wear.forecast import Rate, Rates
 from lone_pike.core.wear.life import ChainLife
 from lone_pike.formats.records.message_record import message_of
 from lone_pike.store.database import Database
-from lone_pike.store.history import Revision, begin, newest_of, revise, revision_by_id
+from lone_pike.store.history import Event, Revision, begin, newest_of, revise, revision_by_id
 from lone_pike.store.paging import LONGEST_SEARCH, After, Listed, listed, rows_before
 
 MOST_ORDERED = 500
@@ -20,7 +20,8 @@ MOST_ORDERED = 500
 
 @dataclass(frozen=True)
 class ChainRow:
-    """A chain as it is now: its life, its state, the bike it is on with that bike's name, its booking, its revision."""
+    """A chain as it is now: its life, its state, the bike it is on with that bike's name, its booking, its revision,
+    and the event by which it became so."""
 
     id: int
     history_id: int
@@ -30,6 +31,8 @@ class ChainRow:
     bike: str | None
     revision_id: int
     parent_id: int | None
+    event_id: int | None
+    event: str | None
     message: Message
     made_at: str
     life: ChainLife
@@ -66,7 +69,8 @@ class DueRow:
 
 CHAINS = """
     SELECT chain.id, chain.history_id, booking_id, state, chain.bike_id, bike.name AS bike, revision.id AS revision_id,
-        parent_id, message, made_at, content
+        parent_id, event_id, (SELECT kind FROM chain_event WHERE chain_event.id = event_id) AS event, message, made_at,
+        content
     FROM chain JOIN history ON history.id = chain.history_id JOIN revision ON revision.id = history.revision_id
     LEFT JOIN bike ON bike.id = chain.bike_id
 """
@@ -86,6 +90,15 @@ def chain_of_booking(connection: sqlite3.Connection, booking_id: int) -> ChainRo
     """The chain that a booking created."""
     row = connection.execute(f"{CHAINS} WHERE booking_id = ?", (booking_id,)).fetchone()
     return chain_row_of(row) if row else None
+
+
+def changes_of_event(connection: sqlite3.Connection, event_id: int) -> list[tuple[int, int]]:
+    """The chains that an event changed, those on a bike first, by their ids, each with the revision that it made."""
+    sql = (
+        "SELECT chain.id, revision.id FROM revision JOIN chain ON chain.history_id = revision.history_id"
+        " WHERE event_id = ? ORDER BY chain.bike_id IS NULL, revision.id DESC"
+    )
+    return [(row[0], row[1]) for row in connection.execute(sql, (event_id,))]
 
 
 def chain_on(connection: sqlite3.Connection, bike_id: int) -> ChainRow | None:
@@ -163,9 +176,11 @@ def add_chain(connection: sqlite3.Connection, life: ChainLife, booking_id: int |
     return chain_id
 
 
-def write_life(connection: sqlite3.Connection, chain: ChainRow, life: ChainLife, message: Message, now: str) -> None:
-    """Adds a revision to a chain."""
-    revise(connection, chain.history_id, content_of(life), message, now)
+def write_life(
+    connection: sqlite3.Connection, chain: ChainRow, life: ChainLife, message: Message, event: Event
+) -> None:
+    """Adds a revision to a chain, made by an event that is begun."""
+    revise(connection, chain.history_id, content_of(life), message, event.made_at, event.id)
     write_columns(connection, chain.id, life)
 
 

@@ -11,7 +11,7 @@ from typing import Any
 
 from lone_pike.core.bike.faults import InvalidInput, invalid
 from lone_pike.core.bike.joiners import JOINERS
-from lone_pike.core.chain.moves import MOVES
+from lone_pike.core.chain.moves import MOVES, ChainEvent
 from lone_pike.core.messages import Message, Raw, number
 from lone_pike.core.stages import STAGES
 
@@ -27,6 +27,7 @@ APPLICATION_ID = 0x4C504B31
 DECLARED_SETS: dict[str, list[tuple[str, ...]]] = {
     "joiner_kind": [(str(joiner),) for joiner in JOINERS],
     "stage": [(stage,) for stage in STAGES],
+    "event_kind": [(str(event),) for event in ChainEvent],
     "move_kind": [(str(move), str(way.came_from), str(way.goes_to)) for move, way in MOVES.items()],
 }
 """Tables that list what the code declares, so that the schema can check references to it."""
@@ -175,8 +176,11 @@ class Database:
         self._write_declared_sets()
 
     def _write_declared_sets(self) -> None:
-        """Writes the names of all joiners, stages and moves as rows to which other tables refer."""
+        """Writes the names of all joiners, stages, events and moves as rows to which other tables refer."""
+        there = {row["name"] for row in self.connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
         for table, rows in DECLARED_SETS.items():
+            if table not in there:  # a file of an earlier schema, which is only imported from
+                continue
             known = {str(row["name"]) for row in self.connection.execute(f"SELECT name FROM {table}")}
             new = [row for row in rows if row[0] not in known]
             if new:

@@ -7,9 +7,10 @@ asked.
 
 import json
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
+from lone_pike.core.chain.moves import ChainEvent
 from lone_pike.core.messages import Message
 from lone_pike.formats.records.message_record import message_of, record_of
 
@@ -27,6 +28,17 @@ class Revision:
     content: Content
     message: Message
     made_at: str
+
+
+@dataclass(frozen=True)
+class Event:
+    """What happens to one or more chains at once, and is undone at once: its kind, its time as ISO 8601, its id once it
+    is begun, and the booking that it belongs to."""
+
+    kind: ChainEvent
+    made_at: str
+    id: int | None = None
+    booking_id: int | None = None
 
 
 REVISION = "SELECT revision.id, parent_id, content, message, made_at FROM revision"
@@ -53,10 +65,30 @@ def revision_by_id(connection: sqlite3.Connection, history_id: int, revision_id:
     return _revision(row) if row else None
 
 
-def revise(connection: sqlite3.Connection, history_id: int, content: Content, message: Message, now: str) -> None:
-    """Adds a revision on top of the newest one."""
+def revise(
+    connection: sqlite3.Connection,
+    history_id: int,
+    content: Content,
+    message: Message,
+    now: str,
+    event_id: int | None = None,
+) -> None:
+    """Adds a revision on top of the newest one. Parameters: event_id, the event that it belongs to."""
     newest = newest_of(connection, history_id)
-    _stand_at(connection, history_id, _add(connection, history_id, newest.id, content, message, now))
+    _stand_at(connection, history_id, _add(connection, history_id, newest.id, content, message, now, event_id))
+
+
+def begun(connection: sqlite3.Connection, event: Event) -> Event:
+    """The event with its id; it is stored if it has none yet."""
+    if event.id is not None:
+        return event
+    sql = "INSERT INTO chain_event (kind, made_at) VALUES (?, ?)"
+    return replace(event, id=connection.execute(sql, (event.kind, event.made_at)).lastrowid)
+
+
+def mark_undone(connection: sqlite3.Connection, event_id: int, now: str) -> None:
+    """Notes that an event was taken back."""
+    connection.execute("UPDATE chain_event SET undone_at = ? WHERE id = ?", (now, event_id))
 
 
 def revise_in_place_of(
@@ -81,11 +113,17 @@ def step_back(connection: sqlite3.Connection, history_id: int) -> bool:
 
 
 def _add(
-    connection: sqlite3.Connection, history_id: int, parent_id: int | None, content: Content, message: Message, now: str
+    connection: sqlite3.Connection,
+    history_id: int,
+    parent_id: int | None,
+    content: Content,
+    message: Message,
+    now: str,
+    event_id: int | None = None,
 ) -> int:
     row = connection.execute(
-        "INSERT INTO revision (history_id, parent_id, content, message, made_at) VALUES (?, ?, ?, ?, ?)",
-        (history_id, parent_id, json.dumps(content), json.dumps(record_of(message)), now),
+        "INSERT INTO revision (history_id, parent_id, content, message, made_at, event_id) VALUES (?, ?, ?, ?, ?, ?)",
+        (history_id, parent_id, json.dumps(content), json.dumps(record_of(message)), now, event_id),
     )
     return int(row.lastrowid or 0)
 

@@ -9,15 +9,17 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from lone_pike.core.chain.cutting import End, link_kind
-from lone_pike.core.chain.moves import MOVES, Move, Place
+from lone_pike.core.chain.moves import MOVES, Move, PieceSource, Place
+from lone_pike.core.messages import Message, Term
 from lone_pike.core.refusals import CodeTwice
 from lone_pike.store.paging import row_id
 
 
 @dataclass(frozen=True)
 class PieceRow:
-    """One piece of chain: links, its two ends, cogs and width it is made for, its wear, where it came from, its code,
-    where it is, the job or the bike that has it, and the chain it belongs to."""
+    """One piece of chain: links, its two ends, cogs and width it is made for, its wear, how it came in and the name of
+    the bike or chain it came from, its code, where it is, the job or the bike that has it, and the chain it belongs
+    to."""
 
     id: int
     links: int
@@ -33,12 +35,25 @@ class PieceRow:
     place: str
     job_id: int | None
     bike_id: int | None
-    chain_id: int | None = None
+    chain_id: int | None
+    source: str
 
     @property
     def own_code(self) -> str:
         """What its label says: its code, or its number where it has none."""
         return self.code or f"{NUMBERED}{self.id}"
+
+    @property
+    def came_in(self) -> Term:
+        """How it came in."""
+        return Term("piece_source", self.source)
+
+    @property
+    def comes_from(self) -> Message:
+        """The bike or chain it came off, or how it came in."""
+        if self.source == PieceSource.BIKE:
+            return Message("piece_off", name=self.origin)
+        return Message("piece_came_in", how=self.came_in)
 
     @property
     def is_free(self) -> bool:
@@ -48,12 +63,14 @@ class PieceRow:
 
 @dataclass(frozen=True)
 class FreshPiece:
-    """A piece that is not in the ledger yet; last_end follows from its links and its first end."""
+    """A piece that is not in the ledger yet; last_end follows from its links and its first end, and origin is the name
+    of the bike or chain it came from, if it did."""
 
     links: int
     first_end: str
     speeds: int
-    origin: str
+    origin: str = ""
+    source: PieceSource = PieceSource.BIKE
     kind: str = "offcut"
     wear_percent: float = 0.0
     width: str | None = None
@@ -68,11 +85,12 @@ class FreshPiece:
 
 @dataclass(frozen=True)
 class Owner:
-    """Who has a piece after a move, and the booking to which the move belongs."""
+    """Who has a piece after a move, and the booking or the event of a chain to which the move belongs."""
 
     job_id: int | None = None
     bike_id: int | None = None
     booking_id: int | None = None
+    event_id: int | None = None
 
 
 NOBODY = Owner()
@@ -83,7 +101,7 @@ number."""
 
 COLUMNS = (
     "id, links, first_end, last_end, speeds, origin, made_at, kind, wear_percent, width, code, place, job_id, bike_id,"
-    " chain_id"
+    " chain_id, source"
 )
 
 
@@ -146,10 +164,10 @@ def _insert(
     connection: sqlite3.Connection, piece: FreshPiece, now: str, parent_id: int | None = None, start: int = 0
 ) -> int:
     row = connection.execute(
-        "INSERT INTO piece (links, first_end, last_end, speeds, origin, kind, wear_percent, width, code, made_at,"
-        " parent_id, start, chain_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO piece (links, first_end, last_end, speeds, origin, source, kind, wear_percent, width, code,"
+        " made_at, parent_id, start, chain_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         (
-            *(piece.links, piece.first_end, piece.last_end, piece.speeds, piece.origin, piece.kind),
+            *(piece.links, piece.first_end, piece.last_end, piece.speeds, piece.origin, piece.source, piece.kind),
             *(piece.wear_percent, piece.width, piece.code, now, parent_id, start, piece.chain_id),
         ),
     )
@@ -164,8 +182,9 @@ def move_piece(connection: sqlite3.Connection, piece_id: int, by: Move, now: str
     if goes_to is Place.BIN:
         _drop_doubled_code(connection, piece_id)
     connection.execute(
-        "INSERT INTO piece_move (piece_id, move, job_id, bike_id, booking_id, moved_at) VALUES (?, ?, ?, ?, ?, ?)",
-        (piece_id, by, job_id, bike_id, owner.booking_id, now),
+        "INSERT INTO piece_move (piece_id, move, job_id, bike_id, booking_id, event_id, moved_at)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?)",
+        (piece_id, by, job_id, bike_id, owner.booking_id, owner.event_id, now),
     )
 
 
@@ -185,6 +204,7 @@ def cut_piece(
             str(link_kind(End(piece.first_end), start + 1)),
             piece.speeds,
             origin or piece.origin,
+            PieceSource.BIKE if origin else PieceSource(piece.source),
             wear_percent=piece.wear_percent,
             width=piece.width,
         )
@@ -196,7 +216,10 @@ def cut_piece(
 
 def came_from_bike(connection: sqlite3.Connection, piece_id: int, origin: str) -> None:
     """Gives a piece that comes off a bike that bike as its origin, and removes the label of its box."""
-    connection.execute("UPDATE piece SET kind = 'offcut', code = NULL, origin = ? WHERE id = ?", (origin, piece_id))
+    connection.execute(
+        "UPDATE piece SET kind = 'offcut', code = NULL, origin = ?, source = ? WHERE id = ?",
+        (origin, PieceSource.BIKE, piece_id),
+    )
 
 
 @dataclass(frozen=True)

@@ -29,6 +29,12 @@ def shop_now(database: Database) -> ShopRow:
     return shop_row(newest_of(database.connection, history_id))
 
 
+def settings_in(connection: sqlite3.Connection) -> Settings:
+    """The current settings, read inside a transaction; empty if none are set."""
+    history_id = shop_history(connection)
+    return newest_of(connection, history_id).content if history_id is not None else {}
+
+
 def shop_row(revision: Revision) -> ShopRow:
     """The settings in a revision."""
     return ShopRow(revision.content, revision.id, revision.message, revision.parent_id is not None)

@@ -1,7 +1,7 @@
 """An answer as a few lines of text, as the command prints it."""
 
 from lone_pike.core.chain.pieces import KeptRun
-from lone_pike.core.count.answer import Answer
+from lone_pike.core.count.answer import WINDOW_DECIDES, Answer
 from lone_pike.core.messages import Message, links, mm, number
 from lone_pike.core.seen.learning import learned_of
 from lone_pike.core.seen.telling import learned_messages
@@ -16,7 +16,8 @@ def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
     fits = [
         Message("fit", count=links(fit.links), centre=mm(fit.centre_mm), room=mm(fit.room_mm)) for fit in answer.fits
     ]
-    why = [message for message in answer.why if answer.window or not message.code.startswith("stands_")]
+    has_range = answer.window or answer.decided_by != WINDOW_DECIDES
+    why = answer.why if has_range else answer.reasons
     said = [render(message, units) for message in (*why, *_learned(answer), *fits, *_boom(answer), *_rivet(answer))]
     warnings = [render(notice.message, units) for notice in answer.warnings]
     unsafe = "" if answer.safety(answer.links) is Safety.SAFE else ", not safe"

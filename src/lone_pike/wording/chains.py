@@ -114,6 +114,7 @@ CHAIN_REFUSALS = {
     "no_such_chain": "There is no such chain.",
     "chain_used": "Its links are no longer where they were: cut, reserved or thrown away. Nothing was changed.",
     "nothing_to_undo": "There is nothing to undo.",
+    "other_chain_changed": "{chain} was changed since. Undo that first.",
     "bike_has_chain": "{chain} is on that bike. Take it off first.",
     "chain_not_hung": "This chain is not hung up.",
     "chain_not_on": "This chain is on no bike.",

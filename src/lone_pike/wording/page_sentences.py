@@ -25,6 +25,8 @@ HISTORY = {
     "steps_done": "{done} of {all} steps done",
     "steps_threaded": "Threading steps done: {done}",
     "label_ends": "{first} to {last}",
+    "piece_off": "Off {name}",
+    "piece_came_in": "{how:capital}",
     "label_new": "{cogs}, not worn",
     "label_worn": "{cogs}, {worn} worn",
     "from_bin": "From the bin: {pieces:and}",

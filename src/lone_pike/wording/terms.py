@@ -59,6 +59,7 @@ PRESSED = {mark: f"the {word}" for mark, word in MARKS.items()} | {
     "level_to": "its other end",
 }
 SAFETY_WORDS = {"safe": "safe", "short": "too short: breaks", "loose": "too long: hangs"}
+PIECE_SOURCES = {"hand": "by hand", "scan": "scanned", "program": "by a program", "bike": "off a bike"}
 STATES = {"safe": "safe", "tight": "tight", "touching": "touching", "short": "short", "loose": "loose"}
 STEPS = {
     "noted": "Shock pressure and rebound setting written down",
@@ -176,6 +177,7 @@ TERMS: dict[str, dict[str, str]] = {
     "ending": ENDINGS,
     "due": DUE_STATES,
     "source": SOURCES,
+    "piece_source": PIECE_SOURCES,
     "cost_part": COST_PARTS,
     "seen_button": SEEN_BUTTONS,
     "stage": STAGE_NAMES,
@@ -222,6 +224,16 @@ def tells_of_motor(*texts: str) -> bool:
     (True, False)
     """
     return any(word in text.lower() for text in texts for word in MOTOR_WORDS)
+
+
+def sources_named(text: str) -> list[str]:
+    """The ways of coming in that a text names, for searching pieces.
+
+    >>> sources_named("Scan"), sources_named("")
+    (['scan'], [])
+    """
+    named = text.strip().lower()
+    return [source for source, word in PIECE_SOURCES.items() if named and named in word]
 
 
 def kinds_named(text: str) -> list[str]:

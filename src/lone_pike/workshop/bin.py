@@ -3,7 +3,7 @@
 from lone_pike.core.bike.base import MOST_COGS
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.joiners import STOCKED
-from lone_pike.core.chain.moves import Move
+from lone_pike.core.chain.moves import Move, PieceSource
 from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
 from lone_pike.core.refusals import NotThere, PieceTaken
 from lone_pike.formats.typed.bin_form import TypedPiece
@@ -11,7 +11,6 @@ from lone_pike.store.bin import joiners_there, move_joiners, piece_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.ledger import FreshPiece, PieceRow, enter, is_out_by_hand, move_piece
 
-BY_HAND, BY_SCANNER = "by hand", "scanned"
 MOST_JOINERS = 200
 
 
@@ -23,11 +22,20 @@ def piece_there(database: Database, piece_id: int) -> PieceRow:
     return row
 
 
-def add_piece(database: Database, piece: TypedPiece, origin: str, now: str) -> int:
+def add_piece(database: Database, piece: TypedPiece, source: PieceSource, now: str) -> int:
     """Adds a piece to the bin. Returns: its number. Raises: CodeTwice if its code is in the bin already."""
-    values = (piece.links, str(piece.first), piece.speeds, origin, piece.kind, piece.wear_percent, piece.width)
+    fresh = FreshPiece(
+        piece.links,
+        str(piece.first),
+        piece.speeds,
+        source=source,
+        kind=piece.kind,
+        wear_percent=piece.wear_percent,
+        width=piece.width,
+        code=piece.code,
+    )
     with database.atomic() as connection:
-        return enter(connection, FreshPiece(*values, piece.code), Move.LAID_IN, now)
+        return enter(connection, fresh, Move.LAID_IN, now)
 
 
 def take_out(database: Database, piece_id: int, now: str) -> None:

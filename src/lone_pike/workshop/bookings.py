@@ -36,7 +36,6 @@ from lone_pike.workshop.edits import check_seen, job_there, open_job
 from lone_pike.workshop.fitting import ChainToFit, fit_loop, take_apart
 from lone_pike.workshop.proving import proof_messages
 from lone_pike.workshop.settings import shop_of
-from lone_pike.workshop.sorting import sort_anew
 
 LONGEST_BOOKING_NOTE = 500
 
@@ -92,7 +91,6 @@ def write_booking(
     begin_at_booking(connection, job, fitting, booking_id, old, shop, now)
     used = min(joiners_there(connection, fitting.joiner, fitting.speeds), fitting.joiners)
     move_joiners(connection, fitting.joiner, fitting.speeds, -used, now, booking_id)
-    sort_anew(connection, shop, now)
 
 
 def can_be_undone(database: Database, booking: BookingRow) -> bool:
@@ -113,7 +111,6 @@ def undo_booking(database: Database, job_id: int, now: str) -> None:
         take_apart(connection, Owner(job_id, booking.bike_id, booking.id), now)
         undo_at_booking(connection, booking.id, now)
         return_joiners(connection, booking.id, now)
-        sort_anew(connection, shop_of(database), now)
 
 
 def take_chain_off(database: Database, job_id: int, now: str) -> None:

@@ -7,8 +7,8 @@ from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.joiners import JOINERS, JoinerKind, usual_joiner
 from lone_pike.core.chain.cutting import End
-from lone_pike.core.chain.moves import Move, Place, moves_between
-from lone_pike.core.messages import LengthUnit, Message, Raw, Term, number
+from lone_pike.core.chain.moves import ChainEvent, Move, Place, moves_between
+from lone_pike.core.messages import LengthUnit, Message, Raw, Term
 from lone_pike.core.refusals import Conflict
 from lone_pike.core.wear.life import (
     ChainLife,
@@ -29,7 +29,6 @@ from lone_pike.store.bin import joiners_there, move_joiners
 from lone_pike.store.bookings import BookingRow, Fitting
 from lone_pike.store.chains import (
     ChainRow,
-    add_chain,
     chain_of_booking,
     chain_on,
     chains_of,
@@ -37,6 +36,7 @@ from lone_pike.store.chains import (
     write_life,
 )
 from lone_pike.store.database import Database
+from lone_pike.store.history import Event, begun
 from lone_pike.store.jobs import JobRow
 from lone_pike.store.ledger import (
     FreshPiece,
@@ -49,9 +49,16 @@ from lone_pike.store.ledger import (
     pieces_on_bike,
 )
 from lone_pike.workshop.bikes import bike_there
-from lone_pike.workshop.chains import check_bike_is_bare, keep_change, keep_life, name_for, place_of, there_now
-from lone_pike.workshop.settings import shop_of
-from lone_pike.workshop.sorting import day_of, mark_unsorted, sort_anew
+from lone_pike.workshop.chains import (
+    begin_life,
+    check_bike_is_bare,
+    keep_change,
+    keep_life,
+    name_for,
+    place_of,
+    there_now,
+)
+from lone_pike.workshop.sorting import day_of, sort_anew
 
 
 def put_on(database: Database, chain_id: int, bike_id: int, form: Mapping[str, str], now: str) -> ChainRow:
@@ -71,16 +78,14 @@ def put_on(database: Database, chain_id: int, bike_id: int, form: Mapping[str, s
         joiner = chain.life.joiner
         needed = chain.life.joiners if JOINERS[joiner].once and JOINERS[joiner].in_bin else 0
         used = min(joiners_there(connection, joiner, chain.life.speeds), needed)
-        values = {"bike": bike.name} | ({"joiners": number(used)} if used else {})
+        event = begun(connection, Event(ChainEvent.PUT_ON, now))
         if other:
             message = Message("chain_off_for", bike=bike.name, chain=chain.life.name)
-            keep_life(connection, other, off_bike(other.life, day), message, now)
-            values |= {"off": number(other.id)}
-        move_joiners(connection, joiner, chain.life.speeds, -used, now)
+            keep_life(connection, other, off_bike(other.life, day), message, event)
+        move_joiners(connection, joiner, chain.life.speeds, -used, now, event_id=event.id)
         stays = (*chain.life.stays, Stay(bike_id=bike_id, since=day))
-        message = Message("chain_put_on", **values)
-        keep_life(connection, chain, chain.life.model_copy(update={"stays": stays}), message, now)
-        sort_anew(connection, shop_of(database), now)
+        message = Message("chain_put_on", bike=bike.name)
+        keep_life(connection, chain, chain.life.model_copy(update={"stays": stays}), message, event)
         return there_now(connection, chain_id)
 
 
@@ -96,7 +101,7 @@ def take_off(database: Database, chain_id: int, form: Mapping[str, str], now: st
         bike = bike_by_id(database, life.bike_id)
         return off_bike(life, day), Message("chain_taken_off", bike=bike.name if bike else "")
 
-    return keep_change(database, chain_id, hung, now)
+    return keep_change(database, chain_id, ChainEvent.TAKEN_OFF, hung, now)
 
 
 def end(database: Database, chain_id: int, form: Mapping[str, str], now: str) -> ChainRow:
@@ -112,7 +117,7 @@ def end(database: Database, chain_id: int, form: Mapping[str, str], now: str) ->
         day = read_day(form.get("date", ""), day_of(now), life.stays[-1].since if life.stays else None)
         return with_ending(life, how, day), Message("chain_ended_as", how=Term("ending", how))
 
-    return keep_change(database, chain_id, ended, now)
+    return keep_change(database, chain_id, ChainEvent.ENDED, ended, now)
 
 
 def find_on_bike(database: Database, bike_id: int, form: Mapping[str, str], now: str) -> int:
@@ -134,9 +139,8 @@ def find_on_bike(database: Database, bike_id: int, form: Mapping[str, str], now:
             "stays": [{"bike_id": bike_id, "since": day.isoformat()}],
         }
         life = ChainLife.model_validate({name: value for name, value in row.items() if value is not None})
-        chain_id = add_chain(connection, life, None, now)
+        chain_id = begin_life(connection, life, None, now)
         enter_whole(connection, life, chain_id, now)
-        sort_anew(connection, shop_of(database), now)
         return chain_id
 
 
@@ -158,7 +162,7 @@ def replace_at_booking(
         return None
     gauged = with_readings_of(old.life, job)
     life = off_bike(gauged, day) if keeps_old else with_ending(gauged, Ending.WORN, day)
-    keep_life(connection, old, life, Message("chain_replaced"), now, booking_id)
+    keep_life(connection, old, life, Message("chain_replaced"), Event(ChainEvent.BOOKED, now, None, booking_id))
     return old
 
 
@@ -190,13 +194,13 @@ def begin_at_booking(
     if old:
         like = {name: getattr(old.life, name) for name in ("riding", "week_km", "used_cogs")}
         life = life.model_copy(update=like)
-    bind_pieces(connection, pieces, add_chain(connection, life, booking_id, now))
+    bind_pieces(connection, pieces, begin_life(connection, life, booking_id, now))
 
 
 def undo_at_booking(connection: sqlite3.Connection, booking_id: int, now: str) -> None:
     """Undoes what a mistaken booking did to the chains: its own chain is removed, and the one before it never came off.
     Its pieces are back where they were already."""
-    new = chain_of_booking(connection, booking_id)
+    new, event = chain_of_booking(connection, booking_id), Event(ChainEvent.BOOKING_UNDONE, now)
     if new:
         undo_chain(connection, new.id)
         bind_pieces(connection, pieces_of_chain(connection, new.id), None)
@@ -205,8 +209,8 @@ def undo_at_booking(connection: sqlite3.Connection, booking_id: int, now: str) -
         opened = chain.life.stays[-1].model_copy(update={"until": None})
         stays = (*chain.life.stays[:-1], opened)
         life = chain.life.model_copy(update={"stays": stays, "ending": None, "ended": None})
-        write_life(connection, chain, life, Message("chain_back"), now)
-        mark_unsorted(connection, chain.id)
+        write_life(connection, chain, life, Message("chain_back"), begun(connection, event))
+    sort_anew(connection, now)
 
 
 def take_apart_at_booking(connection: sqlite3.Connection, booking: BookingRow, now: str) -> tuple[int, ...]:
@@ -219,7 +223,13 @@ def take_apart_at_booking(connection: sqlite3.Connection, booking: BookingRow, n
     if chain is None or chain.bike_id != booking.bike_id:
         raise Conflict("booking_stays")
     life = with_ending(chain.life, Ending.APART, day_of(now))
-    keep_life(connection, chain, life, Message("chain_ended_as", how=Term("ending", Ending.APART)), now)
+    keep_life(
+        connection,
+        chain,
+        life,
+        Message("chain_ended_as", how=Term("ending", Ending.APART)),
+        Event(ChainEvent.TAKEN_APART, now),
+    )
     return tuple(piece.links for piece in pieces_of_chain(connection, chain.id))
 
 
@@ -227,7 +237,13 @@ def hand_readings_over(connection: sqlite3.Connection, job: JobRow, now: str) ->
     """Keeps the readings of a job that ends without a booking, with the chain on the bike."""
     chain = chain_on(connection, job.bike_id)
     if chain:
-        keep_life(connection, chain, with_readings_of(chain.life, job), Message("chain_gauged_at_job"), now)
+        keep_life(
+            connection,
+            chain,
+            with_readings_of(chain.life, job),
+            Message("chain_gauged_at_job"),
+            Event(ChainEvent.JOB_CLOSED, now),
+        )
 
 
 def with_readings_of(life: ChainLife, job: JobRow) -> ChainLife:

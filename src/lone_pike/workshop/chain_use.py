@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from lone_pike.core.bike.fields import fields_of
+from lone_pike.core.chain.moves import ChainEvent
 from lone_pike.core.messages import LengthUnit, Message, Term, number
 from lone_pike.core.refusals import Conflict, Stale
 from lone_pike.core.wear.chain import MOST_ODOMETER_KM
@@ -27,9 +28,9 @@ from lone_pike.store.chains import (
     life_before,
 )
 from lone_pike.store.database import Database
+from lone_pike.store.history import Event
 from lone_pike.workshop.chains import keep_change, keep_life, there_now
-from lone_pike.workshop.settings import shop_of
-from lone_pike.workshop.sorting import day_of, sort_anew
+from lone_pike.workshop.sorting import day_of
 
 WORDS = ("name", "lube", "riding", "limit_percent", "worn_percent", "week_km", "used_cogs")
 """The fields of a chain that its form may change."""
@@ -56,13 +57,13 @@ def gauge(
     def gauged_once(chain: ChainRow) -> tuple[ChainLife, Message]:
         """Checked inside the transaction, so that the second of two simultaneous requests finds the first one
         stored."""
-        if saw == chain.parent_id and chain.message.code == "chain_gauged":
+        if saw == chain.parent_id and chain.event == ChainEvent.GAUGED:
             seen = life_before(database.connection, chain)
             if seen and content_of(gauged(seen)[0]) == content_of(chain.life):
                 return chain.life, chain.message
         return gauged(chain.life)
 
-    return keep_change(database, chain_id, gauged_once, now)
+    return keep_change(database, chain_id, ChainEvent.GAUGED, gauged_once, now)
 
 
 def let_reading_go(database: Database, chain_id: int, place: int, saw: int | None, now: str) -> ChainRow:
@@ -75,7 +76,7 @@ def let_reading_go(database: Database, chain_id: int, place: int, saw: int | Non
         left = tuple(one for i, one in enumerate(life.gauged) if i != place)
         return life.model_copy(update={"gauged": left}), Message("chain_reading_out")
 
-    return keep_change(database, chain_id, without, now)
+    return keep_change(database, chain_id, ChainEvent.READING_OUT, without, now)
 
 
 def tell_distance(database: Database, chain_id: int, form: Mapping[str, str], now: str) -> ChainRow:
@@ -94,7 +95,7 @@ def tell_distance(database: Database, chain_id: int, form: Mapping[str, str], no
         code = "odometer_set_back" if read.was_reset else "odometer_read" if before else "odometer_from_here"
         return read.life, Message(code, reads=km(odometer_km), added=km(read.added_km))
 
-    return keep_change(database, chain_id, ridden, now)
+    return keep_change(database, chain_id, ChainEvent.DISTANCE, ridden, now)
 
 
 def _last_odometer(connection: sqlite3.Connection, chain: ChainRow, day: date) -> Ridden | None:
@@ -140,8 +141,9 @@ def add_rides(database: Database, chain_id: int, rides: Sequence[Ride], now: str
             if kept.new:
                 far_km = sum(ride.km for ride in kept.new)
                 message = Message("chain_rides", rides=number(len(kept.new)), km=km(far_km))
-                keep_life(connection, one, with_rides(one.life, kept.new, bike_id), message, now)
-        sort_anew(connection, shop_of(database), now)
+                keep_life(
+                    connection, one, with_rides(one.life, kept.new, bike_id), message, Event(ChainEvent.RIDES, now)
+                )
     new = [ride for _, kept in found for ride in kept.new]
     there_already, counted = (sum(getattr(kept, name) for _, kept in found) for name in ("there_already", "counted"))
     outside = len(rides) - len(new) - there_already - counted
@@ -161,4 +163,4 @@ def keep_words(database: Database, chain_id: int, form: Mapping[str, str], unit:
         changed = [name for name in WORDS if getattr(after, name) != getattr(life, name)]
         return after, Message("chain_told", fields=tuple(Term("chain_field", name) for name in changed))
 
-    return keep_change(database, chain_id, worded, now)
+    return keep_change(database, chain_id, ChainEvent.DESCRIBED, worded, now)

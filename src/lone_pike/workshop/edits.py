@@ -15,6 +15,7 @@ from lone_pike.formats.typed.measure_form import (
     Changes,
     Readings,
     change_message,
+    change_messages,
     form_fields,
     parse_form,
     readings_of,
@@ -148,8 +149,7 @@ def edit_message(before: JobState, after: JobState) -> Message:
     """What changed between two states, as one message."""
     changed = changes_between(before, after)
     notes = note_messages(before.observed, after.observed)
-    parts = change_message(changed).values["changes"] if changed else ()
-    return Message("fields_changed", changes=(*(parts if isinstance(parts, tuple) else ()), *notes))
+    return Message("fields_changed", changes=(*change_messages(changed), *notes))
 
 
 def changes_between(before: JobState, after: JobState) -> Changes:

@@ -36,8 +36,6 @@ from lone_pike.workshop.at_hand import at_hand, reserve
 from lone_pike.workshop.bikes import bike_there
 from lone_pike.workshop.chain_places import hand_readings_over
 from lone_pike.workshop.edits import check_seen, edit_job, form_edit, job_there, open_job
-from lone_pike.workshop.settings import shop_of
-from lone_pike.workshop.sorting import sort_anew
 
 NEW_BIKE: Document = {"lone_pike": 1, "name": "New bike", "take_up": {"type": "derailleur"}}
 LONGEST_NAME = fields_of(Bike)["name"].most or 0
@@ -225,7 +223,6 @@ def close(database: Database, job_id: int, now: str) -> None:
         hand_readings_over(connection, job, now)
         close_job(connection, job.id, now)
         reserve(connection, job_id, (), now)
-        sort_anew(connection, shop_of(database), now)
 
 
 def reopen(database: Database, job_id: int, now: str) -> JobRow:

@@ -35,7 +35,7 @@ def settle(database: Database, saw: int | None, form: Mapping[str, str], now: st
         if settings != is_now:
             message = message_with_merge(settings_message(is_now, settings), merged, _elsewhere_message)
             revise(connection, history_id, settings, message, now)
-            sort_anew(connection, shop_from(settings), now)
+            sort_anew(connection, now)
 
 
 def undo_settings(database: Database, saw: int | None, now: str) -> None:
@@ -48,7 +48,7 @@ def undo_settings(database: Database, saw: int | None, now: str) -> None:
         if saw != newest.id:
             raise Stale("nothing_undone", last=newest.message)
         step_back(connection, history_id)
-        sort_anew(connection, shop_of(database), now)
+        sort_anew(connection, now)
 
 
 def _elsewhere_message(elsewhere: dict[str, tuple[object, object]]) -> Message:

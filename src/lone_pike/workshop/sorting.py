@@ -7,8 +7,9 @@ from lone_pike.core.wear.forecast import Usual, rate_of, usual_of
 from lone_pike.core.wear.life import ChainLife, chain_file_of
 from lone_pike.core.wear.replacing import limit_percent
 from lone_pike.core.wear.standing import standing
-from lone_pike.formats.records.shop import Shop
+from lone_pike.formats.records.shop import shop_from
 from lone_pike.store.chains import Days, groups, rates_like, standing_by_else, write_days, write_rate
+from lone_pike.store.shop import settings_in
 
 
 def day_of(now: str) -> date:
@@ -16,20 +17,15 @@ def day_of(now: str) -> date:
     return date.fromisoformat(now[:10])
 
 
-def mark_unsorted(connection: sqlite3.Connection, chain_id: int) -> None:
-    """Marks a chain's due dates as out of date."""
-    connection.execute("UPDATE chain SET stands_by = '' WHERE id = ?", (chain_id,))
-
-
 def usual_like(connection: sqlite3.Connection, speeds: int, riding: str) -> Usual:
     """How chains for this number of cogs and this riding wear, by the shop's own chains if there are enough of them."""
     return usual_of(rates_like(connection, speeds, riding))
 
 
-def sort_anew(connection: sqlite3.Connection, shop: Shop, now: str) -> None:
-    """Works out again when chains are due, for those with a new reading, distance or limit, or with other chains to
+def sort_anew(connection: sqlite3.Connection, now: str) -> None:
+    """Works out again when chains are due, for those that have changed, have another limit, or have other chains to
     compare with."""
-    today = day_of(now)
+    today, shop = day_of(now), shop_from(settings_in(connection))
     for speeds, riding in groups(connection):
         most = limit_percent(speeds, shop.wear_school)
         # A chain's own rate first: it is part of what all are compared with.

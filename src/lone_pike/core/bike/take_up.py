@@ -4,7 +4,7 @@ from enum import StrEnum
 from typing import ClassVar, TypeVar
 
 from lone_pike.core.bike.base import Document
-from lone_pike.core.messages import Message
+from lone_pike.core.messages import Notice
 
 Narrow = TypeVar("Narrow")
 
@@ -31,7 +31,6 @@ class Moves(StrEnum):
     NOTHING = "nothing"
 
 
-PartNotice = tuple[str, Message]
 """A notice's code and its message."""
 
 
@@ -63,11 +62,11 @@ class TakeUpDocument(Document):
         return None
 
     @property
-    def notices(self) -> tuple[PartNotice, ...]:
+    def notices(self) -> tuple[Notice, ...]:
         """Notices about values that were read differently from how they were given."""
         return ()
 
     @property
-    def spread_notices(self) -> tuple[PartNotice, ...]:
+    def spread_notices(self) -> tuple[Notice, ...]:
         """Notices about what makes the answer less sure."""
         return ()

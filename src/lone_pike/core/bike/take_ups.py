@@ -8,9 +8,9 @@ from pydantic import Field, model_validator
 from lone_pike.core.bike.base import CogTeeth, Document, RingTeeth, trade_error
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.take_up import Family, Moves, PartNotice, TakeUpDocument
+from lone_pike.core.bike.take_up import Family, Moves, TakeUpDocument
 from lone_pike.core.bike.turning import Arm, Derailleur
-from lone_pike.core.messages import Message, mm
+from lone_pike.core.messages import Message, Notice, NoticeKind, mm
 
 SlackMm = Annotated[float, Field(ge=0, le=100)]
 
@@ -133,11 +133,11 @@ class Slot(Standing):
         return self.near_mm, self.far_mm
 
     @property
-    def notices(self) -> tuple[PartNotice, ...]:
+    def notices(self) -> tuple[Notice, ...]:
         """The notice that its ends were given in the other order."""
         if self.min_mm < self.max_mm:
             return ()
-        return (("slot_swapped", Message("slot_swapped", near=mm(self.near_mm), far=mm(self.far_mm))),)
+        return (Notice(NoticeKind.SLOT_SWAPPED, Message("slot_swapped", near=mm(self.near_mm), far=mm(self.far_mm))),)
 
 
 class Eccentric(Standing):

@@ -7,8 +7,8 @@ from pydantic import model_validator
 from lone_pike.core.bike.base import COG_SIZES, CageClass, PositionMm, trade_error
 from lone_pike.core.bike.fields import Kind, measured
 from lone_pike.core.bike.limits import limit
-from lone_pike.core.bike.take_up import Family, PartNotice, TakeUpDocument
-from lone_pike.core.messages import Message, Term, Value, mm
+from lone_pike.core.bike.take_up import Family, TakeUpDocument
+from lone_pike.core.messages import Message, Notice, NoticeKind, Term, Value, mm
 
 
 class Caged(TakeUpDocument):
@@ -66,7 +66,7 @@ class Caged(TakeUpDocument):
         return self.cage_mm is None
 
     @property
-    def spread_notices(self) -> tuple[PartNotice, ...]:
+    def spread_notices(self) -> tuple[Notice, ...]:
         """The notice that a class takes the place of a measured length."""
         if not self.by_class:
             return ()
@@ -75,7 +75,7 @@ class Caged(TakeUpDocument):
             "length": mm(self.cage_length_mm),
             "either_way": mm(limit("cage_class_doubt")),
         }
-        return (("cage_class", Message("cage_class", **values)),)
+        return (Notice(NoticeKind.CAGE_CLASS, Message("cage_class", **values)),)
 
     @property
     def guide_at_mm(self) -> tuple[float, float] | None:

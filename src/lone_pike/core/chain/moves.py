@@ -1,4 +1,5 @@
-"""Where a piece of chain can be, and the moves from one place to another, each declared as a whole.
+"""Where a piece of chain can be and where it comes from, the moves from one place to another, and what can happen to a
+chain, each declared as a whole.
 
 The data file stores every move as a row; a piece is where its last move has taken it. So everything that was laid in is
 in the bin, with a job, on a bike, cut into smaller pieces, or thrown away.
@@ -18,6 +19,33 @@ class Place(StrEnum):
     HOOK = "hook"
     CUT = "cut"
     GONE = "gone"
+
+
+class PieceSource(StrEnum):
+    """How a piece came in: described by hand, scanned, sent by a program, or off a bike, whose name goes with it."""
+
+    HAND = "hand"
+    SCAN = "scan"
+    PROGRAM = "program"
+    BIKE = "bike"
+
+
+class ChainEvent(StrEnum):
+    """What can happen to a chain: its readings, distance and fields change, it goes on a bike or comes off, it ends; or
+    a booking or a job that ends does one of these."""
+
+    GAUGED = "gauged"
+    READING_OUT = "reading_out"
+    DISTANCE = "distance"
+    RIDES = "rides"
+    DESCRIBED = "described"
+    PUT_ON = "put_on"
+    TAKEN_OFF = "taken_off"
+    ENDED = "ended"
+    BOOKED = "booked"
+    BOOKING_UNDONE = "booking_undone"
+    TAKEN_APART = "taken_apart"
+    JOB_CLOSED = "job_closed"
 
 
 class Move(StrEnum):

@@ -12,14 +12,14 @@ from lone_pike.core.chain.pieces import KeptRun
 from lone_pike.core.chain.plan import missing_links, runs_for
 from lone_pike.core.count.boom import BoomRange, boom_range, check_boom
 from lone_pike.core.count.mending import Mend, largest_cog_served, mend_of
-from lone_pike.core.count.notices import Notice, answer_notices, capacity_meaning, sensitivity_notices
+from lone_pike.core.count.notices import answer_notices, capacity_meaning, sensitivity_notices
 from lone_pike.core.count.reasons import likely_message, reasons_of, sure_message
 from lone_pike.core.count.schools import Vote, votes_of
 from lone_pike.core.count.search import Combination, combinations_of
 from lone_pike.core.count.sizing import CACHE_SIZE, Sizing, Window, size_bike
 from lone_pike.core.doubt.likelihood import Likelihood, likelihood_of
 from lone_pike.core.doubt.sensitivity import Sensitivity, ValidRange, sensitivity_of
-from lone_pike.core.messages import Message, links
+from lone_pike.core.messages import Message, Notice, NoticeKind, links
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, Safety
 
 WINDOW_DECIDES = "window"
@@ -141,7 +141,7 @@ class Answer:
     def later_notices(self) -> tuple[Notice, ...]:
         """Notices that follow from the sensitivity, and on what would mend an empty window."""
         of_ranges = sensitivity_notices(self.bike, self.valid_ranges)
-        return (Notice("mend", self.mend.message), *of_ranges) if self.mend else of_ranges
+        return (Notice(NoticeKind.MEND, self.mend.message), *of_ranges) if self.mend else of_ranges
 
     @property
     def warnings(self) -> tuple[Notice, ...]:

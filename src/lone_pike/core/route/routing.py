@@ -20,7 +20,7 @@ from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
 from lone_pike.core.chain.crossing import BothRuns, Meeting, Point, away_mm, both_runs, reaches_of
 from lone_pike.core.chain.path import Path, Stop
 from lone_pike.core.chain.stops import COG, GUIDE, RING, TENSION, StopId, idler_of
-from lone_pike.core.messages import Message, Raw, Term, deg, mm, number
+from lone_pike.core.messages import Message, NoticeKind, Raw, Term, deg, mm, number
 from lone_pike.core.motion.overlaps import overlaps_at_rest
 from lone_pike.core.motion.poses import boom_poses, end_gears, poses_as_given
 from lone_pike.core.take_up.cage import BIG, SMALL, Cage
@@ -35,7 +35,7 @@ class RouteTrouble:
     """Something to check on the route: its kind, its place, its sentence, and its fault if it makes the bike
     invalid."""
 
-    code: str
+    kind: NoticeKind
     at_mm: Point
     message: Message
     fault: Fault | None = None
@@ -109,7 +109,7 @@ def drafted(bike: Bike) -> RouteDraft:
             troubles = [*_troubles(bike, running, hanging, _reached_nowhere_else)]
     runs = bool(reaches_of(hanging[BIG]))
     if not (runs or troubles):
-        troubles = [RouteTrouble("never_runs", pulleys[0], Message("route_never_runs"))]
+        troubles = [RouteTrouble(NoticeKind.ROUTE_NEVER_RUNS, pulleys[0], Message("route_never_runs"))]
     return RouteDraft(hanging[BIG] if runs else None, pulleys, tuple(troubles))
 
 
@@ -140,13 +140,17 @@ def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTro
     if not _is_reached(path, stop):
         hint = Message("idler_not_reached", run=Term("run", idler.run), other=other)
         fault = Fault(f"idlers.{i}.chain", Term("side", idler.chain), Message("side_that_touches"), hint)
-        yield RouteTrouble("not_reached", idler.at_mm, Message("route_not_reached", idler=named, other=other), fault)
+        yield RouteTrouble(
+            NoticeKind.ROUTE_NOT_REACHED, idler.at_mm, Message("route_not_reached", idler=named, other=other), fault
+        )
         return
     most = float(np.degrees(np.fmax.reduce(np.where(path.touched[place], path.wraps_rad[place], 0.0), axis=None)))
     if most < limit("least_idler_wrap"):
-        yield RouteTrouble("idle", idler.at_mm, Message("route_idle", idler=named, wrap=deg(most)))
+        yield RouteTrouble(NoticeKind.ROUTE_IDLE, idler.at_mm, Message("route_idle", idler=named, wrap=deg(most)))
     if most > limit("most_idler_wrap"):
-        yield RouteTrouble("wound", idler.at_mm, Message("route_wound", idler=named, other=other, wrap=deg(most)))
+        yield RouteTrouble(
+            NoticeKind.ROUTE_WOUND, idler.at_mm, Message("route_wound", idler=named, other=other, wrap=deg(most))
+        )
 
 
 def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTrouble]:
@@ -159,7 +163,7 @@ def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteT
             allowed = Message("idler_away_from", low=mm(least), wheel=wheel)
             fault = Fault(f"idlers.{i}.at_mm", Raw(list(idler.at_mm)), allowed, Message("idler_overlaps", wheel=wheel))
             message = Message("route_in_the_way", idler=_named(bike, i), wheel=wheel)
-            yield RouteTrouble("in_the_way", idler.at_mm, message, fault)
+            yield RouteTrouble(NoticeKind.ROUTE_IN_THE_WAY, idler.at_mm, message, fault)
             return
 
 
@@ -176,7 +180,7 @@ def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
         i = min(range(len(bike.idlers)), key=lambda each: dist(bike.idlers[each].at_mm, nearest.at_mm))
         values = {"apart": mm(nearest.apart_mm), "high": mm(limit("plate_height"))}
         message = Message("route_rubbing" if nearest.apart_mm else "route_over_twice", idler=_named(bike, i), **values)
-        yield RouteTrouble("rubbing", nearest.at_mm, message)
+        yield RouteTrouble(NoticeKind.ROUTE_RUBBING, nearest.at_mm, message)
 
 
 def _are_crossed(bike: Bike, runs: BothRuns) -> bool:
@@ -212,12 +216,7 @@ def _crossed(bike: Bike, runs: BothRuns) -> Iterator[RouteTrouble]:
             "second": stop_message(bike.idler_runs, meeting.second.leaves),
         }
         fault = Fault("idlers", Message("runs_cross", **names), Message("runs_apart"), Message("figure_of_eight"))
-        yield RouteTrouble("crossed", meeting.at_mm, Message("route_crossed"), fault)
-
-
-def is_crossing(fault: Fault) -> bool:
-    """Whether a fault says that two runs cross, and nothing else about the idlers."""
-    return isinstance(fault.read, Message) and fault.read.code == "runs_cross"
+        yield RouteTrouble(NoticeKind.ROUTE_CROSSED, meeting.at_mm, Message("route_crossed"), fault)
 
 
 def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
@@ -231,7 +230,7 @@ def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]
                 if is_other_run and not is_beside and away_mm(idler.at_mm, run) < pitch_radius_mm(idler.teeth):
                     named = _named(bike, i)
                     message = Message("route_through", run=stop_message(bike.idler_runs, run.leaves), idler=named)
-                    yield RouteTrouble("through", idler.at_mm, message)
+                    yield RouteTrouble(NoticeKind.ROUTE_THROUGH, idler.at_mm, message)
 
 
 def _on_one_axle(bike: Bike, i: int, stop: StopId) -> bool:
@@ -261,10 +260,12 @@ def _of_overlap(bike: Bike, fault: Fault, guide_mm: Point) -> RouteTrouble:
     part, _, place = fault.field.partition(".")
     if part == "idlers":
         i = int(place.split(".")[0])
-        return RouteTrouble("misplaced", bike.idlers[i].at_mm, Message("route_misplaced", idler=_named(bike, i)), fault)
+        return RouteTrouble(
+            NoticeKind.ROUTE_MISPLACED, bike.idlers[i].at_mm, Message("route_misplaced", idler=_named(bike, i)), fault
+        )
     axle_x, axle_y = bike.axle_xy_mm
     at_mm = guide_mm if part == "take_up" else (axle_x / 2, axle_y / 2)
-    return RouteTrouble("overlaps", at_mm, fault.hint or fault.allowed, fault)
+    return RouteTrouble(NoticeKind.ROUTE_OVERLAPS, at_mm, fault.hint or fault.allowed, fault)
 
 
 def _named(bike: Bike, i: int) -> Message:

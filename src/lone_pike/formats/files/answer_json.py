@@ -8,10 +8,9 @@ from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.chain.plan import missing_links
 from lone_pike.core.count.answer import Answer
-from lone_pike.core.count.notices import Notice
 from lone_pike.core.count.schools import Vote
 from lone_pike.core.count.search import WEARS_PERCENT, Combination
-from lone_pike.core.messages import Message, Quantity, Raw
+from lone_pike.core.messages import Message, Notice, Quantity, Raw
 from lone_pike.core.seen.learning import Learned, learned_of
 from lone_pike.formats.records.message_record import values_of
 
@@ -85,7 +84,7 @@ def _vote(vote: Vote, say: Render) -> dict[str, Any]:
 
 
 def _notice(notice: Notice, say: Render) -> dict[str, Any]:
-    return message_json(notice.message, say) | {"code": notice.code}
+    return message_json(notice.message, say) | {"code": str(notice.kind)}
 
 
 def _cut(answer: Answer) -> dict[str, Any] | None:

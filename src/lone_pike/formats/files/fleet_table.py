@@ -152,7 +152,7 @@ def _answered(answer: Answer) -> dict[str, str]:
         "bare_wrap_links": f"{answer.bare_wrap.worst:.2f}",
         "speeds": answer.bike.speeds,
         "joiner": answer.bike.joiner,
-        "warnings": " ".join(notice.code for notice in answer.notices),
+        "warnings": " ".join(notice.kind for notice in answer.notices),
         **{f"{vote.school}_links": vote.links for vote in answer.votes},
     }
     return {name: "" if value is None else str(value) for name, value in values.items()}

@@ -224,8 +224,13 @@ def form_of(readings: Readings, typed_in: LengthUnit = LengthUnit.MM, model: typ
 
 def change_message(changes: Changes, model: type[BaseModel] = Bike) -> Message:
     """One message about all changes, for the history."""
+    return Message("fields_changed", changes=change_messages(changes, model))
+
+
+def change_messages(changes: Changes, model: type[BaseModel] = Bike) -> tuple[Message, ...]:
+    """One message about each change."""
     fields = form_fields(model)
-    return Message("fields_changed", changes=tuple(_change(fields[path], *pair) for path, pair in changes.items()))
+    return tuple(_change(fields[path], *pair) for path, pair in changes.items())
 
 
 def _change(spec: FieldSpec, before: Reading, after: Reading) -> Message:

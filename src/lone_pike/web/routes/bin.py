@@ -9,6 +9,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.chain.moves import PieceSource
 from lone_pike.core.refusals import CodeTwice
 from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.bin_form import read_form, read_joiners, read_label
@@ -38,7 +39,7 @@ def bin_page(request: Request, data: Data, shop: InShop, listing: ForListing) ->
 def add_by_hand(request: Request, data: Data, shop: InShop, listing: ForListing, form: Fields) -> Response:
     """Adds a piece or a box that was described by hand."""
     try:
-        shelf.add_piece(data, read_form(form), shelf.BY_HAND, now())
+        shelf.add_piece(data, read_form(form), PieceSource.HAND, now())
     except (InvalidInput, CodeTwice) as error:
         return _refused(request, data, shop, listing, error, form)
     return redirect("/bin")
@@ -49,7 +50,7 @@ def scan(request: Request, data: Data, shop: InShop, listing: ForListing, form: 
     """Adds the piece that a label describes, once even if the label is scanned twice. A code alone finds its piece."""
     label = form.get("label", "")
     try:
-        shelf.add_piece(data, read_label(label), shelf.BY_SCANNER, now())
+        shelf.add_piece(data, read_label(label), PieceSource.SCAN, now())
     except (InvalidInput, CodeTwice) as error:
         if isinstance(error, InvalidInput) and piece_coded(data, label):
             return redirect(f"/bin?{urlencode({'find': label.strip()})}")

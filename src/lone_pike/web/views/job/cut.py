@@ -9,7 +9,7 @@ from lone_pike.core.chain.counting import joins_at
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.chain.plan import short_message
 from lone_pike.core.chain.trial import PushTrial, try_push
-from lone_pike.core.messages import Message, Term, number
+from lone_pike.core.messages import Message, NoticeKind, Term, number
 from lone_pike.drawing.charts.pieces_row import PiecesRow, pieces_row
 from lone_pike.drawing.charts.strip import Strip, close_up, strip
 from lone_pike.drawing.charts.tool import ToolView, tool_view
@@ -221,7 +221,7 @@ def piece_name(cut: Cut) -> Message:
 def joiner_warning(work: Work) -> Message | None:
     """A warning if the joiner is not the one the trade uses for this number of cogs."""
     notices = work.answer.notices if work.answer else ()
-    return next((notice.message for notice in notices if notice.code == "joiner_speeds"), None)
+    return next((notice.message for notice in notices if notice.kind is NoticeKind.JOINER_SPEEDS), None)
 
 
 def tally_view(work: Work, at: str, ticks: int, *, by_wheel: bool = False) -> TallyView | None:

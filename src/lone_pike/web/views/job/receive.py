@@ -12,7 +12,6 @@ from lone_pike.core.complaint.ticking import Drive, Suspect, ticking_of
 from lone_pike.core.complaint.tools import Layout, tools_for
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number
 from lone_pike.core.motion.poses import all_gears
-from lone_pike.core.route.routing import is_crossing
 from lone_pike.core.wear.gauging import NEEDS, ChainWear, Way, Wear, chain_wear, wear_of
 from lone_pike.core.wear.replacing import Replacing, percent, what_to_replace
 from lone_pike.drawing.charts.level import LevelPicture, level_picture
@@ -22,7 +21,7 @@ from lone_pike.web.view_state import with_query
 from lone_pike.web.views.job.chain_on import chain_known, jump_messages
 from lone_pike.web.views.job.frame import Frame, frame_of, side_of
 from lone_pike.web.views.job.measure import TickBox
-from lone_pike.web.views.job.route import unsized_side
+from lone_pike.web.views.job.route import route_is_crossed, unsized_side
 from lone_pike.web.views.job.stages import StageRequest
 from lone_pike.web.views.job.work import SizedWork, Work
 from lone_pike.web.views.places.chains import ChainLine
@@ -172,7 +171,7 @@ def _causes(work: Work, worn: ChainWear | None) -> tuple[CauseView, ...]:
     observed, symptom = work.job.observed, _symptom(work)
     if not symptom:
         return ()
-    crossed = any(map(is_crossing, work.faults.values()))
+    crossed = route_is_crossed(work)
     known = Known(
         work.sized.answer.sizing if work.sized else None, _old_links(work), worn.worst if worn else None, crossed
     )

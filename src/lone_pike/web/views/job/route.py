@@ -1,6 +1,6 @@
 """Route: the idlers on the drawing, each with the side on which the chain passes, and the tubes on their runs."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from math import degrees, sin
 from types import MappingProxyType
@@ -13,7 +13,7 @@ from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import Path
 from lone_pike.core.chain.stops import idler_of
-from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, Unit, deg, mm
+from lone_pike.core.messages import LengthUnit, Message, NoticeKind, Quantity, Term, Unit, deg, mm
 from lone_pike.core.route.routing import RouteDraft, RouteTrouble, drafted, idler_message
 from lone_pike.core.route.tubes import tube_fits
 from lone_pike.drawing.scene.drafted import drafted_view
@@ -118,7 +118,7 @@ def route_view(
         handles=tuple(_handle(work, idlers, i, hand) for i in range(len(idlers))),
         hand=_in_hand(work, bike, hand, path, typed) if bike and hand is not None else None,
         troubles=tuple(dict.fromkeys(trouble.message for trouble in _troubles(work, draft))),
-        is_crossed=any(trouble.code == "crossed" for trouble in _troubles(work, draft)),
+        is_crossed=is_crossed(_troubles(work, draft)),
         fault=fault,
         unit=work.shop.unit,
         grid_mm=GRID_MM,
@@ -176,6 +176,17 @@ def _path(work: Work, draft: RouteDraft | None) -> Path | None:
         sized = work.sized
         return sized.standing.cage.resting_path(sized.gear.ring, sized.gear.cog, sized.links)
     return draft.path if draft else None
+
+
+def is_crossed(troubles: Iterable[RouteTrouble]) -> bool:
+    """Whether two runs cross among some troubles."""
+    return any(trouble.kind is NoticeKind.ROUTE_CROSSED for trouble in troubles)
+
+
+def route_is_crossed(work: Work) -> bool:
+    """Whether the runs cross, so that the bike cannot be sized."""
+    bike = routed(work) if work.sized is None else None
+    return bike is not None and bool(bike.idlers) and is_crossed(drafted(bike).troubles)
 
 
 def _troubles(work: Work, draft: RouteDraft | None) -> tuple[RouteTrouble, ...]:

@@ -6,10 +6,9 @@ from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.take_up import Family
 from lone_pike.core.count.answer import Answer, Served
 from lone_pike.core.count.boom import BoomSetting
-from lone_pike.core.count.notices import Notice
 from lone_pike.core.count.reasons import rule_sentence
 from lone_pike.core.count.sizing import Window
-from lone_pike.core.messages import LengthUnit, Message, Term, links
+from lone_pike.core.messages import LengthUnit, Message, Notice, NoticeKind, Term, links
 from lone_pike.core.take_up.protocol import Gear, Safety
 from lone_pike.drawing.charts.boom import BoomPicture, boom_picture
 from lone_pike.drawing.charts.dials import Dials, dials
@@ -24,7 +23,7 @@ from lone_pike.web.views.job.standing import StandingBench, standing_bench
 from lone_pike.web.views.job.work import SizedWork, Work
 from lone_pike.workshop.answers import answer_in_shop
 
-FOLDED = ("cogs_sorted", "window_empty", "capacity", "largest_cog")
+FOLDED = frozenset({NoticeKind.COGS_SORTED, NoticeKind.WINDOW_EMPTY, NoticeKind.CAPACITY, NoticeKind.LARGEST_COG})
 """Notices that are shown elsewhere on the page."""
 
 PAPERS = ("card.pdf", "picture/side.svg", "picture/rail.svg", "picture/dials.svg")
@@ -155,7 +154,7 @@ def stage_view(work: Work, asked: StageRequest) -> SizeView:
         safety=sized.safety,
         meaning=Message("count_means", count=links(sized.links), meaning=answered.meaning(sized.links)),
         reasons=answered.reasons,
-        notices=tuple(notice for notice in answered.notices if notice.code not in FOLDED),
+        notices=tuple(notice for notice in answered.notices if notice.kind not in FOLDED),
         supporters=tuple(
             Supporter(vote.school, rule_sentence(vote.rule)) for vote in answered.votes if vote.links == sized.links
         ),
@@ -172,7 +171,7 @@ def stage_view(work: Work, asked: StageRequest) -> SizeView:
 def sure_of(answered: Answer) -> Sure:
     """Computes how sure a count is, and what the take-up can serve."""
     served = answered.served
-    notices = tuple(notice for notice in answered.later_notices if notice.code != "near_edge")
+    notices = tuple(notice for notice in answered.later_notices if notice.kind is not NoticeKind.NEAR_EDGE)
     if not answered.bike.take_up.serves_range:
         return Sure(answered.sure if answered.valid_ranges and answered.window else None, notices, None, None)
     return Sure(answered.sure, notices, served, served.meaning if answered.window else None)

@@ -20,6 +20,7 @@ from lone_pike.web.view_state import ViewState
 from lone_pike.web.views.job.supply import loose_of
 from lone_pike.web.views.job.work import Work
 from lone_pike.web.views.places.listing import Listing, Pager, pager_of
+from lone_pike.wording.terms import sources_named
 
 MOST_JOBS = 24
 TYPED = ("links", "speeds", "first_end", "wear", "kind", "width", "change", "label")
@@ -72,7 +73,9 @@ class BinView:
 
 def bin_view(database: Database, listing: Listing, taken: str, problem: str, typed: Mapping[str, str]) -> BinView:
     """Builds the page; taken is the piece that was just taken out, problem the reason why typed could not be stored."""
-    rows: Listed[PieceRow] = pieces_in_bin(database, listing.page, find=listing.find)
+    rows: Listed[PieceRow] = pieces_in_bin(
+        database, listing.page, find=listing.find, sources=sources_named(listing.find)
+    )
     return BinView(
         pieces=tuple(map(_piece, rows)),
         joiners=tuple(JoinerView(one, one.amount <= limit("low_joiners")) for one in joiner_stock(database)),
