@@ -2,14 +2,16 @@
 
 from collections.abc import Mapping
 
-import lone_pike.wording.render  # noqa: F401 - messages and faults get their words from it
 from lone_pike.core.bike.document import Bike
-from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.count.answer import Answer, answer
+from lone_pike.core.messages import Message
 from lone_pike.formats.files.bike_file import bike_from_document, read_bike
 from lone_pike.formats.files.fleet_table import check_header, document_of_row
+from lone_pike.wording.render import fault_line, render
+from lone_pike.wording.units import DisplayUnits
 
-__all__ = ["Answer", "Bike", "InvalidInput", "read_bike", "read_row", "size"]
+__all__ = ["Answer", "Bike", "InvalidInput", "read_bike", "read_row", "say", "size"]
 
 
 def read_row(row: Mapping[str, str]) -> Bike:
@@ -24,6 +26,15 @@ def read_row(row: Mapping[str, str]) -> Bike:
     """
     check_header(row)
     return bike_from_document(document_of_row(row))
+
+
+def say(said: Message | Fault) -> str:
+    """A message or a fault in English, with lengths in mm and counts in links.
+
+    >>> say(Message("no_other_is_safe"))
+    'No other count is safe on this bike.'
+    """
+    return fault_line(said, DisplayUnits()) if isinstance(said, Fault) else render(said, DisplayUnits())
 
 
 def size(bike: Bike) -> Answer:

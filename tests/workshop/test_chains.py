@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from lone_pike import say
 from lone_pike.core.messages import LengthUnit
 from lone_pike.core.refusals import Conflict, Stale
 from lone_pike.core.wear.life import Ending, Lube, distance_at
@@ -134,7 +135,7 @@ def test_an_undo_takes_back_all_of_an_event_or_says_which_chain_stands_in_its_wa
     named = chain_use.keep_words(empty, second.id, {"name": "Spare"}, MM, JULY)
     with pytest.raises(Conflict) as refused:
         undo(empty, first.id, put.revision_id, JULY)
-    assert refused.value.message.text == "Spare was changed since. Undo that first."
+    assert say(refused.value.message) == "Spare was changed since. Undo that first."
     assert chain_on(empty.connection, bike_id) == put, "nothing was undone in part"
     undo(empty, second.id, named.revision_id, JULY)
     undo(empty, second.id, chain_there(empty, second.id).revision_id, JULY)  # from the page of the other one

@@ -5,7 +5,7 @@ A value is a quantity, a term of the trade by its key, a text that a person type
 
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import cached_property, singledispatch
+from functools import cached_property
 
 
 class Unit(StrEnum):
@@ -92,11 +92,6 @@ class Message:
     def __hash__(self) -> int:
         return self._hash
 
-    @property
-    def text(self) -> str:
-        """The sentence in English, with lengths in mm and counts in links."""
-        return in_words(self)
-
     @cached_property
     def _hash(self) -> int:
         return hash((self.code, tuple(self.values.items())))
@@ -136,13 +131,6 @@ class Notice:
 
     kind: NoticeKind
     message: Message
-
-
-@singledispatch
-def in_words(said: object) -> str:
-    """The text of a message or a fault. The words are in `wording`, above the core, which registers its renderer
-    here."""
-    return repr(said)
 
 
 Value = Quantity | Term | Raw | Message | str | tuple["Value", ...]

@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Mapping
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from importlib.resources import files
 from typing import Any
 
@@ -12,12 +12,13 @@ from lone_pike.store.chains import ChainRow, chain_on, chains_of
 from lone_pike.store.database import Database
 from lone_pike.workshop.chain_places import end, find_on_bike
 from lone_pike.workshop.chain_use import gauge, keep_words, tell_distance
+from lone_pike.workshop.clock import moment
 
 
 def fill_chains(database: Database, bike_ids: Mapping[str, int]) -> None:
     """Enters what is known of each chain. Parameters: bikes by name."""
     data = _sample()
-    now = datetime.now(UTC)
+    now = moment()
     hung = data["hung"]
     for row in chains_of(database.connection, bike_ids[hung["bike"]]):
         if row.life.name == hung["name"]:

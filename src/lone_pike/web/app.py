@@ -5,7 +5,6 @@ import gc
 import sqlite3
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
-from datetime import UTC, datetime
 from importlib.resources import files
 from pathlib import Path
 
@@ -49,7 +48,7 @@ from lone_pike.web.routes import (
 )
 from lone_pike.workshop.backups import back_up_daily
 from lone_pike.workshop.chains import sort_all
-from lone_pike.workshop.clock import now
+from lone_pike.workshop.clock import moment, now
 
 ROUTES = (
     keystroke,
@@ -113,6 +112,6 @@ async def _backed_up(database: Database) -> None:
     while True:
         await asyncio.sleep(SECONDS_BETWEEN_LOOKS)
         try:
-            await asyncio.to_thread(back_up_daily, database, datetime.now(UTC))
+            await asyncio.to_thread(back_up_daily, database, moment())
         except (InvalidInput, sqlite3.Error) as error:
             log.error("no backup could be made: %s", error)

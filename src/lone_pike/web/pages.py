@@ -2,7 +2,6 @@
 
 import sys
 from contextlib import suppress
-from datetime import date
 from importlib.util import cache_from_source
 from pathlib import Path
 from types import SimpleNamespace
@@ -24,6 +23,7 @@ from lone_pike.wording.render import fault_at_label, fault_parts, fault_text, fi
 from lone_pike.wording.schools import FLAGS
 from lone_pike.wording.terms import SAFETY_WORDS, word_of
 from lone_pike.wording.units import DisplayUnits
+from lone_pike.workshop.clock import day_of, today
 
 PLACES = (
     ("/", "Stand"),
@@ -65,11 +65,6 @@ def ordinal(number: int) -> str:
     """
     teen = 10 <= number % 100 <= 20
     return f"{number}{'th' if teen else {1: 'st', 2: 'nd', 3: 'rd'}.get(number % 10, 'th')}"
-
-
-def day_of(moment: str) -> str:
-    """The day of an ISO time."""
-    return moment[:10]
 
 
 def grown(change: float, units: DisplayUnits) -> str:
@@ -118,9 +113,7 @@ environment.filters.update(
     joiner=JOINER_NAMES.__getitem__,
     safety=SAFETY_WORDS.__getitem__,
 )
-environment.globals.update(
-    joiner_table=JOINERS, version=__version__, places=PLACES, today=lambda: date.today().isoformat()
-)
+environment.globals.update(joiner_table=JOINERS, version=__version__, places=PLACES, today=today)
 environment.globals.update({room: SimpleNamespace() for room in MACROS})
 for room, sources in MACROS.items():
     for source in sources:

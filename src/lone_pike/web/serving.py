@@ -10,7 +10,7 @@ import tempfile
 from collections import Counter
 from contextlib import suppress
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import datetime
 from pathlib import Path
 from types import FrameType
 
@@ -32,6 +32,7 @@ from lone_pike.wording.render import fault_line
 from lone_pike.wording.units import DisplayUnits
 from lone_pike.workshop.access import has_passcode
 from lone_pike.workshop.backups import back_up_daily, backups_there
+from lone_pike.workshop.clock import moment
 
 HEAD_SECONDS, STOP_SECONDS = 20, 6
 """How long a request's head may take to arrive, and how long answers may take to finish when the server is stopped."""
@@ -51,7 +52,7 @@ def serve_workshop(data: Path, host: str, port: int) -> None:
     if not _is_loopback(host):
         raise invalid("host", Raw(host), Message("loopback"), Message("other_addresses"))
     database = Database(data)
-    for line in backup_lines(database, datetime.now(UTC)):
+    for line in backup_lines(database, moment()):
         print(line, file=sys.stderr, flush=True)
     _on_loopback(database, host, port, backs_up=True)
 
@@ -72,7 +73,7 @@ def serve_network(data: Path, request: NetworkRequest) -> None:
     Raises: InvalidInput where no passcode is set, the certificate cannot be read, the port is taken, or the file
     cannot be used.
     """
-    database, now = Database(data), datetime.now(UTC)
+    database, now = Database(data), moment()
     if not has_passcode(database):
         raise invalid("passcode", Raw(None), Message("a_passcode"), Message("set_passcode"))
     for line in backup_lines(database, now):

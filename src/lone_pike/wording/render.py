@@ -9,7 +9,7 @@ from string import Formatter
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import term_of
 from lone_pike.core.bike.limits import Limit
-from lone_pike.core.messages import CountWord, Message, Quantity, Raw, Term, Unit, Value, in_words
+from lone_pike.core.messages import CountWord, Message, Quantity, Raw, Term, Unit, Value
 from lone_pike.wording.sentences import SENTENCES
 from lone_pike.wording.terms import word_of
 from lone_pike.wording.units import DisplayUnits
@@ -196,13 +196,3 @@ def _plain(value: Term | Raw | str) -> str:
     if isinstance(value, Term):
         return word_of(value)
     return shown_raw(value.value) if isinstance(value, Raw) else value
-
-
-@in_words.register
-def _message_in_words(message: Message) -> str:
-    return render(message, DisplayUnits())
-
-
-@in_words.register
-def _fault_in_words(fault: Fault) -> str:
-    return fault_line(fault, DisplayUnits())

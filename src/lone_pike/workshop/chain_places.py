@@ -58,7 +58,8 @@ from lone_pike.workshop.chains import (
     place_of,
     there_now,
 )
-from lone_pike.workshop.sorting import day_of, sort_anew
+from lone_pike.workshop.clock import day_of
+from lone_pike.workshop.sorting import sort_anew
 
 
 def put_on(database: Database, chain_id: int, bike_id: int, form: Mapping[str, str], now: str) -> ChainRow:

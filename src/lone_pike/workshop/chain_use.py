@@ -30,7 +30,7 @@ from lone_pike.store.chains import (
 from lone_pike.store.database import Database
 from lone_pike.store.history import Event
 from lone_pike.workshop.chains import keep_change, keep_life, there_now
-from lone_pike.workshop.sorting import day_of
+from lone_pike.workshop.clock import day_of
 
 WORDS = ("name", "lube", "riding", "limit_percent", "worn_percent", "week_km", "used_cogs")
 """The fields of a chain that its form may change."""

@@ -10,11 +10,7 @@ from lone_pike.core.wear.standing import standing
 from lone_pike.formats.records.shop import shop_from
 from lone_pike.store.chains import Days, groups, rates_like, standing_by_else, write_days, write_rate
 from lone_pike.store.shop import settings_in
-
-
-def day_of(now: str) -> date:
-    """The day of a stored time."""
-    return date.fromisoformat(now[:10])
+from lone_pike.workshop.clock import day_of
 
 
 def usual_like(connection: sqlite3.Connection, speeds: int, riding: str) -> Usual:

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from lone_pike.core.messages import Message, Quantity, Raw, Term, in_words
+from lone_pike.core.messages import Message, Quantity, Raw, Term
 
 
 @dataclass(frozen=True)
@@ -14,11 +14,6 @@ class Fault:
     read: Quantity | Term | Raw | Message
     allowed: Message
     hint: Message | None = None
-
-    @property
-    def text(self) -> str:
-        """The fault in one line of English: the field, what was read, what is allowed, how to mend it."""
-        return in_words(self)
 
     @property
     def is_missing(self) -> bool:
@@ -43,7 +38,8 @@ class InvalidInput(Exception):
         super().__init__(self.faults)
 
     def __str__(self) -> str:
-        return "\n".join(fault.text for fault in self.faults)
+        """The fields and the codes of what they may hold; the words are in `wording`, above the core."""
+        return "\n".join(f"{fault.field}: {fault.allowed.code}" for fault in self.faults)
 
 
 def invalid(

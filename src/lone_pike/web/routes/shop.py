@@ -1,6 +1,5 @@
 """The shop: words, lengths and house rule, which every page and print follows."""
 
-from datetime import UTC, datetime
 from urllib.parse import urlsplit
 
 from fastapi import APIRouter
@@ -17,7 +16,7 @@ from lone_pike.web.pages import page, redirect
 from lone_pike.web.requests import Data, Fields, InShop, TypedForm, seen_by
 from lone_pike.web.views.places.shop import backups_view, shop_view
 from lone_pike.workshop.backups import back_up, backups_there
-from lone_pike.workshop.clock import now
+from lone_pike.workshop.clock import moment, now
 from lone_pike.workshop.settings import settle, shop_of, undo_settings
 
 router = APIRouter(prefix="/shop")
@@ -53,7 +52,7 @@ def undo(request: Request, data: Data, form: Fields) -> Response:
 def backup(request: Request, data: Data, shop: InShop) -> Response:
     """Makes a backup at once."""
     try:
-        back_up(data, datetime.now(UTC))
+        back_up(data, moment())
     except InvalidInput as error:
         return _shown(request, data, shop, faults=error.faults)
     return _answered(request, data)
@@ -80,6 +79,6 @@ def _shown(
     announcements: tuple[Message, ...] = (),
     status: int = 200,
 ) -> HTMLResponse:
-    backups = backups_view(backups_there(data), shop, typed or {}, faults, datetime.now(UTC))
+    backups = backups_view(backups_there(data), shop, typed or {}, faults, moment())
     view = shop_view(shop, shop_now(data), backups, typed or {}, faults, announcements)
     return page(request, "shop.html", shop, {"view": view}, 422 if faults else status, block="shop")

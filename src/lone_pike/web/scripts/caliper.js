@@ -1,6 +1,5 @@
 // A caliper types faster than a hand: what it types with no field in hand moves nothing, and that is announced.
-import { announce, sentence } from "./page.js";
-import { pressKey } from "./keys.js";
+import { announce, pressKey, sentence } from "./page.js";
 
 // A digit is a key only when nothing else is typed so long before or after it; other keys wait as a caliper types.
 const DIGIT_MS = 400, OTHER_MS = 80;

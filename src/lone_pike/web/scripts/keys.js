@@ -1,14 +1,6 @@
 // Every key presses something that is on the page: an element with data-key.
-import { isTyping, withModifier } from "./page.js";
+import { isTyping, pressKey, withModifier } from "./page.js";
 import { isOfCaliper } from "./caliper.js";
-
-export function pressKey(key) {
-  const pressed = `[data-key="${CSS.escape(key)}"]`;
-  const target = document.querySelector(`input${pressed}`) ?? document.querySelector(pressed);
-  if (target?.matches("input:not([type=hidden])")) target.focus();
-  else target?.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true, view: window }));
-  return Boolean(target);
-}
 
 document.addEventListener("keydown", (event) => {
   const inHand = document.activeElement;

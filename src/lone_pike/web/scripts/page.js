@@ -33,3 +33,12 @@ document.addEventListener("htmx:before:request", (event) => askers.set(event.det
 export const askedBy = (event) => askers.get(event.detail?.ctx);
 
 export const withModifier = (event) => event.ctrlKey || event.metaKey || event.altKey;
+
+// Presses what has a key. Returns: whether there is anything.
+export function pressKey(key) {
+  const pressed = `[data-key="${CSS.escape(key)}"]`;
+  const target = document.querySelector(`input${pressed}`) ?? document.querySelector(pressed);
+  if (target?.matches("input:not([type=hidden])")) target.focus();
+  else target?.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true, view: window }));
+  return Boolean(target);
+}
