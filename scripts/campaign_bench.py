@@ -15,6 +15,7 @@ from campaign_tried import Tried
 from starlette.testclient import TestClient
 
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.chain.moves import PieceSource
 from lone_pike.core.messages import LengthUnit
 from lone_pike.core.refusals import NotThere, Refusal
 from lone_pike.formats.records.chain_rows import without_chain_at_hand
@@ -47,7 +48,7 @@ class Bench:
         for i in range(BIKES):
             jobs.start_from_file(database, json.dumps(MEASURED | {"name": f"Knot {i}"}).encode(), NOW)
         for i, count in enumerate((57, 61, 90, 113, 180, 21)):
-            add_piece(database, read_label(f"LP1*{count}*{'IO'[i % 2]}*9*0*P-{i}"), "scanned", NOW)
+            add_piece(database, read_label(f"LP1*{count}*{'IO'[i % 2]}*9*0*P-{i}"), PieceSource.SCAN, NOW)
 
     def press(self) -> tuple[str, int]:
         """One press of a client. Returns: what was sent, and the status of the answer."""
@@ -227,7 +228,7 @@ def pairs(seed: int, times: int, *, with_all: bool = True) -> Tried:
         if not with_all and "book" not in (first, second):
             continue
         with new_file() as database, ThreadPoolExecutor(2) as hands:
-            add_piece(database, read_label("LP1*113*I*9*0*P-0"), "scanned", NOW)
+            add_piece(database, read_label("LP1*113*I*9*0*P-0"), PieceSource.SCAN, NOW)
             for i in range(times):
                 job_id = _job_to_press(database, booked=bool({"undo booking", "chain off"} & {first, second}))
                 saw = job_there(database, job_id).revision_id

@@ -14,7 +14,7 @@ from lone_pike.wording.schools import FLAGS
 
 PAGE = Path("docs/words.md")
 TEMPLATES = [
-    *sorted(Path("src/lone_pike/web/templates").glob("*.html")),
+    *sorted(Path("src/lone_pike/web").rglob("*.html")),
     *sorted(Path("src/lone_pike/drawing/templates").glob("*.svg")),
 ]
 SHOWN = ("aria-label", "placeholder", "title")
@@ -66,7 +66,7 @@ def words_page() -> str:
         section("Flags", list(FLAGS.values())),
         section("Sentences", [f"`{code}` {text}" for code, text in SENTENCES.items()]),
         section("What the count does not know", [f"**{what}.** {why}" for what, why in NOT_KNOWN]),
-        *(section(path.name, words_of(path.read_text())) for path in TEMPLATES),
+        *(section(str(path.relative_to("src/lone_pike")), words_of(path.read_text())) for path in TEMPLATES),
     ]
     return "".join(parts).rstrip() + "\n"
 

@@ -32,5 +32,7 @@ def served(
                 break
             except OSError:
                 time.sleep(0.1)
-        yield process, address
-        process.terminate()
+        try:
+            yield process, address
+        finally:
+            process.terminate()

@@ -1,14 +1,18 @@
 """One more of each set, tried on a copy of the package: only the files that are named here are touched."""
 
+import json
 import os
+import re
 import shutil
 import subprocess
 import sys
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import Page, expect
 
 import lone_pike
+from tests.served import served
 
 ASK = """
 from pathlib import Path
@@ -53,6 +57,7 @@ class Copy:
 
     def change(self, name: str, old: str, new: str) -> None:
         path = self.root / name
+        path.parent.mkdir(exist_ok=True)
         text = path.read_text() if path.exists() else ""
         assert old in text, (name, old)
         path.write_text(text.replace(old, new, 1) if old else new)
@@ -170,22 +175,22 @@ assert "screw link" in page("/bikes/1")
     assert len(copied.changed) == 2
 
 
-def test_a_stage_is_added_in_two_files_and_its_templates(copied: Copy) -> None:
+def test_a_stage_is_added_by_two_rows_and_its_folder_and_is_driven(copied: Copy, page: Page) -> None:
+    """Between Prove and Book: what led to Book leads to it, with its key, help and place; nothing else is touched."""
     copied.change(
         "core/stages.py",
         '        Stage("book", "Book"',
         '        Stage("polish", "Polish"),\n        Stage("book", "Book"',
     )
     copied.change(
-        "web/views/job/polish.py",
+        "web/job/polish/view.py",
         "",
         '''"""Polish."""
 
 from dataclasses import dataclass
 
-from lone_pike.web.views.job.frame import Frame, frame_of
-from lone_pike.web.views.job.stages import StageRequest
-from lone_pike.web.views.job.work import Work
+from lone_pike.web.job.frame import Frame, StageRequest, frame_of
+from lone_pike.web.job.work import Work
 
 
 @dataclass(frozen=True)
@@ -197,13 +202,35 @@ def stage_view(work: Work, asked: StageRequest) -> PolishView:
     return PolishView(frame_of(work, "polish", asked.announcements))
 ''',
     )
-    for part in ("bench", "panel"):
-        (copied.root / f"web/templates/_{part}_polish.html").write_text("<p>Wipe it.</p>\n")
-    copied.ask(
-        f"""
-at = job({FIXED} | {{"take_up": {{"type": "slot", "min_mm": 405, "max_mm": 420}}}})
-polish = page(at + "/polish")
-assert "Wipe it." in polish and 'data-key="5"' in polish and "Polish" in page(at + "/size")
-"""
-    )
-    assert len(copied.changed) == 2
+    copied.change("web/job/stages.py", '    "book": book', '    "polish": polish.stage_view,\n    "book": book')
+    first = "from lone_pike.web.job.prove import view as prove\n"
+    copied.change("web/job/stages.py", first, f"from lone_pike.web.job.polish import view as polish\n{first}")
+    parts = {
+        "_bench.html": "<p>Wipe it.</p>\n",
+        "_panel.html": "",
+        "_help.html": '{{ help.screen("polish", "Polish", "Wipe it.", {}, help.chain) -}}\n',
+    }
+    for name, content in {"__init__.py": "", **parts}.items():
+        (copied.root / "web/job/polish" / name).write_text(content)
+    assert len(copied.changed) == 3
+    data = copied.root.parent / "data.sqlite3"
+    command = [sys.executable, "-c", "from lone_pike.cli import main; main()", "serve", "--data", str(data)]
+    with served(command, copied.root.parent, os.environ | {"PYTHONPATH": str(copied.root.parent)}) as (_, address):
+        worker = page.request.get(f"{address}sw.js").text()
+        assert "prove|polish|book" in worker
+        bike = json.dumps(FIXED | {"take_up": {"type": "slot", "min_mm": 405, "max_mm": 420}}).encode()
+        file = {"name": "bike.json", "mimeType": "application/json", "buffer": bike}
+        job = page.request.post(f"{address}jobs", multipart={"file": file}).url.rsplit("/", 1)[0]
+        page.goto(f"{job}/prove")
+        page.keyboard.press("j")
+        expect(page).to_have_url(re.compile("/polish"))
+        expect(page.get_by_role("navigation", name="Stages").locator("[aria-current=step]")).to_have_text(
+            re.compile("7.*Polish", re.S)
+        )
+        page.wait_for_timeout(600)  # a press so soon after a change of screen is not taken
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog")).to_contain_text("1 – 8")
+        expect(page.get_by_role("dialog").get_by_role("heading", name="Polish")).to_be_visible()
+        page.keyboard.press("Escape")
+        page.keyboard.press("8")
+        expect(page).to_have_url(re.compile("/book"))

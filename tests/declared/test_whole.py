@@ -12,16 +12,16 @@ from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.formats.records.shop import Shop
 from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.store.database import Database
+from lone_pike.web.job.measure.typical import typical_small
+from lone_pike.web.job.stages import VIEWS
 from lone_pike.web.pages import environment
-from lone_pike.web.views.job.stages import view_builder
-from lone_pike.web.views.job.typical import typical_small
 from lone_pike.wording.joiners import JOINER_WORDS
 from lone_pike.wording.kinds import KIND_WORDS
 from lone_pike.wording.sentences import SENTENCES
 from lone_pike.wording.terms import TERMS
 from tests.bikes import SAMPLES
 
-TEMPLATES = {path.name for path in (files("lone_pike.web") / "templates").iterdir()}
+PARTS = files("lone_pike.web") / "job"
 
 
 def names_in(database: Database, table: str) -> set[str]:
@@ -69,8 +69,8 @@ def test_a_joiner_has_its_words_drawing_and_row(kind: JoinerKind, database: Data
 def test_a_stage_has_its_name_view_templates_row_and_question(name: str, database: Database) -> None:
     stage = STAGES[name]
     assert stage.label and stage.key == name
-    assert {f"_bench_{name}.html", f"_panel_{name}.html"} <= TEMPLATES
-    assert callable(view_builder(name))
+    assert all((PARTS / name / part).is_file() for part in ("_bench.html", "_panel.html"))
+    assert set(VIEWS) == set(STAGES)
     assert name in names_in(database, "stage")
     assert not stage.question or stage.question in SENTENCES
 
@@ -88,7 +88,7 @@ def test_a_device_has_its_name_and_a_stand_in_that_it_understands(name: str) -> 
 def test_a_setting_has_its_label_its_words_and_its_place(name: str) -> None:
     field = Shop.model_fields[name]
     assert TERMS["setting"][name]
-    page = environment.loader.get_source(environment, "pages/shop.html")[0]  # type: ignore[union-attr]
+    page = environment.loader.get_source(environment, "pages/shop/shop.html")[0]  # type: ignore[union-attr]
     assert f'"{name}"' in page or "own.name" in page
     choices = getattr(field.annotation, "__members__", {})
     kind = "house_rule" if name == "house_rule" else "setting_value"

@@ -14,10 +14,10 @@ from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bin import joiners_there, pieces_in_bin
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
+from lone_pike.web.job.paper.view import strip_sheets
+from lone_pike.web.job.work import Work
 from lone_pike.web.pages import environment
 from lone_pike.web.view_state import ViewState
-from lone_pike.web.views.job.paper import strip_sheets
-from lone_pike.web.views.job.work import Work
 from lone_pike.wording.units import DisplayUnits
 from tests.web.reading import settled
 
@@ -216,7 +216,7 @@ def test_the_strip_lies_pitch_for_pitch_in_the_pdf(database: Database, job_id: i
     assert sized
     sheets = strip_sheets(sized)
     context = {"sheets": sheets, "sheet": "A4", "name": "x", "links": sized.links, "units": DisplayUnits()}
-    pdf = pdf_of(environment.get_template("pages/paper_strip.html").render(**context), plain=True)
+    pdf = pdf_of(environment.get_template("pages/job/paper/strip.html").render(**context), plain=True)
     assert len(re.findall(rb"/Type /Page\b", pdf)) == len(sheets)
     rows: dict[int, set[float]] = {}
     for points in points_mm(pdf):

@@ -49,7 +49,7 @@ def test_a_view_that_breaks_shows_the_job_without_its_count(
     def breaking(*_: object) -> None:
         raise ValueError("cannot convert float NaN to integer")
 
-    monkeypatch.setattr("lone_pike.web.views.job.size.dials", breaking)
+    monkeypatch.setattr("lone_pike.web.job.size.view.dials", breaking)
     page = client.get("/jobs/4/size")
     assert page.status_code == 200 and "this program cannot size" in page.text
 
@@ -123,7 +123,7 @@ def test_what_breaks_inside_is_a_page_with_every_header(client: TestClient, monk
     def breaking(*_: object) -> None:
         raise RuntimeError
 
-    monkeypatch.setattr("lone_pike.web.routes.bikes.chains_on", breaking)
+    monkeypatch.setattr("lone_pike.web.bikes.routes.chains_on", breaking)
     page = client.get("/bikes")
     assert (page.status_code, "Something broke here" in page.text) == (500, True)
     assert set(page.headers) >= POLICY_HEADERS

@@ -9,7 +9,7 @@ from lone_pike.formats.typed.bin_form import read_label
 from lone_pike.store.bin import piece_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import job_by_id
-from lone_pike.web.views.places.bin import makes_of
+from lone_pike.web.bin.view import makes_of
 from lone_pike.workshop import bin as shelf
 from tests.web.reading import Texts
 from tests.workshop.test_whole_job import NOW

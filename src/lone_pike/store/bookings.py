@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lone_pike.core.messages import Message
+from lone_pike.core.stages import LAST_STAGE
 from lone_pike.formats.records.message_record import message_of, record_of
 from lone_pike.store.bikes import Document
 from lone_pike.store.database import Database
@@ -70,7 +71,7 @@ def add_booking(connection: sqlite3.Connection, job: JobRow, fitting: Fitting, b
     Parameters: before, the bike's document before the booking, in case it is taken back.
     Returns: the booking's id.
     """
-    connection.execute("UPDATE job SET booked_at = ?, stage = 'book' WHERE id = ?", (now, job.id))
+    connection.execute("UPDATE job SET booked_at = ?, stage = ? WHERE id = ?", (now, LAST_STAGE, job.id))
     message = json.dumps(record_of(fitting.message)) if fitting.message else None
     booking = connection.execute(
         "INSERT INTO booking"

@@ -19,41 +19,37 @@ from lone_pike.api.app import create_api
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.devices.hub import Hub
 from lone_pike.store.database import Database
+from lone_pike.web import hearing
+from lone_pike.web.about import routes as about
+from lone_pike.web.access import routes as access
+from lone_pike.web.bikes import routes as bikes
+from lone_pike.web.bin import routes as bin
+from lone_pike.web.chain import routes as chain
+from lone_pike.web.chains import routes as chains
 from lone_pike.web.dear import DearWork
 from lone_pike.web.errors import add_handlers
 from lone_pike.web.guard import ON_LOOPBACK, Hosts, RequestGuard, log
+from lone_pike.web.job import routes as job
+from lone_pike.web.job.cut import routes as cut
+from lone_pike.web.job.measure import routes as measure
+from lone_pike.web.job.paper import routes as paper
+from lone_pike.web.job.photo import routes as photo
+from lone_pike.web.job.prove import routes as prove
+from lone_pike.web.job.receive import routes as receive
+from lone_pike.web.job.route import routes as route
 from lone_pike.web.live import Live
 from lone_pike.web.network import AccessGuard, Network, Tries
-from lone_pike.web.routes import (
-    about,
-    access,
-    bench,
-    bikes,
-    bin,
-    chain,
-    chains,
-    devices,
-    job,
-    keystroke,
-    limits,
-    live,
-    paper,
-    photo,
-    practice,
-    prove,
-    receive,
-    route,
-    shop,
-    stand,
-)
+from lone_pike.web.practice import routes as practice
+from lone_pike.web.shop import routes as shop
+from lone_pike.web.stand import routes as stand
 from lone_pike.workshop.backups import back_up_daily
 from lone_pike.workshop.chains import sort_all
 from lone_pike.workshop.clock import moment, now
 
 ROUTES = (
-    keystroke,
-    *(stand, photo, route, paper, devices, live, bench, prove, receive, job),
-    *(bikes, chains, chain, bin, practice, access, shop, limits, about),
+    measure,
+    *(stand, photo, route, paper, hearing, cut, prove, receive, job),
+    *(bikes, chains, chain, bin, practice, access, shop, about),
 )
 """All pages. A request takes the first route that matches, so the order matters; the routes that are asked at each
 keystroke stand first."""

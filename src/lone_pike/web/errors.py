@@ -16,9 +16,8 @@ from lone_pike.core.refusals import Refusal
 from lone_pike.formats.records.shop import Shop
 from lone_pike.web.dear import Busy
 from lone_pike.web.guard import TooLarge
-from lone_pike.web.pages import page, units_of
-from lone_pike.web.requests import sent_again
-from lone_pike.web.ways import TO_THE_STAND, ButtonLink, way_on
+from lone_pike.web.pages import TO_THE_STAND, ButtonLink, page, units_of, way_on
+from lone_pike.web.thing import sent_again
 from lone_pike.wording.render import fault_at_label, render
 
 NEXT_STEPS = {404: "nothing_here", 405: "not_taken_here", 413: "too_large", 503: "out_of_reach"}
@@ -91,4 +90,4 @@ def _error(
     way: ButtonLink = TO_THE_STAND,
 ) -> HTMLResponse:
     text = render(message, units_of(Shop()))
-    return page(request, "error.html", Shop(), {"text": text, "again": again, "way": way}, status)
+    return page(request, "ui/error.html", Shop(), {"text": text, "again": again, "way": way}, status)

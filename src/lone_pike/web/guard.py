@@ -18,8 +18,7 @@ from lone_pike.api.problems import problem
 from lone_pike.formats.files.photo_file import LARGEST_BYTES
 from lone_pike.formats.files.ride_files import LARGEST_BYTES as LARGEST_RIDES_BYTES
 from lone_pike.formats.records.shop import Shop
-from lone_pike.web.pages import page
-from lone_pike.web.ways import TO_THE_STAND
+from lone_pike.web.pages import TO_THE_STAND, page
 from lone_pike.wording.render import not_taken
 
 LARGEST_REQUEST_BYTES = 1024 * 1024
@@ -139,7 +138,7 @@ def _refused(scope: Scope, status: int, text: str) -> Response:
     """The page of a refusal; for a program, the same as problem details."""
     if scope["path"].startswith(f"{API}/"):
         return problem(status, text)
-    return page(Request(scope), "error.html", Shop(), {"text": text, "again": None, "way": TO_THE_STAND}, status)
+    return page(Request(scope), "ui/error.html", Shop(), {"text": text, "again": None, "way": TO_THE_STAND}, status)
 
 
 class TooSlow(Exception):

@@ -18,8 +18,7 @@ from lone_pike.core.messages import Message, Term
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.access import SessionRow, TokenRow, signing_secret
 from lone_pike.store.database import Database
-from lone_pike.web.pages import page, units_of
-from lone_pike.web.ways import ButtonLink
+from lone_pike.web.pages import ButtonLink, page, units_of
 from lone_pike.wording.render import render
 from lone_pike.workshop.access import COUNTER, SESSION_DAYS, TokenKind, session_of, token_of
 from lone_pike.workshop.clock import now
@@ -168,7 +167,7 @@ def _to_sign_in(request: Request) -> Response:
 
 def _page(request: Request, status: int, code: str) -> Response:
     context = {"text": _said(code), "again": None, "way": TO_SIGN_IN}
-    return page(request, "error.html", Shop(), context, status)
+    return page(request, "ui/error.html", Shop(), context, status)
 
 
 def _said(code: str) -> str:

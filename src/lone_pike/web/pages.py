@@ -1,7 +1,9 @@
 """The templates, and rendering either a whole page or only the block that has changed."""
 
+import re
 import sys
 from contextlib import suppress
+from dataclasses import dataclass
 from importlib.util import cache_from_source
 from pathlib import Path
 from types import SimpleNamespace
@@ -15,8 +17,10 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from lone_pike import __version__
 from lone_pike.core.bike.joiners import JOINERS
-from lone_pike.core.messages import Quantity, Unit
-from lone_pike.core.refusals import NotThere
+from lone_pike.core.messages import Quantity, Term, Unit
+from lone_pike.core.refusals import CodeTwice, Conflict, NotThere, PieceTaken, Refusal
+from lone_pike.core.stages import STAGES
+from lone_pike.core.wear.rides import km
 from lone_pike.formats.records.shop import Shop
 from lone_pike.wording.joiners import JOINER_NAMES
 from lone_pike.wording.render import fault_at_label, fault_parts, fault_text, figure, render, written
@@ -37,8 +41,8 @@ PLACES = (
 
 MACROS = {
     **{
-        name: (f"pages/_{name}.html",)
-        for name in ("icons", "ui", "boxes", "sides", "ledger", "gauges", "chain_lines", "posed")
+        name: (f"pages/ui/_{name}.html",)
+        for name in ("icons", "ui", "help", "boxes", "sides", "ledger", "gauges", "chain_lines", "posed")
     },
     "drawn": tuple(
         f"drawing/{name}.svg"
@@ -76,6 +80,15 @@ def grown(change: float, units: DisplayUnits) -> str:
     return units.bare(Quantity(change, Unit.LINKS), 1, "+")
 
 
+def named(key: str, kind: str) -> str:
+    """The word for a key of a list.
+
+    >>> named("inner", "end")
+    'inner'
+    """
+    return word_of(Term(kind, key))
+
+
 class TemplateCache(FileSystemBytecodeCache):
     """Keeps compiled templates beside the compiled modules. If that folder cannot be written to, they are compiled at
     each start."""
@@ -89,7 +102,7 @@ class TemplateCache(FileSystemBytecodeCache):
 
 environment = Environment(
     loader=PrefixLoader(
-        {"pages": PackageLoader("lone_pike.web"), "drawing": PackageLoader("lone_pike.drawing")}, delimiter="/"
+        {"pages": PackageLoader("lone_pike", "web"), "drawing": PackageLoader("lone_pike.drawing")}, delimiter="/"
     ),
     autoescape=True,
     undefined=StrictUndefined,
@@ -103,6 +116,8 @@ environment.filters.update(
     day=day_of,
     say=render,
     word=word_of,
+    named=named,
+    km=km,
     fault_text=fault_text,
     fault_parts=fault_parts,
     fault_at_label=fault_at_label,
@@ -113,7 +128,7 @@ environment.filters.update(
     joiner=JOINER_NAMES.__getitem__,
     safety=SAFETY_WORDS.__getitem__,
 )
-environment.globals.update(joiner_table=JOINERS, version=__version__, places=PLACES, today=today)
+environment.globals.update(joiner_table=JOINERS, stages=STAGES, version=__version__, places=PLACES, today=today)
 environment.globals.update({room: SimpleNamespace() for room in MACROS})
 for room, sources in MACROS.items():
     for source in sources:
@@ -176,3 +191,39 @@ def page(
         html = environment.get_template(f"pages/{name}").render(full)
     of_job = {"Job-Revision": str(revision)} if revision is not None else {}
     return HTMLResponse(html, status, headers={"Vary": "HX-Request-Type", **of_job})
+
+
+@dataclass(frozen=True)
+class ButtonLink:
+    """An address and the label of its button."""
+
+    url: str
+    word: Term
+
+
+TO_THE_STAND = ButtonLink("/", Term("way", "stand"))
+TO_THE_BIN = ButtonLink("/bin", Term("way", "bin"))
+WAYS = (
+    (re.compile(r"/jobs/\d+"), "job"),
+    (re.compile(r"/bikes/\d+"), "bike"),
+    (re.compile(r"/shop"), "shop"),
+    (re.compile(r"/chains/\d+"), "chain"),
+)
+
+
+def way_on(path: str, refusal: Refusal) -> ButtonLink:
+    """The way on from a refusal, by the path to which the request was sent.
+
+    Anything about pieces leads to the bin. Another conflict leads to the thing itself; a job's address leads on to its
+    bike once it is booked or closed. Everything else leads to the stand.
+
+    >>> way_on("/jobs/4/measure", Conflict("job_is_booked")).url
+    '/jobs/4'
+    """
+    if isinstance(refusal, PieceTaken | CodeTwice) or path.startswith(TO_THE_BIN.url):
+        return TO_THE_BIN
+    if isinstance(refusal, Conflict):
+        for place, word in WAYS:
+            if found := place.match(path):
+                return ButtonLink(found[0], Term("way", word))
+    return TO_THE_STAND

@@ -10,7 +10,7 @@ from lone_pike.core.bike.fields import fields_of
 from lone_pike.core.bike.limits import LEAST_LINKS, MOST_LINKS
 from lone_pike.core.messages import LengthUnit, Message, Quantity, Raw, Unit, links
 from lone_pike.core.refusals import Conflict
-from lone_pike.core.stages import FIRST_STAGE
+from lone_pike.core.stages import FIRST_STAGE, stage_after
 from lone_pike.core.take_up.kinds import KINDS
 from lone_pike.formats.files.bike_file import document_of, read_bike
 from lone_pike.formats.records.chain_rows import without_bin_numbers
@@ -150,7 +150,7 @@ def choose(database: Database, job_id: int, saw: int | None, text: str, now: str
         if not pressed_twice:
             check_seen(job, saw, "nothing_chosen")
         _keep_count(connection, job, count, now)
-        reach_stage(connection, job.id, "cut")
+        reach_stage(connection, job.id, stage_after("size"))
         return job_there(database, job_id)
 
 
@@ -166,7 +166,7 @@ def it_is_cut(database: Database, job_id: int, looked_at_links: int | None, now:
         job = open_job(database, job_id)
         if looked_at_links and LEAST_LINKS <= looked_at_links <= MOST_LINKS:
             _keep_count(connection, job, looked_at_links, now)
-        reach_stage(connection, job.id, "join")
+        reach_stage(connection, job.id, stage_after("cut"))
 
 
 def _keep_count(connection: sqlite3.Connection, job: JobRow, count: int, now: str) -> None:

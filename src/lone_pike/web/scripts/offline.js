@@ -1,7 +1,7 @@
 // On the shop's network the jobs in hand stay readable while the workshop is out of reach (static/sw.js).
 import { jobNow } from "./page.js";
 
-const STAGES = ["size", "cut", "join"];
+const STAGES = document.body.dataset.offline?.split(" ");
 const RESTS_MS = 3000;
 
 // The jobs that this page leads to or shows, each by the pages that are needed at the stand.
@@ -28,4 +28,4 @@ async function begin() {
   document.documentElement.dataset.kept = "";
 }
 
-if (document.body.dataset.offline && navigator.serviceWorker) window.addEventListener("load", () => begin().catch(() => undefined));
+if (STAGES && navigator.serviceWorker) window.addEventListener("load", () => begin().catch(() => undefined));

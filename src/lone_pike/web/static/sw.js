@@ -2,7 +2,7 @@
 // that every page needs. What the workshop answers always comes first. Nothing is kept once somebody is signed out.
 const PARTS = "parts", PAGES = "pages", OUT_OF_REACH = "/out-of-reach";
 const MOST_PAGES = 400, MOST_STEPS = 60, FRESH_MS = 5 * 60 * 1000;
-const KEPT = /^\/($|jobs\/\d+(\/(receive|measure|size|cut|join|prove|book|tally))?$)/;
+const KEPT = /^\/($|jobs\/\d+(\/(STAGES|tally))?$)/;
 const TALLY = /href="(\/jobs\/\d+\/tally[^"]*)"/, NEXT = /id="tally-on"[^>]*?href="([^"]+)"/s;
 const JOB = /^\/jobs\/\d+(?=\/|$)/;
 // What an address may say without changing the count or the rivet: its page may be answered by the one without.

@@ -1,0 +1,1 @@
+"""About the program, its limits, and what a tablet installs."""

@@ -1,0 +1,1 @@
+"""Bikes: the list, and each bike with its chains."""

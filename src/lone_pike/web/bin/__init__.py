@@ -1,0 +1,1 @@
+"""The bin: pieces, labels, joiners."""

@@ -1,0 +1,1 @@
+"""One chain: its wear, distance, place and end."""

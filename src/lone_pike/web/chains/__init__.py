@@ -1,0 +1,1 @@
+"""Chains: the lists, what is due, what each limit costs."""

@@ -1,0 +1,1 @@
+"""A job: its frame, and a folder for each stage."""

@@ -1,0 +1,1 @@
+"""Measures taken from a photo, which belong to Measure."""

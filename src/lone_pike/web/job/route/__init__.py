@@ -1,0 +1,1 @@
+"""The route of a long chain, which belongs to Measure."""

@@ -1,0 +1,1 @@
+"""Practice: questions about made-up bikes."""

@@ -1,1 +1,0 @@
-"""The routes, one module for each page."""

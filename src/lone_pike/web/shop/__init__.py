@@ -1,0 +1,1 @@
+"""The shop: its settings and backups."""

@@ -1,0 +1,1 @@
+"""The Stand: the jobs in hand, and starting one."""

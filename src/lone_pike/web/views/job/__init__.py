@@ -1,1 +1,0 @@
-"""The pages of a job, one frozen view for each."""
