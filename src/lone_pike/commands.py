@@ -33,7 +33,7 @@ def wear(arguments: argparse.Namespace) -> int:
 
 def practice(arguments: argparse.Namespace) -> int:
     """Print a question of a seed: what is asked, the bike's file, and what is right."""
-    from lone_pike.practised import lines_of, question_of
+    from lone_pike.filed import lines_of, question_of
 
     found = question_of(arguments.seed, arguments.kind, arguments.exercise)
     print(json.dumps(found, ensure_ascii=False, indent=1) if arguments.json else "\n".join(lines_of(found)))
@@ -195,7 +195,7 @@ def check(arguments: argparse.Namespace) -> int:
 
 def _print_audit(found: "Audit") -> bool:
     """The ledger of chain, added up, and what does not add up. Returns: whether all of it does."""
-    from lone_pike.wording.audit import sum_lines, trouble_lines
+    from lone_pike.wording.refusals import sum_lines, trouble_lines
 
     print(*sum_lines(found), sep="\n")
     for line in trouble_lines(found):

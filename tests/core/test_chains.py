@@ -8,7 +8,6 @@ import pytest
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.wear.costs import CostAssumptions, costs
 from lone_pike.core.wear.forecast import OF_ALL, Usual
-from lone_pike.core.wear.jump import jump_of
 from lone_pike.core.wear.life import (
     Basis,
     ChainLife,
@@ -22,6 +21,7 @@ from lone_pike.core.wear.life import (
     with_ending,
 )
 from lone_pike.core.wear.ordering import Need, to_order
+from lone_pike.core.wear.replacing import jump_of
 from lone_pike.core.wear.rides import Ride, sorted_rides, with_odometer, with_rides, with_total
 from lone_pike.core.wear.standing import standing
 from tests.bikes import told

@@ -15,8 +15,8 @@ from lone_pike.core.practice.families import FAMILIES, SHARES_IN
 from lone_pike.core.practice.making import kind_of_seed, made
 from lone_pike.core.practice.spacing import PastAnswer, next_up
 from lone_pike.core.wear.gauging import Way
+from lone_pike.filed import question_of
 from lone_pike.formats.files.bike_file import bike_from_document, document_of
-from lone_pike.practised import question_of
 from tests.bikes import said
 from tests.core.plain_practice import counts_of
 from tests.core.random_bikes import SEED

@@ -5,8 +5,8 @@ from typing import Any
 import pytest
 
 from lone_pike.core.count.answer import answer
-from lone_pike.core.count.riding import ride
 from lone_pike.core.count.search import CENTRES
+from lone_pike.core.count.setting import ride
 from tests.core.plain_fixed import combinations, shell_centres_mm
 from tests.core.test_standing import standing
 

@@ -3,6 +3,7 @@
 import json
 from itertools import pairwise
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -13,7 +14,12 @@ from lone_pike.core.bike.measures import ALWAYS
 from lone_pike.core.chain.counting import joinable_at_or_above, joinable_nearest
 from lone_pike.core.count.answer import answer
 from lone_pike.core.count.sizing import size_bike
-from lone_pike.formats.files.bike_file import read_bike, schema
+from lone_pike.core.seen.learning import Learned, MeasureLearned
+from lone_pike.core.seen.telling import moved_measures
+from lone_pike.core.take_up.crank import crank_deg
+from lone_pike.core.take_up.protocol import Margins
+from lone_pike.core.take_up.sights import least_between
+from lone_pike.formats.files.bike_file import bike_from_document, read_bike, schema
 from lone_pike.wording.render import fault_line, shown_raw
 from tests.bikes import UNITS, road_bike, triple_bike, wide_bike, wide_document
 
@@ -168,3 +174,44 @@ def test_a_tooth_more_or_less_is_found_wherever_the_chainstay_puts_the_count(cha
         )
     )
     assert (sensitivity.ring_miscounted, sensitivity.cog_miscounted) == (rings, cogs)
+
+
+def test_the_least_between_uneven_travels_is_the_parabolas_own() -> None:
+    """(t - 16)^2 + 5 is least at 5, on either side of the nearest travel that was computed."""
+    for at in ([0.0, 10.0, 40.0], [0.0, 20.0, 25.0], [3.0, 15.0, 16.5, 60.0]):
+        travel = np.array(at)
+        assert least_between(travel, (travel - 16) ** 2 + 5) == pytest.approx(5)
+
+
+def test_a_count_that_keeps_just_what_is_asked_is_safe() -> None:
+    found = Margins((110, 112, 114), np.array([[-0.1, 0.0, 4.0]]), np.array([[3.0, 0.0, -0.1]]), 0.0)
+    assert found.long_enough.tolist() == [[False, True, True]] and found.safe.tolist() == [[False, True, False]]
+
+
+def test_a_crank_at_the_ends_of_its_circle_points_at_the_axle_or_away_from_it() -> None:
+    """Level with the axle: nearest is straight back, 90 degrees behind straight down; farthest is straight forward."""
+    bike = bike_from_document(
+        {
+            "lone_pike": 1,
+            "name": "Otter",
+            "rings": [42],
+            "cogs": [17],
+            "chainstay_mm": 420,
+            "take_up": {"type": "eccentric", "radius_mm": 8},
+        }
+    )
+    ends = np.array([420.0 - 8, 420.0 + 8])
+    assert crank_deg(bike, ends, 420.0, 8.0).tolist() == pytest.approx([-90, 90])
+    assert crank_deg(bike, ends + np.array([-1e-11, 1e-11]), 420.0, 8.0).tolist() == pytest.approx([-90, 90])
+    assert np.isnan(crank_deg(bike, np.array([411.0, 429.0]), 420.0, 8.0)).all()
+
+
+def test_the_measure_that_moved_farthest_by_its_own_spread_is_told_first() -> None:
+    """5 mm of a spread of 20 is less than 3 mm of a spread of 4; what hardly moved is not told."""
+    moved = (
+        MeasureLearned("chainstay_mm", 430.0, 20.0, 435.0, 4.0),
+        MeasureLearned("cage_mm", 92.0, 4.0, 89.0, 2.0),
+        MeasureLearned("gap_mm", 6.0, 4.0, 6.1, 4.0),
+    )
+    found = moved_measures(Learned(112, 0.9, None, moved, (), {112: 0.9}))
+    assert [one.key for one in found] == ["cage_mm", "chainstay_mm"]

@@ -15,8 +15,8 @@ from lone_pike.core.count.setting import setting_of
 from lone_pike.core.count.sizing import Window, size_bike
 from lone_pike.core.take_up.arm import ArmTakeUp
 from lone_pike.core.take_up.protocol import Safety
-from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
 from lone_pike.core.take_up.standing import FixedCentres
+from lone_pike.core.take_up.wheels_apart import movement_mm, spare_for_mm
 from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import said, told, wide_bike
 from tests.core.plain_model import loop

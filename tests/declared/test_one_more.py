@@ -189,7 +189,7 @@ def test_a_stage_is_added_by_two_rows_and_its_folder_and_is_driven(copied: Copy,
 
 from dataclasses import dataclass
 
-from lone_pike.web.job.frame import Frame, StageRequest, frame_of
+from lone_pike.web.job.frame import Frame, StageRequest
 from lone_pike.web.job.work import Work
 
 
@@ -199,7 +199,7 @@ class PolishView:
 
 
 def stage_view(work: Work, asked: StageRequest) -> PolishView:
-    return PolishView(frame_of(work, "polish", asked.announcements))
+    return PolishView(Frame(work, "polish", asked.announcements))
 ''',
     )
     copied.change("web/job/stages.py", '    "book": book', '    "polish": polish.stage_view,\n    "book": book')

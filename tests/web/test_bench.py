@@ -7,7 +7,7 @@ import pytest
 from fastapi.testclient import TestClient
 from playwright.sync_api import Page, expect
 
-from lone_pike.core.chain.label import label_line
+from lone_pike.core.chain.weighing import label_line
 from lone_pike.devices.stand_in import counter_lines, scale_lines
 from lone_pike.formats.files.pdf import pdf_of
 from lone_pike.formats.records.shop import Shop

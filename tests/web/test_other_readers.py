@@ -3,7 +3,7 @@
 from fastapi.testclient import TestClient
 from playwright.sync_api import Page, expect
 
-from lone_pike.core.chain.label import label_line
+from lone_pike.core.chain.weighing import label_line
 from tests.web.reading import field, settled
 
 

@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 import lone_pike
+from lone_pike.core.bike.faults import Fault
 from lone_pike.core.count.answer import Answer, answer
 from lone_pike.core.messages import CountWord, LengthUnit, Message, Quantity, Raw, Term, Unit
 from lone_pike.formats.files.bike_file import bike_from_document
@@ -16,7 +17,7 @@ from lone_pike.formats.records.merging import differences
 from lone_pike.formats.records.message_record import message_of, record_of, values_of
 from lone_pike.formats.typed.measure_form import change_message, readings_of
 from lone_pike.formats.typed.parsing import Reading
-from lone_pike.wording.render import parts_of, render
+from lone_pike.wording.render import fault_at_label, parts_of, render
 from lone_pike.wording.sentences import SENTENCES
 from lone_pike.wording.units import DisplayUnits
 from tests.bikes import SOUND, wide_document
@@ -167,3 +168,8 @@ def test_messages_within_messages_and_rows_of_them_read_back_as_they_were() -> N
     )
     assert message_of(json.loads(json.dumps(record_of(outer)))) == outer
     assert values_of(outer)["inner"] == {"code": "near", "values": {"low_links": 110, "edge_mm": 1.25}}
+
+
+def test_a_fault_in_an_unknown_key_is_told_at_the_nearest_name_that_a_page_has() -> None:
+    fault = Fault("take_up.wings.left", Raw(3), Message("no_such_key"))
+    assert fault_at_label(fault, DisplayUnits()).startswith("Take-up: ")

@@ -9,10 +9,12 @@ from pathlib import Path
 import pytest
 
 from lone_pike import say
+from lone_pike.core.chain.moves import PieceSource
 from lone_pike.core.messages import LengthUnit
 from lone_pike.core.refusals import Conflict, Stale
 from lone_pike.core.wear.life import Ending, Lube, distance_at
 from lone_pike.core.wear.rides import Ride
+from lone_pike.formats.typed.bin_form import read_label
 from lone_pike.store.audit import audit
 from lone_pike.store.bin import joiners_there, pieces_for
 from lone_pike.store.bookings import bookings_of
@@ -124,6 +126,41 @@ def test_putting_a_chain_on_is_undone_with_the_one_that_came_off_for_it(empty: D
     assert [chain_there(empty, one.id).state for one in (first, second)] == ["hung", "on"]
     with pytest.raises(Stale):
         undo(empty, first.id, put.revision_id, JULY)
+
+
+def test_rides_between_two_readings_of_the_odometer_are_part_of_what_it_grew(empty: Database) -> None:
+    """1 000 km, a ride of 20, then 1 300 km: 300 in all since the first reading."""
+    chain = booked(empty)
+    chain_use.tell_distance(empty, chain.id, {"by": "odometer", "km": "1000", "date": "2026-03-10"}, JULY)
+    chain_use.add_rides(empty, chain.id, [Ride(date(2026, 3, 20), 20.0)], JULY)
+    read = chain_use.tell_distance(empty, chain.id, {"by": "odometer", "km": "1300", "date": "2026-04-01"}, JULY)
+    assert distance_at(read.life, date(2026, 4, 1)).known_km == pytest.approx(300)
+
+
+def test_undoing_a_booking_gives_the_chain_before_all_of_its_stays_back(empty: Database) -> None:
+    first = booked(empty)
+    bike_id = first.bike_id or 0
+    chain_places.take_off(empty, first.id, {"date": "2026-04-01"}, JUNE)
+    again = chain_places.put_on(empty, first.id, bike_id, {"date": "2026-05-01"}, JUNE)
+    assert len(again.life.stays) == 2
+    booked(empty, JUNE, bike_id=bike_id)
+    bookings.undo_booking(empty, bookings_of(empty, bike_id)[0].job_id, JULY)
+    assert chain_there(empty, first.id).life.stays == again.life.stays
+
+
+def test_a_piece_that_was_cut_uncut_and_cut_elsewhere_adds_up(empty: Database) -> None:
+    """The parts of a cut that was undone are nowhere; the audit does not count them."""
+    piece = shelf.add_piece(empty, read_label("LP1*125*I*11*0*A-1"), PieceSource.SCAN, MARCH)
+    job_id = measured(empty)
+    jobs.keep_measures(empty, job_id, None, {"chain.box_links": ""}, MM, MARCH)
+    cutting.take_from_bin(empty, job_id, None, [piece], MARCH)
+    for links in (112, 110):
+        saw = jobs.choose(empty, job_id, job_there(empty, job_id).revision_id, str(links), MARCH).revision_id
+        bike_id = bookings.book(empty, job_id, saw, MARCH)
+        assert [one.links for one in pieces_for(empty, 11)] == [125 - (links - 1)]
+        bookings.undo_booking(empty, bookings_of(empty, bike_id)[0].job_id, MARCH)
+    cuts = empty.connection.execute("SELECT count(*) FROM piece WHERE parent_id = ? AND place = 'nowhere'", (piece,))
+    assert cuts.fetchone()[0] == 4 and audit(empty).is_sound
 
 
 def test_an_undo_takes_back_all_of_an_event_or_says_which_chain_stands_in_its_way(empty: Database) -> None:

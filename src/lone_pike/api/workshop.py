@@ -35,12 +35,11 @@ from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, open_jobs_before
 from lone_pike.store.ledger import PieceRow
 from lone_pike.store.paging import LARGEST_ID, RowId
-from lone_pike.wording.calendar import due_events
-from lone_pike.wording.label import label_of, line_of
+from lone_pike.wording.answers import due_events
 from lone_pike.wording.units import DisplayUnits
 from lone_pike.workshop.access import token_of
 from lone_pike.workshop.bikes import bike_there
-from lone_pike.workshop.bin import add_piece, piece_there
+from lone_pike.workshop.bin import add_piece, label_of, line_of, piece_there
 from lone_pike.workshop.chain_use import gauge
 from lone_pike.workshop.chains import chain_there
 from lone_pike.workshop.clock import now, today

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from lone_pike.core.chain.label import label_line
+from lone_pike.core.chain.weighing import label_line
 from lone_pike.devices.counter import ticks_of
 from lone_pike.devices.scale import weight_of
 from lone_pike.devices.stand_in import counter_lines, scale_lines

@@ -1,13 +1,20 @@
 """An answer as a few lines of text, as the command prints it."""
 
+from collections.abc import Sequence
+from datetime import date, datetime
+
 from lone_pike.core.chain.pieces import KeptRun
 from lone_pike.core.count.answer import WINDOW_DECIDES, Answer
-from lone_pike.core.messages import Message, links, mm, number
+from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm, number
 from lone_pike.core.seen.learning import learned_of
 from lone_pike.core.seen.telling import learned_messages
 from lone_pike.core.take_up.protocol import Safety
+from lone_pike.core.wear.forecast import Forecast
+from lone_pike.core.wear.replacing import percent
+from lone_pike.formats.files.calendar_file import DueEvent
+from lone_pike.store.chains import DueRow
 from lone_pike.wording.render import render
-from lone_pike.wording.units import DisplayUnits
+from lone_pike.wording.units import DisplayUnits, spoken
 
 
 def answer_lines(answer: Answer, units: DisplayUnits) -> list[str]:
@@ -56,3 +63,42 @@ def _boom(answer: Answer) -> tuple[Message, ...]:
     if answer.boom is None:
         return ()
     return (answer.boom.message, *([answer.boom.lender] if answer.boom.lender else []))
+
+
+DUE_CODES = {"fine": "chain_is_fine", "soon": "chain_is_soon", "due": "chain_is_due", "past": "chain_is_past"}
+
+
+def forecast_lines(forecast: Forecast, units: DisplayUnits) -> list[str]:
+    """The wear, its relation to the limit, when the chain is due, what to replace, and what is odd."""
+    due = {name: Quantity(round(value), Unit.KM) for name, value in vars(forecast.due_km).items()}
+    messages = [
+        Message("wears_now", wear=percent(forecast.wear_percent), spread=percent(2 * forecast.spread_percent)),
+        Message(DUE_CODES[forecast.state], most=percent(forecast.limit_percent)),
+        Message("due_at", **due),
+    ]
+    if forecast.replace:
+        messages.append(Message("replace_parts", parts=tuple(Term("part", part) for part in forecast.replace)))
+    return [
+        *(render(message, units) for message in messages),
+        *(f"! {render(one, units)}" for one in forecast.warnings),
+    ]
+
+
+def due_events(rows: Sequence[DueRow], units: DisplayUnits) -> list[DueEvent]:
+    """The calendar's events, one for each chain."""
+    events = []
+    for one in rows:
+        due = date.fromisoformat(one.due_on)
+        early, late = (spoken(date.fromisoformat(day), due) for day in (one.early_on, one.late_on))
+        joiner = Term("joiner", one.joiner)
+        more = Message(
+            "calendar_more",
+            links=links(one.links),
+            cogs=Quantity(one.speeds, Unit.COGS),
+            joiner=joiner,
+            early=early,
+            late=late,
+        )
+        summary = render(Message("calendar_chain", name=one.name), units)
+        events.append(DueEvent(one.id, due, summary, render(more, units), datetime.fromisoformat(one.told_at)))
+    return events

@@ -1,5 +1,10 @@
 """The messages of refused operations, and what to do instead."""
 
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from lone_pike.store.audit import Audit
+
 REFUSALS = {
     "no_such_job": "There is no such job here. The Stand lists the jobs in hand.",
     "no_such_bike": "There is no such bike here. Bikes lists all of them.",
@@ -62,3 +67,50 @@ REFUSED_VALUES = {
     "choose_on_the_rail": "Go back and choose on the rail.",
 }
 """What is allowed in a field that an operation refuses, and how to mend it."""
+
+
+ACCESS_SENTENCES = {
+    "passcode_of_other_role": "The other role has this passcode already; choose another one.",
+    "wrong_passcode": "This passcode is wrong.",
+    "too_many_tokens": "There are too many tokens; take one back first.",
+    "an_address": "an address in numbers, such as 192.168.0.10",
+    "a_passcode": "a passcode for the bench",
+    "set_passcode": "Set it with lone-pike passcode --data FILE.",
+    "wait_after_tries": "Too many wrong passcodes came from this address. Try again in {wait} s; nobody else waits.",
+    "not_at_counter": "The counter can look, start jobs, and note what is wrong. Sign in at the bench for the rest.",
+    "sign_in_first": "Sign in first. Nothing was changed; go back once you are signed in, and send it again.",
+    "token_first": "This needs a token that the bench made in Shop.",
+}
+
+
+TROUBLES = {
+    "cuts_that_do_not_add_up": "the parts of a cut do not add up to the piece",
+    "parts_of_whole_pieces": "parts of a piece that was not cut",
+    "pieces_not_where_they_went": "pieces that are not where their last move took them",
+    "moves_from_elsewhere": "pieces that left from where they were not",
+    "reserved_by_no_open_job": "pieces reserved by a job that is not open",
+    "reserved_and_not_named": "pieces that a job has reserved and does not name",
+    "named_and_not_reserved": "pieces that a job names and has not reserved",
+    "bikes_with_another_loop": "bikes that have other links on than their chain has",
+    "chains_not_whole": "chains that hang up and are not whole",
+    "hung_for_no_chain": "pieces that hang up for no chain",
+}
+
+
+def sum_lines(found: "Audit") -> list[str]:
+    """Where all chain is that came in, one line for each number of cogs."""
+    lines = []
+    for one in found.sums:
+        cogs = f"chain for {one.speeds} cog{'s' if one.speeds != 1 else ''}"
+        hung = f" + {one.hung_up} hung up" if one.hung_up else ""
+        there = f"{one.in_bin} in the bin + {one.on_bikes} on bikes{hung} + {one.thrown_away} thrown away"
+        lines.append(f"{cogs}: {one.laid_in} links came in {'=' if one.adds_up else 'but there are'} {there}")
+    if found.used_before_links:
+        used = f"{found.used_before_links} of the links thrown away were used before the ledger began"
+        lines.append(f"{used}: what was left of them is not known")
+    return lines
+
+
+def trouble_lines(found: "Audit") -> list[str]:
+    """What does not add up, and which pieces or bikes it is about."""
+    return [f"chain: {TROUBLES[one.code]}: {', '.join(one.names)}" for one in found.troubles]

@@ -4,7 +4,6 @@ A value stands in braces, with the way to write it after a colon: + with its sig
 unit, pairs always in pairs; rows of values are joined by or, and, or by commas.
 """
 
-from lone_pike.wording.access import ACCESS_SENTENCES
 from lone_pike.wording.chains import CHAIN_SENTENCES
 from lone_pike.wording.fixed_sentences import FIXED_SENTENCES
 from lone_pike.wording.joiners import JOINER_SENTENCES
@@ -12,7 +11,7 @@ from lone_pike.wording.page_sentences import FIELD_HINTS, HISTORY, PAGES, READIN
 from lone_pike.wording.practice import PRACTICE_SENTENCES
 from lone_pike.wording.proving import PROVE_REFUSALS, PROVE_REFUSED, PROVE_SENTENCES
 from lone_pike.wording.receive import RECEIVE_SENTENCES, WEAR_SENTENCES
-from lone_pike.wording.refusals import REFUSALS, REFUSED_VALUES
+from lone_pike.wording.refusals import ACCESS_SENTENCES, REFUSALS, REFUSED_VALUES
 from lone_pike.wording.schools import RULES, SCHOOL_SENTENCES
 
 MEANINGS = {

@@ -1,6 +1,7 @@
 """Writes numbers in the shop's units: links or pairs first, millimetres or inches."""
 
 from dataclasses import dataclass
+from datetime import date
 from functools import lru_cache
 
 from lone_pike.core.bike.limits import INCH_MM, LINKS_PER_PAIR
@@ -151,3 +152,19 @@ def _in_pairs(count: float, decimals: int | None) -> str:
 
 def _bytes(size: float) -> str:
     return f"{f'{size / 1e6:.1f}'.removesuffix('.0')} MB" if size >= 1e6 else f"{size / 1e3:.0f} kB"
+
+
+MONTHS = (
+    *("January", "February", "March", "April", "May", "June"),
+    *("July", "August", "September", "October", "November", "December"),
+)
+
+
+def spoken(day: date, today: date) -> str:
+    """A day in words, with its year if that is not this year.
+
+    >>> spoken(date(2026, 3, 12), date(2026, 1, 1)), spoken(date(2027, 3, 12), date(2026, 1, 1))
+    ('12 March', '12 March 2027')
+    """
+    year = f" {day.year}" if day.year != today.year else ""
+    return f"{day.day} {MONTHS[day.month - 1]}{year}"

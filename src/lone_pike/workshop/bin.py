@@ -4,12 +4,16 @@ from lone_pike.core.bike.base import MOST_COGS
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.joiners import STOCKED
 from lone_pike.core.chain.moves import Move, PieceSource
-from lone_pike.core.messages import Message, Quantity, Raw, Unit, number
+from lone_pike.core.chain.weighing import label_line
+from lone_pike.core.messages import Message, Quantity, Raw, Term, Unit, number
 from lone_pike.core.refusals import NotThere, PieceTaken
+from lone_pike.drawing.charts.label import piece_label
 from lone_pike.formats.typed.bin_form import TypedPiece
 from lone_pike.store.bin import joiners_there, move_joiners, piece_by_id
 from lone_pike.store.database import Database
 from lone_pike.store.ledger import FreshPiece, PieceRow, enter, is_out_by_hand, move_piece
+from lone_pike.wording.render import render
+from lone_pike.wording.units import DisplayUnits
 
 MOST_JOINERS = 200
 
@@ -73,3 +77,17 @@ def count_joiners(database: Database, kind: str, speeds: int, change: int, now: 
         if there + change < 0:
             raise InvalidInput([Fault("joiners", number(change), Message("no_more_than_there", there=number(there)))])
         move_joiners(connection, kind, speeds, change, now)
+
+
+def line_of(row: PieceRow) -> str:
+    """What a scanner reads off a piece's label."""
+    return label_line(row.links, row.first_end, row.speeds, row.own_code, row.wear_percent)
+
+
+def label_of(row: PieceRow, units: DisplayUnits) -> str:
+    """A piece's label as SVG."""
+    ends = Message("label_ends", first=Term("end", row.first_end), last=Term("end", row.last_end))
+    cogs, worn = Quantity(row.speeds, Unit.COGS), Quantity(row.wear_percent, Unit.PERCENT)
+    use = Message("label_worn", cogs=cogs, worn=worn) if row.wear_percent else Message("label_new", cogs=cogs)
+    words = (*(render(one, units) for one in (ends, use)), row.own_code)
+    return piece_label(line_of(row), units.one(row.links), words)

@@ -8,10 +8,9 @@ from datetime import date, timedelta
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.wear.forecast import newest_places
 from lone_pike.core.wear.gauging import WearReading, chain_wear
-from lone_pike.core.wear.jump import Jump, jump_of
 from lone_pike.core.wear.life import ChainLife, chain_file_of
 from lone_pike.core.wear.ordering import Need, Order, to_order
-from lone_pike.core.wear.replacing import limit_percent
+from lone_pike.core.wear.replacing import Jump, jump_of, limit_percent
 from lone_pike.core.wear.standing import ChainStanding, standing
 from lone_pike.formats.records.shop import Shop
 from lone_pike.store.bin import joiner_stock, pieces_for

@@ -10,7 +10,7 @@ from lone_pike.formats.records.observed import LONGEST_NOTE, MOST_GAUGED
 from lone_pike.formats.typed.wear_form import read_gauged
 from lone_pike.store.database import Database
 from lone_pike.store.jobs import JobRow, JobState
-from lone_pike.store.pictures import MOST_SHOWN, add_picture
+from lone_pike.store.photos import MOST_SHOWN, add_picture
 from lone_pike.workshop.edits import keep_state, open_job
 
 

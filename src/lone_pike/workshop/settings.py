@@ -1,15 +1,17 @@
 """The shop's settings: stored with a history of their own, and merged with changes made in another tab."""
 
+import os
 from collections.abc import Mapping
+from pathlib import Path
 
-from lone_pike.core.messages import Message
+from lone_pike.core.bike.faults import Fault, InvalidInput
+from lone_pike.core.messages import Message, Raw
 from lone_pike.core.refusals import Stale
 from lone_pike.formats.records.merging import merge, message_with_merge
 from lone_pike.formats.records.shop import Shop, settings_message, settings_of, settings_typed, shop_from
 from lone_pike.store.database import Database
 from lone_pike.store.history import newest_of, revise, revision_by_id, step_back
 from lone_pike.store.shop import shop_history, shop_history_to_write, shop_now
-from lone_pike.workshop.folders import check_folder
 from lone_pike.workshop.sorting import sort_anew
 
 
@@ -55,3 +57,9 @@ def _elsewhere_message(elsewhere: dict[str, tuple[object, object]]) -> Message:
     """The message about settings that were changed elsewhere."""
     before, after = ({name: change[i] for name, change in elsewhere.items()} for i in (0, 1))
     return settings_message(before, after)
+
+
+def check_folder(name: str | None) -> None:
+    """Refuses a folder for backups that is not there or cannot be written to. Raises: InvalidInput."""
+    if name and not (Path(name).is_absolute() and Path(name).is_dir() and os.access(name, os.W_OK)):
+        raise InvalidInput([Fault("backup_folder", Raw(name), Message("a_folder"))])

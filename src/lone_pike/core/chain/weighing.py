@@ -30,3 +30,15 @@ def links_by_weight(chain_g: float, piece_g: float, piece_links: int) -> Weighed
     """
     links, off_g = piece_links * chain_g / piece_g, limit("scale")
     return Weighed(links, links * (off_g / chain_g + off_g / piece_g + 0.5 / piece_links))
+
+
+LABEL, PARTS = "LP1", 6
+
+
+def label_line(links: int, first: str, speeds: int, code: str, wear_percent: float = 0.0) -> str:
+    """The line of a piece.
+
+    >>> label_line(57, "inner", 9, "CUT-0057")
+    'LP1*57*I*9*0*CUT-0057'
+    """
+    return f"{LABEL}*{links}*{first[0].upper()}*{speeds}*{wear_percent:g}*{code}"

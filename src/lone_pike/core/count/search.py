@@ -11,8 +11,7 @@ from lone_pike.core.bike.take_ups import Search, Standing
 from lone_pike.core.bike.teeth import Array, tips_radius_mm
 from lone_pike.core.chain.counting import step_links
 from lone_pike.core.take_up.crank import axle_from_shell_mm
-from lone_pike.core.take_up.slack import movement_mm
-from lone_pike.core.take_up.wheels_apart import links_round, span_mm
+from lone_pike.core.take_up.wheels_apart import links_round, movement_mm, span_mm
 
 CENTRES = 41
 WEARS_PERCENT = (0.25, 0.5, 0.75)

@@ -1,12 +1,12 @@
 """Where to clamp the axle for the wanted slack, and how sensitive that is (model, section 5)."""
 
 from dataclasses import dataclass
+from math import gcd
 
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.take_up.protocol import GearPlace
-from lone_pike.core.take_up.slack import movement_mm, stands_at_mm
 from lone_pike.core.take_up.standing import FixedCentres
-from lone_pike.core.take_up.wheels_apart import links_round, span_mm
+from lone_pike.core.take_up.wheels_apart import links_round, movement_mm, span_mm, stands_at_mm
 
 
 @dataclass(frozen=True)
@@ -53,3 +53,37 @@ def setting_of(fixed: FixedCentres, count: int, stands_mm: float | None = None) 
     measured = (links - float(links_round(ring, cog, fixed.axle_away_mm))) * PITCH_MM
     as_it_stands = float(movement_mm(measured, span))
     return Setting(place, taut, from_mm, to_mm, moves, now, tightest, slackest, as_it_stands)
+
+
+MM_PER_METRE = 1000
+
+
+@dataclass(frozen=True)
+class Rollout:
+    """One gear: its ratio, the metres that one turn of the crank rolls, and the skid patches with one foot and with
+    either foot."""
+
+    ring: int
+    cog: int
+    ratio: float
+    development_m: float
+    patches_one_foot: int
+    patches_both_feet: int
+
+
+def ride(ring: int, cog: int, wheel_turn_mm: float) -> Rollout:
+    """The figures of one gear.
+
+    Equation: ratio = ring / cog; development = ratio x wheel turn; skidding with one foot wears the tyre at
+    cog / gcd(ring, cog) places, with either foot at twice as many where ring / gcd is odd. Parameters: teeth, and what
+    the wheel rolls in one turn, mm. Returns: development in metres. Source: the crank stops at the same angle each
+    time; between two stops the wheel turns by whole multiples of ring / cog, or of half of it.
+
+    >>> ride(46, 16, 2100)
+    Rollout(ring=46, cog=16, ratio=2.875, development_m=6.0375, patches_one_foot=8, patches_both_feet=16)
+    """
+    common = gcd(ring, cog)
+    one = cog // common
+    return Rollout(
+        ring, cog, ring / cog, ring / cog * wheel_turn_mm / MM_PER_METRE, one, one * (1 + ring // common % 2)
+    )

@@ -6,8 +6,7 @@ from lone_pike.core.count.schools import Vote, votes_of
 from lone_pike.core.messages import Message, Quantity, Term, Unit, links, mm
 from lone_pike.core.practice.asking import AskedPart, Draft, Question, safe_message, window_of
 from lone_pike.core.take_up.protocol import Fit, Safety
-from lone_pike.core.take_up.slack import movement_mm, spare_for_mm
-from lone_pike.core.take_up.wheels_apart import span_mm
+from lone_pike.core.take_up.wheels_apart import movement_mm, span_mm, spare_for_mm
 
 BY_HEAD = ("bare_wrap_1_pair", "bare_wrap_2_pairs", "by_cogs", "overlap_floor", "formula")
 """The methods that can be calculated from teeth, stay and bare wrap; the others need the bike."""

@@ -3,20 +3,22 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, TypeVar
 
 import numpy as np
 
 from lone_pike.core.bike.document import Bike
+from lone_pike.core.bike.faults import invalid
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.measures import Errors, Measure
 from lone_pike.core.bike.teeth import Array
-from lone_pike.core.messages import Message, deg, links, mm
-from lone_pike.core.motion.poses import Gears, Poses
+from lone_pike.core.chain.stops import TENSION
+from lone_pike.core.messages import Message, Term, deg, links, mm, number
+from lone_pike.core.motion.poses import Gears, Poses, all_gears
 from lone_pike.core.take_up.cage import BIG, Cage
-from lone_pike.core.take_up.cages import cage_of
+from lone_pike.core.take_up.caged_loop import cage_measures, caged_loop
 from lone_pike.core.take_up.protocol import Capacity, GearState, Margins, Trial
-from lone_pike.core.take_up.sweep import Settled
+from lone_pike.core.take_up.sweep import Settled, sweep_of
 
 
 @dataclass(frozen=True)
@@ -111,3 +113,26 @@ class ArmTakeUp(Cage):
 def arm_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> ArmTakeUp:
     """The bike's sprung arm. Raises: as cage_of."""
     return cage_of(bike, poses, gears, errors, ArmTakeUp)
+
+
+Turning = TypeVar("Turning", bound=Cage)
+
+
+def cage_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None, kind: type[Turning]) -> Turning:
+    """The bike's cage in poses and gears.
+
+    Raises: InvalidInput if, as measured, the chain cannot lie on both pulleys in some gear.
+    """
+    sweep = sweep_of(caged_loop(poses, cage_measures(bike, poses, errors), gears))
+    if not errors and not sweep.runs.all():
+        _, gear = np.argwhere(~sweep.runs)[0]
+        ring, cog = map(number, all_gears(bike)[gear])
+        hint = Message("cage_never_runs", gear=Message("gear", ring=ring, cog=cog))
+        read = Term("stop", TENSION.role)
+        raise invalid("take_up", read, Message("a_cage_that_runs"), hint)
+    return kind(bike, poses, sweep, gears)
+
+
+def derailleur_of(bike: Bike, poses: Poses, gears: Gears, errors: Errors | None = None) -> Cage:
+    """The bike's derailleur. Raises: as cage_of."""
+    return cage_of(bike, poses, gears, errors, Cage)

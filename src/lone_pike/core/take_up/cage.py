@@ -17,11 +17,10 @@ from lone_pike.core.chain.counting import as_new_links, joins_at, step_links
 from lone_pike.core.chain.path import Path, trace
 from lone_pike.core.messages import Message, deg, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
-from lone_pike.core.take_up.between import least_between
 from lone_pike.core.take_up.cage_trials import larger_cog_trials, mending_trials
 from lone_pike.core.take_up.caged_loop import TurnedLoop
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearState, Margins, Trial, stay_out_message
-from lone_pike.core.take_up.sights import Sights, cage_sights
+from lone_pike.core.take_up.sights import Sights, cage_sights, least_between
 from lone_pike.core.take_up.sweep import EPSILON, Settled, Sweep, at_rest, settle
 
 BIG, SMALL = 0, -1

@@ -12,9 +12,8 @@ from lone_pike.core.bike.teeth import Array
 from lone_pike.core.messages import Message, Raw, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears
 from lone_pike.core.take_up.crank import axle_from_shell_mm
-from lone_pike.core.take_up.slack import spare_for_mm
 from lone_pike.core.take_up.standing import FixedCentres
-from lone_pike.core.take_up.wheels_apart import span_mm
+from lone_pike.core.take_up.wheels_apart import span_mm, spare_for_mm
 
 
 def fixed_centres(bike: Bike, _poses: Poses, gears: Gears, errors: Errors | None = None) -> FixedCentres:

@@ -14,8 +14,7 @@ from lone_pike.core.bike.take_up import TakeUpDocument
 from lone_pike.core.bike.take_ups import Eccentric, NoTakeUp, Slot
 from lone_pike.core.bike.turning import Arm, Derailleur
 from lone_pike.core.motion.poses import Gears, Poses
-from lone_pike.core.take_up.arm import arm_of
-from lone_pike.core.take_up.cages import derailleur_of
+from lone_pike.core.take_up.arm import arm_of, derailleur_of
 from lone_pike.core.take_up.fixed import fixed_centres
 from lone_pike.core.take_up.protocol import TakeUp
 

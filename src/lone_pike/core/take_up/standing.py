@@ -27,8 +27,7 @@ from lone_pike.core.motion.poses import Gears
 from lone_pike.core.take_up.crank import axle_from_shell_mm, axle_from_shell_xy_mm, crank_deg
 from lone_pike.core.take_up.protocol import Capacity, Fit, Gear, GearPlace, GearState, Margins, Trial, safety_of
 from lone_pike.core.take_up.sights import Sights, sights
-from lone_pike.core.take_up.slack import movement_mm, stands_at_mm
-from lone_pike.core.take_up.wheels_apart import links_round, span_mm, taut_centre_mm
+from lone_pike.core.take_up.wheels_apart import links_round, movement_mm, span_mm, stands_at_mm, taut_centre_mm
 
 SHOWN_BEYOND = 4
 LACKING = 30.0

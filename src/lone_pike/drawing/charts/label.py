@@ -1,9 +1,10 @@
 """The label of a piece of chain: a square code for the scanner, words for the hand; black on white."""
 
 from collections.abc import Sequence
+from io import BytesIO
 from xml.etree.ElementTree import Element, SubElement, fromstring, register_namespace, tostring
 
-from lone_pike.drawing.charts.code import square_code
+import segno
 
 SVG = "http://www.w3.org/2000/svg"
 WIDTH_MM, HEIGHT_MM = 62, 29
@@ -32,3 +33,12 @@ def _write(label: Element, text: str, y: float, size: float, weight: str) -> Non
     fitting = min(size, ROOM / (LETTER * max(len(text), 1)))
     look = {"x": str(WORDS_X), "y": f"{y:g}", "font-size": f"{fitting:.3g}", "font-weight": weight}
     SubElement(label, f"{{{SVG}}}text", look).text = text
+
+
+def square_code(text: str) -> str:
+    """The square code of a text, as SVG; black on white even on a dark page, because cameras need that."""
+    drawing = BytesIO()
+    segno.make(text, error="m").save(
+        drawing, kind="svg", xmldecl=False, svgns=True, scale=1, border=2, omitsize=True, light="#fff"
+    )
+    return drawing.getvalue().decode()

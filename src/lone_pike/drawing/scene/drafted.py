@@ -6,11 +6,11 @@ from lone_pike.core.route.routing import RouteDraft
 from lone_pike.core.route.tubes import tube_fits
 from lone_pike.drawing.scene.bicycle import bicycle, capsule
 from lone_pike.drawing.scene.chain import ChainShapes, chain_shapes, loop_of, rivets
+from lone_pike.drawing.scene.instruments import tube_shapes
 from lone_pike.drawing.scene.letters import Letter, cage_letters
 from lone_pike.drawing.scene.loupes import loupes_of
 from lone_pike.drawing.scene.side_view import SideView, cage_plate, slack_run, view_box_of, wheel_radius_mm
 from lone_pike.drawing.scene.small_view import SmallView, wheel_circles
-from lone_pike.drawing.scene.tubes import tube_shapes
 from lone_pike.drawing.scene.wheel import Wheel, wheels_of
 from lone_pike.drawing.svg import circles, polyline
 

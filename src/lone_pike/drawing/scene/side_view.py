@@ -20,10 +20,10 @@ from lone_pike.core.route.tubes import tube_fits
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.scene.bicycle import Bicycle, bicycle, capsule
 from lone_pike.drawing.scene.chain import ChainShapes, Loop, chain_shapes, loop_of, rivets
+from lone_pike.drawing.scene.instruments import TubeShape, tube_shapes
 from lone_pike.drawing.scene.letters import Letter, cage_letters
 from lone_pike.drawing.scene.loupes import Loupe, loupes_of
 from lone_pike.drawing.scene.standing import dropout, reach_of, standing_box, standing_letters
-from lone_pike.drawing.scene.tubes import TubeShape, tube_shapes
 from lone_pike.drawing.scene.wheel import Wheel, wheels_of
 from lone_pike.drawing.svg import circles, drawn, view_box
 

@@ -1,15 +1,18 @@
 """The chain file: a chain and its readings in, its forecast out (model, section 9)."""
 
+import csv
 from collections.abc import Callable
 from dataclasses import asdict
 from functools import cache
+from io import StringIO
 from typing import Any
 
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.messages import Message, Raw
 from lone_pike.core.wear.chain import ChainFile
 from lone_pike.core.wear.forecast import Forecast
-from lone_pike.core.wear.gauging import Way
+from lone_pike.core.wear.gauging import Way, wear_of
+from lone_pike.core.wear.life import ChainLife
 from lone_pike.formats.files.answer_json import message_json
 from lone_pike.formats.files.json_file import read_document
 
@@ -55,3 +58,27 @@ def forecast_json(forecast: Forecast, say: Render) -> dict[str, Any]:
         "replace": [str(part) for part in forecast.replace],
         "warnings": [message_json(message, say) for message in forecast.warnings],
     }
+
+
+COLUMNS = ("date", "km", "known by", "odometer km", "gauged with", "wear %", "plus or minus %")
+
+
+def chain_table(life: ChainLife) -> str:
+    """The rows by day: a distance has km, a reading has wear."""
+    rows = [
+        (one.until.isoformat(), f"{one.km:.3f}", str(one.source), _figure(one.odometer_km), "", "", "")
+        for one in life.ridden
+    ]
+    for reading in life.gauged:
+        wear = wear_of(reading)
+        figures = (f"{wear.percent:.3f}", f"{2 * wear.spread:.3f}")
+        rows.append((reading.date.isoformat(), "", "", "", str(reading.way), *figures))
+    out = StringIO()
+    writer = csv.writer(out)
+    writer.writerow(COLUMNS)
+    writer.writerows(sorted(rows))
+    return out.getvalue()
+
+
+def _figure(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"

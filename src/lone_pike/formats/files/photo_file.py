@@ -4,7 +4,7 @@ metadata."""
 from dataclasses import dataclass
 from io import BytesIO
 
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from lone_pike.core.bike.faults import invalid
 from lone_pike.core.messages import Message, Quantity, Unit, number
@@ -42,6 +42,7 @@ def read_photo(data: bytes) -> PhotoFile:
     if len(data) > LARGEST_BYTES:
         size, most = (Quantity(count, Unit.BYTES) for count in (len(data), LARGEST_BYTES))
         raise invalid("photo", Message("file_size", size=size), Message("up_to", most=most))
+    ImageFile.LOAD_TRUNCATED_IMAGES = False  # what makes PDFs turns it on for all of its process
     try:
         with Image.open(BytesIO(data), formats=KINDS) as opened:
             _check_size(opened, len(data))

@@ -7,7 +7,7 @@ from lone_pike.core.bike.base import MOST_COGS, MOST_WEAR_PERCENT, ChainWidth
 from lone_pike.core.bike.faults import Fault, InvalidInput
 from lone_pike.core.bike.limits import MOST_LINKS
 from lone_pike.core.chain.cutting import End, link_kind
-from lone_pike.core.chain.label import LABEL, PARTS
+from lone_pike.core.chain.weighing import LABEL, PARTS
 from lone_pike.core.messages import Message, Quantity, Raw, Unit
 
 LONGEST_CODE, LONGEST_WHOLE = 60, 5

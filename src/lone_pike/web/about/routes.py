@@ -11,7 +11,7 @@ from starlette.requests import Request
 from starlette.responses import FileResponse, Response
 
 from lone_pike.core.stages import STAGES
-from lone_pike.drawing.charts.code import square_code
+from lone_pike.drawing.charts.label import square_code
 from lone_pike.web.network import Network
 from lone_pike.web.pages import page
 from lone_pike.web.thing import Data, InShop, session_of

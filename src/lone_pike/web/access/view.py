@@ -7,7 +7,7 @@ from typing import Any
 
 from lone_pike.api.app import AT as API
 from lone_pike.core.messages import Term
-from lone_pike.drawing.charts.code import square_code
+from lone_pike.drawing.charts.label import square_code
 from lone_pike.store.access import SessionRow, TokenRow, sessions, tokens
 from lone_pike.store.database import Database
 from lone_pike.workshop.access import BENCH, ROLES, TOKEN_KINDS, has_passcode

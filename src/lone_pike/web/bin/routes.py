@@ -20,9 +20,9 @@ from lone_pike.web.bin.view import bin_view, makes_of, uses_of
 from lone_pike.web.listing import ForListing, Listing
 from lone_pike.web.pages import page, redirect, units_of
 from lone_pike.web.thing import Data, Fields, InShop
-from lone_pike.wording.label import label_of
 from lone_pike.wording.render import fault_at_label, render
 from lone_pike.workshop import bin as shelf
+from lone_pike.workshop.bin import label_of
 from lone_pike.workshop.clock import now
 
 router = APIRouter(prefix="/bin")

@@ -12,8 +12,7 @@ from lone_pike.core.messages import Message, Quantity, Raw, Unit
 from lone_pike.core.wear.life import chain_file_of
 from lone_pike.core.wear.replacing import limit_percent
 from lone_pike.core.wear.rides import km
-from lone_pike.formats.files.chain_file import write_chain
-from lone_pike.formats.files.chain_table import chain_table
+from lone_pike.formats.files.chain_file import chain_table, write_chain
 from lone_pike.formats.files.ride_files import read_rides
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.bikes import bike_by_id, bikes_named

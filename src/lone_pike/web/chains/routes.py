@@ -18,7 +18,7 @@ from lone_pike.web.chains.view import chains_view, due_view
 from lone_pike.web.listing import ForListing
 from lone_pike.web.pages import page, redirect, units_of
 from lone_pike.web.thing import Data, Fields, InShop, TypedForm, seen_by
-from lone_pike.wording.calendar import due_events
+from lone_pike.wording.answers import due_events
 from lone_pike.workshop.clock import now, today
 from lone_pike.workshop.due import due_chains, due_now, order_for, standing_rows
 from lone_pike.workshop.settings import settle

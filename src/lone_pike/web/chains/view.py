@@ -12,7 +12,7 @@ from lone_pike.core.wear.standing import ChainStanding
 from lone_pike.store.chains import ChainRow, DueCount
 from lone_pike.store.paging import Listed
 from lone_pike.web.listing import Listing, Pager, pager_of
-from lone_pike.wording.days import spoken
+from lone_pike.wording.units import spoken
 from lone_pike.workshop.due import StandingChain
 
 SHOWN = (("on", "On bikes"), ("hung", "Hung up"), ("ended", "Ended"))

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from lone_pike.core.bike.faults import Fault
 from lone_pike.core.chain.cutting import Cut
@@ -33,156 +34,181 @@ class StageRequest:
 
 
 @dataclass(frozen=True)
-class StageLink:
-    """One stage on the run of chain."""
-
-    name: str
-    word: Term
-    place: int
-    url: str
-    here: bool
-    driven: bool
-
-
-@dataclass(frozen=True)
-class Undo:
-    """The last change, and its undo."""
-
-    action: str
-    saw: int
-    message: Message
-
-
-@dataclass(frozen=True)
 class Foot:
-    """The count under test and the rail of counts; advised is set if that is another count, unsafe if it is not
-    safe."""
+    """The count under test and the rail of counts; beside is another bike whose window is drawn on the rail."""
 
-    links: int
-    safety: Safety
-    advised: int | None
-    unsafe: Message | None
-    rail: Rail
-    urls: tuple[str, ...]
-    less_url: str
-    more_url: str
+    sized: SizedWork
+    stage: str
+    beside: SizedWork | None
 
+    @property
+    def links(self) -> int:
+        """The count under test."""
+        return self.sized.links
 
-@dataclass(frozen=True)
-class Paper:
-    """The heading of a printed page besides the count: the owner's name for the bike, and the cut."""
+    @property
+    def safety(self) -> Safety:
+        """Whether it is safe."""
+        return self.sized.safety
 
-    owner_word: str
-    cut: Cut | None
+    @property
+    def advised(self) -> int | None:
+        """The advised count, if that is another."""
+        return self.sized.answer.links if self.links != self.sized.answer.links else None
+
+    @cached_property
+    def unsafe(self) -> Message | None:
+        """What an unsafe count does; None for a safe one."""
+        return unsafe_message(self.sized)
+
+    @cached_property
+    def rail(self) -> Rail:
+        """The rail of counts."""
+        return rail(self.sized.answer, self.links, FLAGS, self.beside.answer if self.beside else None)
+
+    @property
+    def urls(self) -> tuple[str, ...]:
+        """The address of each count on the rail."""
+        return self.sized.work.each(self.stage, ("links",), [(place.links,) for place in self.rail.places])
+
+    def stepped(self, steps: int) -> str:
+        """The address of a count some steps up or down."""
+        return self.sized.work.at(self.stage, links=self.links + steps * self.sized.answer.sizing.step_links)
 
 
 @dataclass(frozen=True)
 class Upshot:
-    """The regions of every stage that follow the measures, also while they are being typed. to_do holds the fields that
-    are needed and still empty; fault is a fault that belongs to no field."""
+    """The regions of every stage that follow the measures, also while they are being typed."""
 
+    work: Work
     stage: str
-    announcements: tuple[Message, ...]
-    fault: Fault | None
-    to_do: tuple[Term, ...]
-    foot: Foot | None
+    announced: tuple[Message, ...] = ()
+    beside: SizedWork | None = None
+
+    def __post_init__(self) -> None:
+        """Works the count out: what breaks on it breaks while the view is built, and the page says so."""
+        _ = self.foot and self.foot.rail
+
+    def at(self, stage: str, **changes: int | None) -> str:
+        """The address of a stage of this job."""
+        return self.work.at(stage, **changes)
+
+    @property
+    def announcements(self) -> tuple[Message, ...]:
+        """What the page says first."""
+        return (*self.announced, *self.work.messages)
+
+    @property
+    def fault(self) -> Fault | None:
+        """A fault that belongs to no field."""
+        loose = self.work.faults.get("")
+        return loose if loose and not loose.is_missing else None
+
+    @cached_property
+    def to_do(self) -> tuple[Term, ...]:
+        """The fields that are needed and still empty."""
+        return tuple([Term("field", path) for path, fault in self.work.faults.items() if fault.is_missing])
+
+    @cached_property
+    def foot(self) -> Foot | None:
+        """The count and its rail."""
+        return Foot(self.work.sized, self.stage, self.beside) if self.work.sized else None
 
 
 @dataclass(frozen=True)
 class Frame(Upshot):
-    """The frame around every stage. parts is the name of its templates; first, the path of the first field that is
-    still empty; wrong, the fields with faults; left_out, those of them that the count does not need."""
+    """The frame around every stage. shown_as is the folder of its templates, if that is not the stage's own."""
 
-    job_id: int
-    saw: int
-    stands_at: str
-    parts: str
-    name: str
-    complaint: str
-    stages: tuple[StageLink, ...]
-    undo: Undo | None
-    first: str
-    wrong: tuple[Term, ...]
-    left_out: tuple[tuple[Term, Fault], ...]
-    measure_url: str
-    booked_at: str | None
-    bike_url: str
-    paper: Paper
+    shown_as: str = ""
+
+    def __post_init__(self) -> None:
+        """Works out the count and the cut."""
+        super().__post_init__()
+        _ = self.cut
+
+    @property
+    def parts(self) -> str:
+        """The folder of its templates."""
+        return self.shown_as or self.stage
+
+    @property
+    def job_id(self) -> int:
+        """The job's number."""
+        return self.work.job.id
+
+    @property
+    def saw(self) -> int:
+        """The revision that the page shows."""
+        return self.work.job.revision_id
+
+    @property
+    def stands_at(self) -> str:
+        """The stage that is marked on the run of chain."""
+        return "measure" if self.stage in ASIDE else self.stage
+
+    @property
+    def place(self) -> int:
+        """Its place among the stages, from 0."""
+        return list(STAGES).index(self.stands_at)
+
+    @property
+    def name(self) -> str:
+        """The bike's name."""
+        return str(self.work.document.get("name") or "New bike")
+
+    @property
+    def complaint(self) -> str:
+        """The complaint."""
+        return self.work.job.complaint
+
+    @property
+    def owner_word(self) -> str:
+        """The owner's name for the bike."""
+        return self.work.job.owner_word
+
+    @property
+    def booked_at(self) -> str | None:
+        """When it was booked."""
+        return self.work.job.booked_at
+
+    @property
+    def bike_url(self) -> str:
+        """The address of the bike."""
+        return f"/bikes/{self.work.job.bike_id}"
+
+    @property
+    def undoes(self) -> Message | None:
+        """The last change, if it can be undone from this page."""
+        job = self.work.job
+        is_shown = self.work.document == job.document
+        return job.message if is_shown and job.parent_id is not None and not job.booked_at else None
+
+    @property
+    def first(self) -> str:
+        """On Measure, the path of the first field that is still empty."""
+        return self.to_do[0].key if self.to_do and self.stage == "measure" else ""
+
+    @cached_property
+    def wrong(self) -> tuple[Term, ...]:
+        """The fields with faults."""
+        faults = self.work.faults.items()
+        return tuple(Term("field", path) for path, fault in faults if path and not fault.is_missing)
+
+    @property
+    def left_out(self) -> tuple[tuple[Term, Fault], ...]:
+        """The fields with faults that the count does not need."""
+        faults = self.work.faults.items()
+        return tuple((Term("field", path), fault) for path, fault in faults) if self.work.sized else ()
 
     @property
     def goes_to(self) -> str:
         """The field to mend first: one with a fault, else one that is still empty."""
         return (*self.wrong, *self.to_do, Term("field", ""))[0].key
 
-
-def upshot_of(
-    work: Work, stage: str, announcements: tuple[Message, ...] = (), beside: SizedWork | None = None
-) -> Upshot:
-    """The regions that follow the measures: announcements, what is still to do, the count and its rail."""
-    loose = work.faults.get("")
-    return Upshot(
-        stage=stage,
-        announcements=(*announcements, *work.messages),
-        fault=loose if loose and not loose.is_missing else None,
-        to_do=tuple([Term("field", path) for path, fault in work.faults.items() if fault.is_missing]),
-        foot=_foot(work.sized, stage, beside) if work.sized else None,
-    )
-
-
-def frame_of(
-    work: Work, stage: str, announcements: tuple[Message, ...] = (), beside: SizedWork | None = None, *, parts: str = ""
-) -> Frame:
-    """The frame of a job at a stage.
-
-    Parameters: announcements, shown at the top of the page; beside, another bike whose window is drawn on the rail;
-    parts, the templates in it if these are not the stage's own.
-    """
-    stands_at = "measure" if stage in ASIDE else stage
-    here = list(STAGES).index(stands_at)
-    return Frame(
-        **vars(upshot_of(work, stage, announcements, beside)),
-        job_id=work.job.id,
-        saw=work.job.revision_id,
-        stands_at=stands_at,
-        parts=parts or stage,
-        name=str(work.document.get("name") or "New bike"),
-        complaint=work.job.complaint,
-        stages=tuple(
-            StageLink(name, Term("stage", name), i + 1, work.at(name), here=i == here, driven=i < here)
-            for i, name in enumerate(STAGES)
-        ),
-        undo=_undo(work),
-        first=next((path for path, fault in work.faults.items() if fault.is_missing), "") if stage == "measure" else "",
-        wrong=tuple(Term("field", path) for path, fault in work.faults.items() if path and not fault.is_missing),
-        left_out=tuple((Term("field", path), fault) for path, fault in work.faults.items()) if work.sized else (),
-        measure_url=work.at("measure"),
-        booked_at=work.job.booked_at,
-        bike_url=f"/bikes/{work.job.bike_id}",
-        paper=Paper(work.job.owner_word, cut_of(work)[0]),
-    )
-
-
-def _undo(work: Work) -> Undo | None:
-    job = work.job
-    if job.parent_id is None or job.booked_at or work.document != job.document:
-        return None
-    return Undo(work.at("undo"), job.revision_id, job.message)
-
-
-def _foot(sized: SizedWork, stage: str, beside: SizedWork | None) -> Foot:
-    drawn = rail(sized.answer, sized.links, FLAGS, beside.answer if beside else None)
-    step = sized.answer.sizing.step_links
-    less, more = (sized.work.at(stage, links=sized.links + change) for change in (-step, step))
-    return Foot(
-        links=sized.links,
-        safety=sized.safety,
-        advised=sized.answer.links if sized.links != sized.answer.links else None,
-        unsafe=unsafe_message(sized),
-        rail=drawn,
-        urls=sized.work.each(stage, ("links",), [(place.links,) for place in drawn.places]),
-        less_url=less,
-        more_url=more,
-    )
+    @cached_property
+    def cut(self) -> Cut | None:
+        """The cut that is shown, for the heading of a printed page."""
+        return cut_of(self.work)[0]
 
 
 Papers = tuple[tuple[str, Term], ...]

@@ -12,7 +12,7 @@ from lone_pike.core.stages import STAGES
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.web.job.book import view as book
 from lone_pike.web.job.cut import view as cut
-from lone_pike.web.job.frame import ASIDE, Frame, StageRequest, frame_of
+from lone_pike.web.job.frame import ASIDE, Frame, StageRequest
 from lone_pike.web.job.join import view as join
 from lone_pike.web.job.measure import view as measure
 from lone_pike.web.job.prove import view as prove
@@ -46,7 +46,7 @@ class UnsizedView:
 def stage_view(work: Work, asked: StageRequest) -> object:
     """The view of a stage."""
     if work.sized is None and not STAGES[asked.stage].before_count:
-        frame = frame_of(work, asked.stage, asked.announcements, parts="unsized")
+        frame = Frame(work, asked.stage, asked.announcements, shown_as="unsized")
         return UnsizedView(frame, unsized_side(work))
     return VIEWS[asked.stage](work, asked)
 

@@ -7,7 +7,7 @@ from lone_pike.core.messages import Message
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.web.chains.view import ChainLine
 from lone_pike.web.job.cut.view import joiner_warning
-from lone_pike.web.job.frame import Frame, StageRequest, frame_of, unsafe_message
+from lone_pike.web.job.frame import Frame, StageRequest, unsafe_message
 from lone_pike.web.job.size.view import Bench, bench_of
 from lone_pike.web.job.work import Work, chain_known, cuts_of, jump_messages
 from lone_pike.workshop.proving import proof_messages
@@ -39,14 +39,12 @@ class BookView:
     shock: Shock | None
     note: str
     proof: tuple[Message, ...]
-    prove_url: str
-    book_url: str
 
 
 def stage_view(work: Work, asked: StageRequest) -> BookView:
     """The stage."""
     sized, observed = work.sized_or_error, work.job.observed
-    frame = frame_of(work, "book", asked.announcements)
+    frame = Frame(work, "book", asked.announcements)
     before = observed.pressure_before
     return BookView(
         frame=frame,
@@ -63,6 +61,4 @@ def stage_view(work: Work, asked: StageRequest) -> BookView:
         shock=Shock(before, asked.typed.get("observed.pressure_after", observed.pressure_after)) if before else None,
         note=asked.typed.get("note", ""),
         proof=proof_messages(work.job, sized.answer, sized.links),
-        prove_url=work.at("prove"),
-        book_url=work.at("book"),
     )

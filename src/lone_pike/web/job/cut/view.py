@@ -20,7 +20,7 @@ from lone_pike.store.bin import joiner_stock, pieces_for
 from lone_pike.store.database import Database
 from lone_pike.store.ledger import PieceRow
 from lone_pike.web.bin.view import loose_of
-from lone_pike.web.job.frame import Frame, Papers, StageRequest, frame_of, papers_of, side_of, unsafe_message
+from lone_pike.web.job.frame import Frame, Papers, StageRequest, papers_of, side_of, unsafe_message
 from lone_pike.web.job.work import Work, cut_of, cuts_of, jump_messages
 from lone_pike.web.view_state import with_query
 
@@ -67,7 +67,6 @@ class CutView:
     offers: tuple[PieceRow, ...]
     short: Message | None
     joiners_left: int | None
-    take_url: str
     papers: Papers
     references: tuple[Reference, ...]
     number: int | None
@@ -79,9 +78,6 @@ class CutView:
     close_up: Strip | None
     tool: ToolView | None
     shortest_from_end: bool
-    measure_url: str
-    tally_url: str
-    done_url: str
 
 
 @dataclass(frozen=True)
@@ -132,7 +128,7 @@ def cut_view(
     (cut, fault), (cuts, _) = cut_of(work), cuts_of(work)
     trial = try_push(cut, work.state.rivet, _closes_into(cut)) if cut and work.state.rivet else None
     return CutView(
-        frame=frame_of(work, "cut", announcements),
+        frame=Frame(work, "cut", announcements),
         side=side_of(sized),
         links=sized.links,
         cut=cut,
@@ -146,7 +142,6 @@ def cut_view(
         offers=offers if not cut or cut.missing_links else (),
         short=short_message(sized.bike, cut.missing_links) if cut and cut.missing_links else None,
         joiners_left=joiners_left,
-        take_url=work.at("from-bin"),
         papers=papers_of(work, PAPERS),
         references=_references(work) if cut and cut.push_from_start is not None else (),
         number=_number(work, cut) if cut else None,
@@ -158,9 +153,6 @@ def cut_view(
         close_up=close_up(cut) if cut else None,
         tool=tool_view(cut) if cut else None,
         shortest_from_end=bool(cut and (cut.push_from_end or 0) < (cut.push_from_start or 0)),
-        measure_url=work.at("measure"),
-        tally_url=work.at("tally"),
-        done_url=work.at("cut"),
     )
 
 

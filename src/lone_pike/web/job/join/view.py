@@ -14,7 +14,7 @@ from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.drawing.scene.threading import Ways, threaded_view, ways_past
 from lone_pike.formats.records.observed import JOINED
 from lone_pike.web.job.cut.view import piece_name
-from lone_pike.web.job.frame import Frame, StageRequest, frame_of, loupe_urls
+from lone_pike.web.job.frame import Frame, StageRequest, loupe_urls
 from lone_pike.web.job.measure.view import TickBox
 from lone_pike.web.job.work import SizedWork, Work, cuts_of
 
@@ -57,13 +57,11 @@ class JoinView:
     checks: tuple[TickBox, ...]
     is_fixed: bool
     pictures: tuple[tuple[str, str], ...]
-    keep_url: str
-    done_url: str
 
 
 def stage_view(work: Work, asked: StageRequest) -> JoinView:
     """The stage."""
-    frame, sized = frame_of(work, "join", asked.announcements), work.sized_or_error
+    frame, sized = Frame(work, "join", asked.announcements), work.sized_or_error
     walk, gear = walk_in(sized), threading_gear(sized)
     done = work.job.observed.threaded
     in_hand = next((step for step in walk.steps if step.key not in done), None)
@@ -91,8 +89,6 @@ def stage_view(work: Work, asked: StageRequest) -> JoinView:
         checks=_checks(work),
         is_fixed=sized.bike.take_up.family is Family.STANDS,
         pictures=tuple((word, f"/jobs/{work.job.id}/pictures/{one}.jpg") for one, word in work.job.observed.pictures),
-        keep_url=work.at("measure"),
-        done_url=work.at("join"),
     )
 
 

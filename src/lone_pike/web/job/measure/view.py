@@ -19,12 +19,11 @@ from lone_pike.formats.records.observed import LED, STEPS
 from lone_pike.formats.typed.idler_form import rows_of
 from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import whole_number
-from lone_pike.web.job.frame import Frame, StageRequest, Upshot, frame_of, side_of, upshot_of
-from lone_pike.web.job.measure.fields import Cell, as_count, cells_of, costs_of, folded
+from lone_pike.web.job.frame import Frame, StageRequest, Upshot, side_of
+from lone_pike.web.job.measure.fields import Cell, as_count, cells_of, costs_of, field_hint, folded
 from lone_pike.web.job.measure.typical import KindChoice, kinds_offered
 from lone_pike.web.job.route.view import unsized_side
 from lone_pike.web.job.work import Work
-from lone_pike.wording.hints import field_hint
 from lone_pike.wording.terms import CHOICES, HOUSE_RULES, tells_of_motor
 
 FEWEST_USUAL_COGS = 5
@@ -113,15 +112,10 @@ class MeasureView:
     by_hand: ByHand | None
     led: tuple[TickBox, ...]
     idler_count: int
-    route_url: str
     rare_open: bool
     unit: LengthUnit
     spacings: tuple[tuple[str, str], ...]
-    keep_url: str
-    typed_url: str
-    sure_url: str
     sure_key: str
-    photo_url: str
 
 
 def stage_view(work: Work, asked: StageRequest) -> MeasureView:
@@ -134,7 +128,7 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
     changed, led = work.form["old_chain.changed"].split(", "), _led(work, kind)
     parts = fields_of(Bike)["old_chain.changed"].choices
     return MeasureView(
-        frame=frame_of(work, "measure", asked.announcements),
+        frame=Frame(work, "measure", asked.announcements),
         side=side_of(sized, lettered=True) if sized else unsized_side(work, lettered=True),
         fields=fields,
         turns=kind.part.family is Family.TURNS,
@@ -149,15 +143,10 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
         by_hand=_by_hand(work),
         led=led,
         idler_count=len(rows_of(work.document)),
-        route_url=work.at("route"),
         rare_open=any(fields[path].note.fault for row in (*kind.more, RARE_ROUTE) for path in row),
         unit=work.shop.unit,
         spacings=tuple((" ".join(map(str, cogs)), label_of(cogs)) for cogs in COMMON),
-        keep_url=work.at("measure"),
-        typed_url=work.at("typed"),
-        sure_url=work.at("sure"),
         sure_key=work.key if sized and deferred else "",
-        photo_url=work.at("photo"),
     )
 
 
@@ -173,7 +162,6 @@ class TypedView:
     frame: Upshot
     side: SideView | None
     notes: tuple[FieldNote, ...]
-    sure_url: str
     sure_key: str
 
 
@@ -188,10 +176,9 @@ def typed_view(work: Work, sent: Mapping[str, str]) -> TypedView:
     paths = dict.fromkeys(path for path in (*sent, *noted, *work.faults) if path in fields)
     sized = work.sized
     return TypedView(
-        frame=upshot_of(work, "measure"),
+        frame=Upshot(work, "measure"),
         side=side_of(sized, lettered=True) if sized else unsized_side(work, lettered=True),
         notes=tuple(_note(work, fields[path]) for path in paths if fields[path].kind not in TICKED_KINDS),
-        sure_url=work.at("sure"),
         sure_key=work.key if sized else "",
     )
 

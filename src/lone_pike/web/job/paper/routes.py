@@ -12,7 +12,7 @@ from lone_pike.drawing.charts.strip import strip
 from lone_pike.formats.files.pdf import pdf_of
 from lone_pike.web.dear import dear_work, in_turn
 from lone_pike.web.job.cut.view import cut_view
-from lone_pike.web.job.frame import frame_of, side_of
+from lone_pike.web.job.frame import Frame, side_of
 from lone_pike.web.job.paper.view import SHEETS, card_view, strip_sheets
 from lone_pike.web.job.size.view import bench_of
 from lone_pike.web.job.work import SizedWork, cut_of, work_of
@@ -67,7 +67,7 @@ def _side(sized: SizedWork) -> str:
 
 
 def _rail(sized: SizedWork) -> str | None:
-    foot = frame_of(sized.work, "size").foot
+    foot = Frame(sized.work, "size").foot
     return drawn("rail", "rail", foot.rail, foot.urls, _units(sized)) if foot else None
 
 

@@ -6,7 +6,7 @@ from lone_pike.core.bike.take_up import Family
 from lone_pike.core.chain.cutting import Cut
 from lone_pike.core.messages import Message, Term
 from lone_pike.core.route.threading import Walk
-from lone_pike.drawing.charts.code import square_code
+from lone_pike.drawing.charts.label import square_code
 from lone_pike.drawing.charts.strip import StripPage, strip_pages
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.drawing.scene.small_view import chain_line

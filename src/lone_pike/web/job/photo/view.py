@@ -12,7 +12,7 @@ from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import Reading
 from lone_pike.formats.typed.writing import format_reading
 from lone_pike.store.photos import PhotoRow
-from lone_pike.web.job.frame import PHOTO, Frame, frame_of
+from lone_pike.web.job.frame import PHOTO, Frame
 from lone_pike.web.job.work import SizedWork, Work
 from lone_pike.web.view_state import ViewState, with_query
 from lone_pike.workshop.photos import (
@@ -98,19 +98,17 @@ class PhotoView:
     picture: MarkedPhoto | None
     fault: Fault | None
     photo_url: str
-    measure_url: str
 
 
 def photo_view(work: Work, photo: JobPhoto | None, asked: str, fault: Fault | None = None) -> PhotoView:
     """Builds the page; asked is the mark that the address selects, fault what could not be stored."""
     picture, of_marks = _picture(work, photo, asked) if photo else (None, None)
     return PhotoView(
-        frame=frame_of(work, PHOTO),
+        frame=Frame(work, PHOTO),
         links=work.sized.links if work.sized else None,
         picture=picture,
         fault=fault or of_marks,
         photo_url=work.at("photo"),
-        measure_url=work.at("measure"),
     )
 
 

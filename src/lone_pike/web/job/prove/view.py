@@ -16,7 +16,7 @@ from lone_pike.core.take_up.sights import Sights
 from lone_pike.drawing.charts.clock import SIZE_PX, ClockFace, clock_face
 from lone_pike.drawing.scene.side_view import SideView, with_seen
 from lone_pike.formats.records.shop import ChainCare
-from lone_pike.web.job.frame import Frame, StageRequest, frame_of, loupe_urls, side_of
+from lone_pike.web.job.frame import Frame, StageRequest, loupe_urls, side_of
 from lone_pike.web.job.prove.advice import AdviceView, LearnedView, advice_of, learned_view
 from lone_pike.web.job.work import SizedWork, Work
 
@@ -90,7 +90,7 @@ def stage_view(work: Work, asked: StageRequest) -> ProveView:
     sized = _at_step(kept, current)
     side = _side(sized, current)
     return ProveView(
-        frame=frame_of(work, "prove", asked.announcements),
+        frame=Frame(work, "prove", asked.announcements),
         side=side,
         loupe_urls=loupe_urls(work, "prove", side),
         gear=sized.gear,

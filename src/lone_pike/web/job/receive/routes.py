@@ -6,7 +6,7 @@ from starlette.responses import Response
 from lone_pike.formats.files.photo_file import read_photo
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.store.paging import RowId, row_id
-from lone_pike.store.pictures import picture_of
+from lone_pike.store.photos import picture_of
 from lone_pike.web.dear import dear_work
 from lone_pike.web.job.receive.view import count_old_view
 from lone_pike.web.job.stages import changed_at

@@ -18,7 +18,7 @@ from lone_pike.drawing.charts.level import LevelPicture, level_picture
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.formats.typed.parsing import parse_quantity, whole_number
 from lone_pike.web.chains.view import ChainLine
-from lone_pike.web.job.frame import Frame, StageRequest, frame_of, side_of
+from lone_pike.web.job.frame import Frame, StageRequest, side_of
 from lone_pike.web.job.measure.view import TickBox
 from lone_pike.web.job.route.view import route_is_crossed, unsized_side
 from lone_pike.web.job.work import SizedWork, Work, chain_known, jump_messages
@@ -103,8 +103,6 @@ class ReceiveView:
     typed: dict[str, str]
     fault: Fault | None
     urls: dict[str, str]
-    count_url: str
-    next_url: str
 
 
 @dataclass(frozen=True)
@@ -144,7 +142,7 @@ def stage_view(work: Work, asked: StageRequest) -> ReceiveView:
     parts = _parts(work, worn)
     base = f"/jobs/{work.job.id}"
     return ReceiveView(
-        frame=frame_of(work, "receive", asked.announcements),
+        frame=Frame(work, "receive", asked.announcements),
         side=side_of(sized) if sized else unsized_side(work),
         complaint=observed.complaint,
         symptom=_symptom(work),
@@ -160,8 +158,6 @@ def stage_view(work: Work, asked: StageRequest) -> ReceiveView:
         typed=dict(asked.typed),
         fault=next(iter(asked.faults), None),
         urls={press: work.state.url(f"{base}{press}") for press in PRESSES},
-        count_url=work.at("count-old"),
-        next_url=work.at("measure"),
     )
 
 

@@ -21,7 +21,7 @@ from lone_pike.drawing.scene.side_view import SideView, view_box_of
 from lone_pike.formats.typed.parsing import whole_number
 from lone_pike.formats.typed.rows import TUBE_COLUMNS, tube_columns
 from lone_pike.formats.typed.writing import format_length
-from lone_pike.web.job.frame import ROUTE, Frame, frame_of, loupe_urls, side_of
+from lone_pike.web.job.frame import ROUTE, Frame, loupe_urls, side_of
 from lone_pike.web.job.measure.typical import typical_side
 from lone_pike.web.job.work import Work
 from lone_pike.web.view_state import with_query
@@ -92,7 +92,6 @@ class RouteView:
     edit_url: str
     drag_url: str
     route_url: str
-    measure_url: str
     lacks_box: bool
 
 
@@ -110,7 +109,7 @@ def route_view(
     hand = place - 1 if 0 < place <= len(idlers) else None
     fits = tube_fits(bike, path) if bike and path else ()
     return RouteView(
-        frame=frame_of(work, ROUTE),
+        frame=Frame(work, ROUTE),
         side=replace(side, view_box=box) if side and box else side,
         is_draft=draft is not None,
         tube_notes=tuple(message for fit in fits for message in fit.messages),
@@ -132,7 +131,6 @@ def route_view(
         edit_url=work.at(ROUTE),
         drag_url=work.at(f"{ROUTE}/drag"),
         route_url=work.at(ROUTE),
-        measure_url=work.at("measure"),
         lacks_box=not work.form["chain.box_links"],
     )
 

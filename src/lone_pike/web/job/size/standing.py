@@ -5,9 +5,8 @@ from dataclasses import dataclass
 from lone_pike.core.bike.clock import clock_of
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.take_up import Family, Moves
-from lone_pike.core.count.riding import Rollout, ride
 from lone_pike.core.count.search import WEARS_PERCENT, Combination
-from lone_pike.core.count.setting import Setting, setting_of
+from lone_pike.core.count.setting import Rollout, Setting, ride, setting_of
 from lone_pike.core.messages import Unit
 from lone_pike.core.take_up.protocol import GearPlace
 from lone_pike.core.take_up.standing import FixedCentres
@@ -54,7 +53,6 @@ class StandingBench:
     most_slack_mm: float
     is_searched: bool
     search: tuple[tuple[str, str], ...]
-    search_url: str
 
 
 def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
@@ -88,7 +86,6 @@ def standing_bench(sized: SizedWork, stage: str) -> StandingBench | None:
         search=_search_near(fixed)
         if fit is None and sized.bike.search is None and fixed.part.moves is not Moves.AXLE
         else (),
-        search_url=sized.work.at("measure"),
     )
 
 

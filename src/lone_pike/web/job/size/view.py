@@ -16,7 +16,7 @@ from lone_pike.drawing.charts.growth import GrowthPlot, growth_plot, step_mm
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.drawing.scene.small_view import chain_line
 from lone_pike.formats.typed.measure_form import parse_form, with_readings
-from lone_pike.web.job.frame import Frame, Papers, StageRequest, frame_of, loupe_urls, papers_of, side_of
+from lone_pike.web.job.frame import Frame, Papers, StageRequest, loupe_urls, papers_of, side_of
 from lone_pike.web.job.size.standing import StandingBench, standing_bench
 from lone_pike.web.job.work import SizedWork, Work
 from lone_pike.web.view_state import WHAT_IF
@@ -129,9 +129,7 @@ class SizeView:
     boom: BoomView | None
     sure: Sure | None
     sure_key: str
-    sure_url: str
     what_if: WhatIf
-    choose_url: str
     papers: Papers
 
     @property
@@ -146,7 +144,7 @@ def stage_view(work: Work, asked: StageRequest) -> SizeView:
     answered = sized.answer
     what_if, other = _what_if(sized)
     return SizeView(
-        frame=frame_of(work, "size", asked.announcements, other),
+        frame=Frame(work, "size", asked.announcements, other),
         bench=bench_of(sized, "size", other),
         links=sized.links,
         advised=answered.links,
@@ -160,9 +158,7 @@ def stage_view(work: Work, asked: StageRequest) -> SizeView:
         boom=_boom(sized),
         sure=None if asked.deferred else sure_of(answered),
         sure_key=work.key,
-        sure_url=work.at("sure"),
         what_if=what_if,
-        choose_url=work.at("choose"),
         papers=papers_of(work, PAPERS if sized.bike.take_up.family is Family.TURNS else PAPERS[:-1]),
     )
 

@@ -1,7 +1,6 @@
-"""docs/words.md: every word that the product shows, to be read in one go; --check only compares."""
+"""Prints every word that the product shows, to be read in one go."""
 
 import re
-import sys
 from html.parser import HTMLParser
 from pathlib import Path
 
@@ -12,7 +11,6 @@ from lone_pike.wording.not_known import NOT_KNOWN
 from lone_pike.wording.render import SENTENCES
 from lone_pike.wording.schools import FLAGS
 
-PAGE = Path("docs/words.md")
 TEMPLATES = [
     *sorted(Path("src/lone_pike/web").rglob("*.html")),
     *sorted(Path("src/lone_pike/drawing/templates").glob("*.svg")),
@@ -59,7 +57,7 @@ def words_page() -> str:
     hows = [f"**{spec.label}.** {spec.how}" for spec in fields_of(Bike).values() if spec.how]
     choices = [word for words in terms.CHOICES.values() for word in words.values()]
     parts = [
-        "# Every word that is shown\n\nMade by scripts/docs. Dots and braces stand for what is filled in.\n\n",
+        "# Every word that is shown\n\nPrinted by scripts/words. Dots and braces stand for what is filled in.\n\n",
         section("Names of fields", labels),
         section("How fields are taken", hows),
         section("Choices", choices),
@@ -71,13 +69,5 @@ def words_page() -> str:
     return "".join(parts).rstrip() + "\n"
 
 
-def main() -> None:
-    """Rewrites the page, or fails where it is not current."""
-    current = words_page()
-    if "--check" in sys.argv and (not PAGE.exists() or current != PAGE.read_text()):
-        sys.exit(f"check: {PAGE} is not current; run scripts/docs and commit the result")
-    PAGE.write_text(current)
-
-
 if __name__ == "__main__":
-    main()
+    print(words_page(), end="")
