@@ -110,9 +110,7 @@ def test_a_cluster_of_two_finds_the_same_bytes(bikes: Path) -> None:
 
     here, there = asked(bikes, "here.csv"), "there.csv"
     fleet(here)
-    with LocalCluster(  # type: ignore[no-untyped-call]
-        n_workers=2, threads_per_worker=1, host="127.0.0.1", dashboard_address=None
-    ) as cluster:
+    with LocalCluster(n_workers=2, threads_per_worker=1, host="127.0.0.1", dashboard_address=None) as cluster:
         request = asked(bikes, there, scheduler=cluster.scheduler_address)
         fleet(request)
     assert request.out.read_bytes() == here.out.read_bytes()

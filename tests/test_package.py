@@ -76,10 +76,10 @@ def installed(source: Path, folder: Path) -> Path:
 def test_the_package_sizes_and_serves_every_page_and_picture(source: Path, tmp_path: Path) -> None:
     command = installed(source, tmp_path)
     document = json.dumps(wide_document()).encode()
-    size = [command, "size", "-", "--json"]
+    size = [str(command), "size", "-", "--json"]
     done = subprocess.run(size, input=document, capture_output=True, cwd=tmp_path, env=APART, check=True)
     assert json.loads(done.stdout)["links"] == 112
-    where = [command.with_name("python"), "-c", "import lone_pike; print(lone_pike.__file__)"]
+    where = [str(command.with_name("python")), "-c", "import lone_pike; print(lone_pike.__file__)"]
     found = subprocess.run(where, capture_output=True, check=True, cwd=tmp_path, env=APART)
     assert found.stdout.decode().startswith(str(command.parent.parent))
     for arguments in (["demo"], ["serve", "--data", "a.sqlite3"]):

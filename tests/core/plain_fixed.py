@@ -35,7 +35,8 @@ def combinations(bike: dict[str, Any], centres_mm: list[float]) -> dict[tuple[in
     search, worn = bike["search"], 1 + bike["chain"].get("wear_percent", 0.0) / 100
     least, most = search["slack_mm"]
     rings, cogs = (range(search[key][0], search[key][1] + 1) for key in ("rings", "cogs"))
-    step, landed = 1 if search["offset_link"] else 2, {}
+    step = 1 if search["offset_link"] else 2
+    landed: dict[tuple[int, int, int], float] = {}
     for ring, cog, centre in product(rings, cogs, centres_mm):
         here = loop([(0.0, 0.0, ring, 1), (-centre, 0.0, cog, 1)])
         if here is None:

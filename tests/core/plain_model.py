@@ -93,7 +93,7 @@ def cut(stops: list[Circle], here: Loop, kept: list[int], out: int, idler: Circl
 
 def fixed_stops(bike: dict[str, Any], pose: Pose, ring: int, cog: int) -> tuple[list[Circle], list[Circle]]:
     """Ring and return idlers; cog and drive idlers."""
-    idlers = {"drive": [], "return": []}
+    idlers: dict[str, list[Circle]] = {"drive": [], "return": []}
     for one in bike.get("idlers", []):
         clockwise = {"drive": "over", "return": "under"}[one["run"]]
         idlers[one["run"]].append((*one["at_mm"], one["teeth"], 1 if one["chain"] == clockwise else -1))

@@ -41,7 +41,7 @@ def test_what_a_count_serves_is_where_each_setting_sized_alone_has_it_in_its_win
     assert result.boom and result.boom.serves_mm
     low, high = result.boom.serves_mm
     for boom_mm in range(-40, 41, 4):
-        moved = {
+        moved: dict[str, Any] = {
             "axle_mm": [LONG["axle_mm"][0] - boom_mm, LONG["axle_mm"][1]],
             "idlers": [{**one, "at_mm": [one["at_mm"][0] - boom_mm, one["at_mm"][1]]} for one in LONG["idlers"]],
         }

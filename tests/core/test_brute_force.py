@@ -5,6 +5,7 @@ import pytest
 
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import CLOCKWISE, Stop, trace
+from lone_pike.core.chain.stops import COG, RING
 
 PHASES = 24
 
@@ -37,9 +38,7 @@ def hull_length(points: np.ndarray) -> float:
 @pytest.mark.parametrize(("ring", "cog", "centres_mm"), [(32, 50, 438), (46, 11, 412), (44, 17, 415), (30, 9, 250)])
 def test_the_mean_over_tooth_phases_is_the_traced_loop(ring: int, cog: int, centres_mm: float) -> None:
     """Model, section 1: the mean agrees within 0.0002 links, the ripple stays under 0.01."""
-    traced = float(
-        trace([Stop("ring", 0.0, 0.0, ring, CLOCKWISE), Stop("cog", -centres_mm, 0.0, cog, CLOCKWISE)]).links
-    )
+    traced = float(trace([Stop(RING, 0.0, 0.0, ring, CLOCKWISE), Stop(COG, -centres_mm, 0.0, cog, CLOCKWISE)]).links)
     result = np.array(
         [
             hull_length(np.concatenate([rollers(0.0, ring, i / PHASES), rollers(-centres_mm, cog, j / PHASES)])) / 12.7

@@ -75,7 +75,7 @@ def test_every_complaint_has_more_than_one_cause_and_a_check_for_each(symptom: s
 def test_a_cause_says_its_figures_and_what_speaks_against_it_comes_last() -> None:
     """112 is advised and 114 the longest that is safe (model, section 3): 118 are two pairs past it."""
     found = causes_of("rubs", Known(size_bike(wide_bike()), 118, HEALTHY))
-    assert found[0].key == "too_long" and found[0].why.values["pairs"].value == 4  # type: ignore[union-attr]
+    assert found[0].key == "too_long" and found[0].why.values["pairs"].value == 4
     assert [cause.key for cause in found[-2:]] == ["beyond_capacity", "worn_chain"]
     assert first_cause("rubs", size_bike(triple_bike()), size_bike(triple_bike()).recommended_links, HEALTHY) in (
         "beyond_capacity",

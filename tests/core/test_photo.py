@@ -93,7 +93,7 @@ def test_two_thirds_of_clumsy_photos_lie_within_half_the_spread_and_nearly_all_w
     for _ in range(1500):
         marks = photographed(lot, care, levelled=levelled)
         taken = taken_from(Photo(SIZE_PX, marks, 300.0, care), Wheels(11, 46, 46))
-        off.append([abs(taken[read].values[0] - true) / taken[read].spread for read, true in truth.items()])  # type: ignore[index]
+        off.append([abs(taken[read].values[0] - true) / taken[read].spread for read, true in truth.items()])
     within_half, within = (100 * (np.array(off) < share).mean(axis=0) for share in (0.5, 1.0))
     assert within_half == pytest.approx(68.3, abs=5)
     assert within == pytest.approx(95.4, abs=4)

@@ -13,6 +13,7 @@ from lone_pike.core.take_up.protocol import Margins
 from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import said, wide_document
 from tests.core import plain_fixed, plain_model
+from tests.core.plain_motion import pose_of
 from tests.core.random_bikes import random_bike, random_slot, seeds
 
 SEEDS = seeds(3)
@@ -157,7 +158,7 @@ def test_slack_test_and_least_tension_are_made_with_the_bike_at_rest() -> None:
     document = random_bike(7, "pivot")
     votes = {vote.school: vote.links for vote in sized(document).votes}
     gear = (min(document["rings"]), min(document["cogs"]))
-    small = plain_model.Cage(document, plain_model.pose_of(document, 0.0), *gear)
+    small = plain_model.Cage(document, pose_of(document, 0.0), *gear)
     runs = [count for count in range(60, 180, 2) if small.shortest <= count <= small.longest]
     assert votes["least_tension"] == runs[-1]
     assert votes["slack_test"] == max(count for count in runs if small.clearance(count) >= 0)

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.faults import InvalidInput
+from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.tapes import by_two_tapes
-from lone_pike.core.bike.teeth import PITCH_MM
 from lone_pike.core.chain.crossing import Reach, meeting_of
 from lone_pike.core.chain.path import Path, Stop, trace
 from lone_pike.core.chain.stops import COG, RING, TENSION, idler_id
@@ -42,14 +42,14 @@ def loop(result: Answer) -> Path:
 @given(st.floats(0.05, 0.95), st.integers(9, 30), st.sampled_from([-1, 1]))
 def test_an_idler_that_turns_the_chain_by_nothing_changes_no_length(share: float, teeth: int, wind: int) -> None:
     """Its rim just on the straight run from cog to ring, on either side of it."""
-    ring, cog = Stop("ring", 0.0, 0.0, 46, 1), Stop("cog", -1390.0, -150.0, 36, 1)
+    ring, cog = Stop(RING, 0.0, 0.0, 46, 1), Stop(COG, -1390.0, -150.0, 36, 1)
     bare = trace([ring, cog])
     heading = float(bare.headings_rad[1])
     ahead, left = np.array([np.cos(heading), np.sin(heading)]), np.array([-np.sin(heading), np.cos(heading)])
     start = np.array([-1390.0, -150.0]) + float(cog.signed_radius_mm) * left
     radius_mm = 12.7 / 2 / sin(pi / teeth)
     centre = start + share * float(bare.spans_mm[1]) * ahead - wind * radius_mm * left
-    touched = trace([ring, cog, Stop("idler", *centre.tolist(), teeth, wind, idler=True)])
+    touched = trace([ring, cog, Stop(idler_id(Run.DRIVE, 1), centre[0], centre[1], teeth, wind, idler=True)])
     assert float(touched.links) == pytest.approx(float(bare.links), abs=1e-6)
 
 
@@ -62,12 +62,12 @@ def test_the_mirror_image_with_swapped_winds_is_as_long(
     idlers: list[tuple[float, float, int, bool]], ring: int, cog: int
 ) -> None:
     def looped(mirror: int) -> float:
-        stops = [Stop("ring", 0.0, 0.0, ring, mirror)]
+        stops = [Stop(RING, 0.0, 0.0, ring, mirror)]
         stops += [
             Stop(idler_id(Run.RETURN, i), x, mirror * y, teeth, mirror if over else -mirror, idler=True)
             for i, (x, y, teeth, over) in enumerate(sorted(idlers, reverse=True), start=1)
         ]
-        return float(trace([*stops, Stop("cog", -1200.0, mirror * -80.0, cog, mirror)]).links)
+        return float(trace([*stops, Stop(COG, -1200.0, mirror * -80.0, cog, mirror)]).links)
 
     upright, turned = looped(1), looped(-1)
     assert (np.isnan(upright) and np.isnan(turned)) or turned == pytest.approx(upright, abs=1e-6)

@@ -7,6 +7,7 @@ import pytest
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.chain.path import CLOCKWISE, Stop, trace
+from lone_pike.core.chain.stops import COG, RING
 from lone_pike.core.count.answer import Answer, answer
 from lone_pike.core.count.schools import Vote
 from lone_pike.core.count.sizing import size_bike
@@ -67,7 +68,7 @@ def test_a_change_of_teeth_asks_for_what_the_wrap_grows(old: dict[str, Any], lin
     """The growth of the wrap is traced here on its own; a part of a pair is never taken off."""
 
     def wrap(ring: int, cog: int) -> float:
-        return float(trace([Stop("r", 0.0, 0.0, ring, CLOCKWISE), Stop("c", -432.0, 0.0, cog, CLOCKWISE)]).links)
+        return float(trace([Stop(RING, 0.0, 0.0, ring, CLOCKWISE), Stop(COG, -432.0, 0.0, cog, CLOCKWISE)]).links)
 
     vote = vote_of(answer(wide_bike(old_chain=old)), "old_chain")
     asked = wrap(30, 46) - wrap(old.get("biggest_ring", 30), old.get("biggest_cog", 46))

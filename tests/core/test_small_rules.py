@@ -114,7 +114,7 @@ def test_every_field_of_the_schema_says_how_it_is_measured_and_what_is_allowed()
 @pytest.mark.parametrize("bike", [wide_bike(), road_bike(), triple_bike()], ids=["wide", "road", "triple"])
 def test_every_measures_edge_changes_the_count_and_just_within_does_not(bike: object) -> None:
     """All three measures, each way, on the check bikes."""
-    result = answer(bike)  # type: ignore[arg-type]
+    result = answer(bike)
     for measure in ALWAYS:
         hold = result.valid_ranges[measure]
         for edge_mm, sign in ((hold.least, -1), (hold.most, 1)):

@@ -68,7 +68,7 @@ def test_a_table_without_the_turn_carries_the_doubt_and_says_so() -> None:
         poses_as_given(full.bike, full.travels_mm, {"turn_deg": np.array([6.0])}),
         end_gears(full.bike),
     )
-    shortest = [sizing.take_up.sweep.stretched_links[-1, 0, 0] for sizing in (full, turned)]
+    shortest = [sizing.cage.sweep.stretched_links[-1, 0, 0] for sizing in (full, turned)]
     assert shortest[0] - shortest[1] == pytest.approx(0.3, abs=0.05)
 
 

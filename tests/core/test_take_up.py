@@ -1,6 +1,7 @@
 """What turns: a cage's loop along its sweep, and a ring that stands where its pose says."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -16,7 +17,7 @@ from lone_pike.formats.files.bike_file import bike_from_document
 from tests.bikes import told, wide_bike, wide_document
 from tests.core.random_bikes import FIXED, random_bike, random_fixed
 
-LONG = {
+LONG: dict[str, Any] = {
     "idlers": [
         {"run": "drive", "at_mm": [-700, -40], "teeth": 15, "chain": "under"},
         {"run": "return", "at_mm": [-720, -105], "teeth": 15, "chain": "over"},

@@ -9,7 +9,7 @@ import sys
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FilePayload, Page, expect
 
 import lone_pike
 from tests.served import served
@@ -219,7 +219,7 @@ def stage_view(work: Work, asked: StageRequest) -> PolishView:
         worker = page.request.get(f"{address}sw.js").text()
         assert "prove|polish|book" in worker
         bike = json.dumps(FIXED | {"take_up": {"type": "slot", "min_mm": 405, "max_mm": 420}}).encode()
-        file = {"name": "bike.json", "mimeType": "application/json", "buffer": bike}
+        file: FilePayload = {"name": "bike.json", "mimeType": "application/json", "buffer": bike}
         job = page.request.post(f"{address}jobs", multipart={"file": file}).url.rsplit("/", 1)[0]
         page.goto(f"{job}/prove")
         page.keyboard.press("j")

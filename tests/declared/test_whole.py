@@ -88,7 +88,7 @@ def test_a_device_has_its_name_and_a_stand_in_that_it_understands(name: str) -> 
 def test_a_setting_has_its_label_its_words_and_its_place(name: str) -> None:
     field = Shop.model_fields[name]
     assert TERMS["setting"][name]
-    page = environment.loader.get_source(environment, "pages/shop/shop.html")[0]  # type: ignore[union-attr]
+    page = environment.loader.get_source(environment, "pages/shop/shop.html")[0]
     assert f'"{name}"' in page or "own.name" in page
     choices = getattr(field.annotation, "__members__", {})
     kind = "house_rule" if name == "house_rule" else "setting_value"

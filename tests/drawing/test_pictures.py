@@ -7,6 +7,7 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
+from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import joinable_at_or_above, step_links
 from lone_pike.core.chain.cutting import plan_cut
 from lone_pike.core.chain.stops import COG, RING
@@ -17,7 +18,7 @@ from lone_pike.drawing.charts.dials import dials
 from lone_pike.drawing.charts.growth import growth_plot
 from lone_pike.drawing.charts.rail import POLE_AT, TOGETHER, Rail, rail
 from lone_pike.drawing.charts.strip import close_up, strip, strip_pages
-from lone_pike.drawing.scene.chain import ChainShapes, rivets
+from lone_pike.drawing.scene.chain import ChainShapes, Loop, rivets
 from lone_pike.drawing.scene.side_view import resting_loop, side_view, slack_run
 from lone_pike.formats.files.bike_file import bike_from_document
 from lone_pike.wording.schools import FLAGS
@@ -29,7 +30,7 @@ def result(request: pytest.FixtureRequest) -> Answer:
     return sample_answer(request.param)
 
 
-def rivets_in(result: Answer, ring: int, cog: int, links: int) -> tuple[np.ndarray, object]:
+def rivets_in(result: Answer, ring: int, cog: int, links: int) -> tuple[Array, Loop]:
     sizing = size_at(result.sizing.bike, 0.0)
     gear = next(gear for gear in sizing.take_up.gears(links) if (gear.ring, gear.cog) == (ring, cog))
     loop = resting_loop(sizing, gear, links)

@@ -118,7 +118,7 @@ def test_an_axles_place_is_typed_as_distance_and_height() -> None:
     assert higher.chainstay_length_mm == pytest.approx(440.0, abs=0.01) and higher.axle_xy_mm[1] == 20
     unchanged = parse_form(readings_of(document), form_of(readings_of(document))).changed
     assert unchanged == {}
-    with pytest.raises(Exception) as caught:
+    with pytest.raises(InvalidInput) as caught:
         bike_from_document(typed(document, {"axle_height_mm": "500"}))
     assert "axle_height_mm" in told(caught.value)
 

@@ -137,7 +137,8 @@ def test_what_is_no_archive_is_refused_and_leaves_nothing(archive: Path, tmp_pat
 
 def test_nothing_is_written_over(archive: Path, database: Database) -> None:
     before = database.path.read_bytes()
-    for act in (lambda: take_in(archive, database.path), lambda: export(database.path, archive)):
-        with pytest.raises(InvalidInput):
-            act()
+    with pytest.raises(InvalidInput):
+        take_in(archive, database.path)
+    with pytest.raises(InvalidInput):
+        export(database.path, archive)
     assert database.path.read_bytes() == before

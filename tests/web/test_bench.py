@@ -165,7 +165,7 @@ def test_the_counter_wheel_counts_links_not_bounces_and_ends_at_the_rivet(
     ],
 )
 def test_the_scale_says_its_weight_or_why_not(client: TestClient, lines: list[str], says: str) -> None:
-    client.app.state.devices.lines.clear()
+    client.app.state.devices.lines.clear()  # type: ignore[attr-defined]
     client.post("/devices/scale", content="\n".join(lines))
     assert says in client.get("/jobs/4/weigh").text
 

@@ -17,7 +17,7 @@ def test_a_bike_is_found_by_everything_that_is_said_of_it(client: TestClient, da
         client.post("/bikes/5/words", data={"owner_word": "the red one", "story": "Left at the slip."}).status_code
         == 303
     )
-    name = bike_by_id(database, 5).name  # type: ignore[union-attr]
+    name = bike_by_id(database, 5).name
     assert names(database, "RED ONE") == names(database, "at the slip") == [name]
     assert names(database, "new cassette") == ["Otter"], "by the complaint of its job"
     assert "Otter" in names(database, "110"), "by a count that was fitted"

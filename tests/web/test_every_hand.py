@@ -203,7 +203,7 @@ def test_best_practice_at_three_widths(first_page: Page, base_url: str, width: i
     page = first_page
     page.add_init_script(AXE_SCRIPT)
     page.set_viewport_size({"width": width, "height": 2600 if width < 1001 else 800})
-    page.emulate_media(color_scheme=scheme)
+    page.emulate_media(color_scheme="dark" if scheme == "dark" else "light")
     tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
     for path in PAGES[LOOKED_AT[width, scheme]]:
         page.goto(base_url + path)

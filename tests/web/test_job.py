@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FilePayload, Page, expect
 
 from lone_pike.store.bin import pieces_in_bin
 from lone_pike.store.database import Database
@@ -235,7 +235,7 @@ def test_a_suspension_is_measured_row_by_row_and_bad_rows_are_named(page: Page, 
     expect(count(page)).to_have_text("112")
     page.reload()
     expect(points).to_have_value("0 432\n50 436.5\n100 433")
-    table = {"name": "axle.csv", "mimeType": "text/csv", "buffer": b"mm,mm\n0,432\n60,437.5\n110,434\n"}
+    table: FilePayload = {"name": "axle.csv", "mimeType": "text/csv", "buffer": b"mm,mm\n0,432\n60,437.5\n110,434\n"}
     page.get_by_label("Read the table from a CSV file").set_input_files(table)
     expect(page.get_by_role("status").first).to_contain_text("Travel, chainstay, turn 3 → 3 rows, 2 new")
     field(page, "suspension.type").select_option("")

@@ -2,8 +2,8 @@
 
 from playwright.sync_api import Page, expect
 
-from tests.web.reading import settled
-from tests.web.test_fixed import field, start
+from tests.web.reading import field, settled
+from tests.web.test_fixed import start
 
 
 def size_dropouts(page: Page, base_url: str, chainstay: str) -> None:

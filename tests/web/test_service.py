@@ -70,7 +70,7 @@ def test_a_foreign_page_may_link_here_and_no_more(
     ],
 )
 def test_only_our_own_names_are_answered(client: TestClient, host: str, status: int) -> None:
-    assert client.get("/healthz", headers={"Host": host.encode()}).status_code == status
+    assert client.get("/healthz", headers=[(b"Host", host.encode())]).status_code == status
 
 
 @pytest.mark.parametrize("path", ["/", "/jobs/4/size", "/static/app.css", "/nowhere"])
@@ -225,9 +225,9 @@ def test_after_a_long_answer_the_next_head_has_all_its_time(monkeypatch: pytest.
     monkeypatch.setattr(H11Protocol, "on_response_complete", lambda _: None)
     closed, later = list[str](), list[float]()
     protocol = PatientProtocol.__new__(PatientProtocol)
-    protocol.transport = SimpleNamespace(is_closing=lambda: False, close=lambda: closed.append("closed"))
-    protocol.loop = SimpleNamespace(time=lambda: 100.0, call_later=lambda seconds, _: later.append(seconds))
-    protocol.cycle = SimpleNamespace(response_complete=True)
+    vars(protocol)["transport"] = SimpleNamespace(is_closing=lambda: False, close=lambda: closed.append("closed"))
+    vars(protocol)["loop"] = SimpleNamespace(time=lambda: 100.0, call_later=lambda seconds, _: later.append(seconds))
+    vars(protocol)["cycle"] = SimpleNamespace(response_complete=True)
     protocol._asked_at = 100.0 - 2 * HEAD_SECONDS
     protocol.on_response_complete()
     protocol._look()
@@ -242,10 +242,11 @@ def test_room_is_made_by_the_oldest_connection_of_who_has_most(
 
     def come(client: str, asked_at: int, *, is_answered: bool = False) -> PatientProtocol:
         protocol = PatientProtocol.__new__(PatientProtocol)
-        protocol.client, protocol._asked_at, protocol.connections = (client, 1), asked_at, connections
-        protocol.cycle = SimpleNamespace(response_complete=False, more_body=False) if is_answered else None
-        protocol.transport = SimpleNamespace(close=lambda: closed.append((client, asked_at)))
-        protocol.loop = SimpleNamespace(time=lambda: asked_at, call_later=lambda *_: None)
+        protocol.client, protocol._asked_at = (client, 1), asked_at
+        vars(protocol)["connections"] = connections
+        vars(protocol)["cycle"] = SimpleNamespace(response_complete=False, more_body=False) if is_answered else None
+        vars(protocol)["transport"] = SimpleNamespace(close=lambda: closed.append((client, asked_at)))
+        vars(protocol)["loop"] = SimpleNamespace(time=lambda: asked_at, call_later=lambda *_: None)
         connections.add(protocol)
         return protocol
 

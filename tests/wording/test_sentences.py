@@ -138,7 +138,7 @@ def english_with_numbers(path: Path) -> list[str]:
     for node in ast.walk(tree):
         text = None
         if isinstance(node, ast.JoinedStr):
-            text = "".join(one.value if isinstance(one, ast.Constant) else "0" for one in node.values)
+            text = "".join(str(one.value) if isinstance(one, ast.Constant) else "0" for one in node.values)
         elif isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in docstrings:
             text = node.value
         if text and re.search(r"[a-z]{3,} [a-z]{2,}", text) and re.search(r"\d|°", text):

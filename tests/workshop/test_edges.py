@@ -41,7 +41,8 @@ def test_a_note_takes_all_its_letters_and_not_one_more(database: Database) -> No
 
 
 def test_a_folder_of_backups_is_told_by_its_name_and_none_as_beside_the_file() -> None:
-    (change,) = settings_message({"backup_folder": None}, {"backup_folder": "shed"}).values["changes"]  # type: ignore[misc]
+    changes = settings_message({"backup_folder": None}, {"backup_folder": "shed"}).values["changes"]
+    change = changes[0]
     assert said(change).endswith("beside the data file → shed")  # type: ignore[arg-type]
 
 

@@ -15,7 +15,7 @@ from lone_pike.core.chain.moves import MOVES, ChainEvent
 from lone_pike.core.messages import Message, Raw, number
 from lone_pike.core.stages import STAGES
 
-PRAGMAS = (
+PRAGMAS: tuple[str, ...] = (
     "PRAGMA journal_mode = WAL",
     "PRAGMA foreign_keys = ON",
     "PRAGMA busy_timeout = 5000",
