@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.teeth import pitch_radius_mm
-from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, Path, Stop, last_touched, trace
+from lone_pike.core.chain.path import CLOCKWISE, COUNTER_CLOCKWISE, ChainPath, Stop, last_touched, trace
 from lone_pike.core.chain.stops import COG, RING, idler_id
 
 
-def bare(ring: int, cog: int, centres_mm: float) -> Path:
+def bare(ring: int, cog: int, centres_mm: float) -> ChainPath:
     return trace([Stop(RING, 0.0, 0.0, ring, CLOCKWISE), Stop(COG, -centres_mm, 0.0, cog, CLOCKWISE)])
 
 

@@ -14,7 +14,7 @@ from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.tapes import by_two_tapes
 from lone_pike.core.chain.crossing import Reach, meeting_of
-from lone_pike.core.chain.path import Path, Stop, trace
+from lone_pike.core.chain.path import ChainPath, Stop, trace
 from lone_pike.core.chain.stops import COG, RING, TENSION, idler_id
 from lone_pike.core.count.answer import Answer, answer
 from lone_pike.core.messages import number
@@ -34,7 +34,7 @@ def pintail(*idlers: dict[str, Any], **changes: Any) -> Answer:
     return answer(bike_from_document({**PINTAIL, "idlers": list(idlers) or PINTAIL["idlers"], **told}))
 
 
-def loop(result: Answer) -> Path:
+def loop(result: Answer) -> ChainPath:
     bike = result.bike
     return result.sizing.cage.resting_path(bike.smallest_ring, bike.smallest_cog, result.links)
 

@@ -73,7 +73,7 @@ def known_feed(
     sent: Annotated[HTTPAuthorizationCredentials | None, Security(bearer)],
     token: Annotated[str, Query(max_length=100, description="The token, for calendars that send no header.")] = "",
 ) -> TokenRow:
-    """The same for a calendar or a printer, which send the token in the address."""
+    """The token of a calendar or a printer, which send the token in the address."""
     secret = sent.credentials if sent else token
     found = token_of(data, secret, "program") if secret else None
     if found is None:
@@ -183,7 +183,7 @@ def due(data: Data) -> list[DueOut]:
 
 @feeds.get("/due.ics", responses=responses(422) | {200: {"content": {"text/calendar": {}}}})
 def calendar(data: Data) -> Response:
-    """The same as a calendar, to subscribe to."""
+    """The due chains as a calendar, to subscribe to."""
     return Response(calendar_of(due_events(due_now(data, today()), DisplayUnits())), media_type="text/calendar")
 
 

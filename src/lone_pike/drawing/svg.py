@@ -70,7 +70,7 @@ def tenths(length_mm: float) -> int:
 
 
 def shapes(pattern: str, points: NDArray[np.float64]) -> str:
-    """The same shape many times, in tenths; each %s of the pattern stands for one point of a shape, (n, points, 2)."""
+    """One shape many times, in tenths; each %s of the pattern stands for one point of a shape, (n, points, 2)."""
     drawn = pattern.replace("%s", "%d %d") * len(points)
     return drawn % tuple(np.rint(points * (10.0, -10.0)).astype(int).ravel().tolist())
 

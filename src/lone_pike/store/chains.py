@@ -64,7 +64,7 @@ class DueRow:
     early_on: str
     due_on: str
     late_on: str
-    told_at: str
+    computed_at: str
 
 
 CHAINS = """
@@ -136,9 +136,10 @@ def chains_due(database: Database, today: str, by: str, page: int, size: int) ->
 
 
 def due_rows(database: Database, today: str, by: str, most: int = MOST_ORDERED) -> list[DueRow]:
-    """The same chains without their lives, for orders and for the calendar."""
+    """The chains that are due, without their lives, for orders and for the calendar."""
     sql = (
-        "SELECT chain.id, name, speeds, links, loose_links, joiner, joiners, early_on, due_on, late_on, told_at"
+        "SELECT chain.id, name, speeds, links, loose_links, joiner, joiners, early_on, due_on, late_on,"
+        " told_at AS computed_at"
         f" FROM chain WHERE state = 'on' AND (soon_on <= ? OR due_on <= ?) {DUE_FIRST} LIMIT ?"
     )
     return [DueRow(**dict(row)) for row in database.connection.execute(sql, (today, by, most))]
@@ -244,7 +245,7 @@ def groups(connection: sqlite3.Connection) -> list[tuple[int, str]]:
     return [(row["speeds"], row["riding"]) for row in rows]
 
 
-def standing_by_else(
+def chains_to_sort(
     connection: sqlite3.Connection, speeds: int, riding: str, stands_by: str | None = None
 ) -> Iterator[tuple[int, ChainLife]]:
     """The chains in use whose days were computed from something else than the given key; without a key, those not

@@ -241,14 +241,14 @@ class JobRequest(Thing):
         return f"/jobs/{self.job.id}"
 
     def as_typed(self, form: TypedForm) -> "JobRequest":
-        """The same in the unit of the page on which a form was typed. Texts that are still being typed there stay as
-        they are, so the page has to keep its unit until it is loaded again."""
+        """This request in the unit of the page on which a form was typed. Texts that are still being typed there stay
+        as they are, so the page has to keep its unit until it is loaded again."""
         unit = form.get("unit", "")
         units = [one for one in LengthUnit if one == unit]
         return replace(self, shop=self.shop.model_copy(update={"unit": units[0]})) if units else self
 
     def at_newest(self) -> "JobRequest":
-        """The same with the job as it is now."""
+        """This request with the job as it is now."""
         return replace(self, job=job_there(self.data, self.job.id))
 
 

@@ -54,15 +54,15 @@ class ViewState:
     tick: str = ""
 
     def looking(self, near: str) -> "ViewState":
-        """The same with a part of the bike filling the picture, or the whole bike if that part filled it before."""
+        """This state with a part of the bike filling the picture, or the whole bike if that part filled it before."""
         return replace(self, near="" if near == self.near else near)
 
     def counting(self, whence: str) -> "ViewState":
-        """The same with rivets counted from somewhere else."""
+        """This state with rivets counted from somewhere else."""
         return replace(self, counted=whence)
 
     def proving(self, step: str) -> "ViewState":
-        """The same with another step of proving open, or the next one; gear and travel are then those of the step."""
+        """This state with another step of proving open, or the next one; gear and travel are then those of the step."""
         return replace(self, step=step, ring=None, cog=None, travel=None)
 
     def url(self, path: str, **changes: int | None) -> str:

@@ -100,5 +100,5 @@ def due_events(rows: Sequence[DueRow], units: DisplayUnits) -> list[DueEvent]:
             late=late,
         )
         summary = render(Message("calendar_chain", name=one.name), units)
-        events.append(DueEvent(one.id, due, summary, render(more, units), datetime.fromisoformat(one.told_at)))
+        events.append(DueEvent(one.id, due, summary, render(more, units), datetime.fromisoformat(one.computed_at)))
     return events

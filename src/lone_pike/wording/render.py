@@ -111,7 +111,7 @@ def fault_text(fault: Fault, units: DisplayUnits) -> str:
 
 
 def fault_parts(fault: Fault, units: DisplayUnits) -> tuple[str, str]:
-    """The same in two parts: what is wrong, and what is allowed instead."""
+    """A fault in two parts: what is wrong, and what is allowed instead."""
     read, allowed, hint = fault_words(fault, units)
     if allowed.endswith("?"):
         return "", allowed

@@ -50,7 +50,7 @@ def answer_to(document: Document) -> Answered:
 
 
 def answer_in_shop(document: Document, shop: Shop) -> Answered:
-    """The same under the shop's house rule and limits."""
+    """The answer under the shop's house rule and limits."""
     return answer_to(shop.under_rules(document))
 
 

@@ -8,7 +8,7 @@ from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.bike.limits import LINKS_PER_PAIR
 from lone_pike.core.chain.cutting import Cut, End, plan_cut
 from lone_pike.core.chain.moves import MOVES, Move
-from lone_pike.core.chain.plan import at_hand
+from lone_pike.core.chain.plan import loose_pieces
 from lone_pike.core.refusals import PieceTaken
 from lone_pike.store.ledger import (
     FreshPiece,
@@ -60,7 +60,7 @@ def _chain_at_hand(connection: sqlite3.Connection, loop: ChainToFit, owner: Owne
     """The job's box and pieces by their place, 0 for the box. Those that are not from the bin are entered as brought
     from outside."""
     bike, found = loop.bike, {}
-    for loose in at_hand(bike, plan_cut(bike, loop.links) if loop.cuts else None):
+    for loose in loose_pieces(bike, plan_cut(bike, loop.links) if loop.cuts else None):
         bin_id = bike.chain.pieces[loose.place - 1].bin_id if loose.place else None
         if bin_id is None:
             outside = FreshPiece(

@@ -152,7 +152,7 @@ def photo_measures(document: Document, photo: JobPhoto) -> tuple[PhotoMeasure, .
 
 
 def read_photo_measures(document: Document, photo: JobPhoto) -> tuple[tuple[PhotoMeasure, ...], Fault | None]:
-    """The same, and the fault if the marks contradict each other."""
+    """The measures of a photo, and the fault if its marks contradict each other."""
     readings = readings_of(document)
     guide = readings["take_up.guide_teeth"].value or int(limit("pulley"))
     gear, wheels = photo_gear(document, photo.notes), None

@@ -8,7 +8,7 @@ from lone_pike.core.wear.life import ChainLife, chain_file_of
 from lone_pike.core.wear.replacing import limit_percent
 from lone_pike.core.wear.standing import standing
 from lone_pike.formats.records.shop import shop_from
-from lone_pike.store.chains import Days, groups, rates_like, standing_by_else, write_days, write_rate
+from lone_pike.store.chains import Days, chains_to_sort, groups, rates_like, write_days, write_rate
 from lone_pike.store.shop import settings_in
 from lone_pike.workshop.clock import day_of
 
@@ -25,12 +25,12 @@ def sort_anew(connection: sqlite3.Connection, now: str) -> None:
     for speeds, riding in groups(connection):
         most = limit_percent(speeds, shop.wear_school)
         # A chain's own rate first: it is part of what all are compared with.
-        for chain_id, life in standing_by_else(connection, speeds, riding):
+        for chain_id, life in chains_to_sort(connection, speeds, riding):
             rate = rate_of(chain_file_of(life, most, today))
             write_rate(connection, chain_id, len(life.gauged), rate)
         usual = usual_like(connection, speeds, riding)
         stands_by = f"{most:g} {usual.rate:.4g} {usual.times:g}"
-        for chain_id, life in standing_by_else(connection, speeds, riding, stands_by):
+        for chain_id, life in chains_to_sort(connection, speeds, riding, stands_by):
             write_days(connection, chain_id, _days(life, most, usual, today, stands_by), now)
 
 

@@ -18,7 +18,7 @@ def clock_of(hand_deg: float) -> str:
 
 
 def clock_to_the_minute(hand_deg: float) -> str:
-    """The same to the minute, half a degree, so that it reads back as it is.
+    """A clock hand to the minute, half a degree, so that it reads back as it is.
 
     >>> clock_to_the_minute(57.4)
     '4:05'
@@ -49,7 +49,7 @@ def forward_of_down_deg(hours: int, minutes: int) -> float:
 
 
 def within_half_turn_deg(turn_deg: Number) -> Number:
-    """The same angle, from -180 and below 180 degrees.
+    """An angle, from -180 and below 180 degrees.
 
     >>> within_half_turn_deg(270.0), within_half_turn_deg(180.0)
     (-90.0, -180.0)

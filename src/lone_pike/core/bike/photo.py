@@ -186,7 +186,7 @@ def disturbances(photo: Photo) -> Iterator[Photo]:
 
 
 def _seen(photo: Photo, *, across_rad: float = 0.0, down_rad: float = 0.0, roll_rad: float = 0.0) -> Photo:
-    """The same bike seen from a camera turned about the picture's middle.
+    """The marks as seen from a camera turned about the picture's middle.
 
     Equation: of a pinhole camera; a part that is turned away by Z looks smaller by D / (D + Z), D the distance.
     """

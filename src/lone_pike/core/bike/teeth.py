@@ -27,7 +27,7 @@ def pitch_radius_mm(teeth: Number) -> Number:
 
 @lru_cache(maxsize=256)
 def _radius_mm(teeth: float) -> float:
-    """The same for one wheel, cached, because there are few sizes."""
+    """The pitch radius of one wheel, cached, because there are few sizes."""
     return PITCH_MM / (2 * math.sin(math.pi / teeth))
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from math import cos, dist, hypot, isfinite, sin
 
-from lone_pike.core.chain.path import Path
+from lone_pike.core.chain.path import ChainPath
 from lone_pike.core.chain.stops import StopId
 
 Point = tuple[float, float]
@@ -40,7 +40,7 @@ class Meeting:
     at_mm: Point
 
 
-def reaches_of(path: Path) -> list[Reach]:
+def reaches_of(path: ChainPath) -> list[Reach]:
     """Every straight run of a loop of plain numbers, in the chain's direction of travel; empty if circles overlap."""
     touched = [i for i, touches in enumerate(path.touched) if touches]
     reaches = []
@@ -102,7 +102,7 @@ def _from_to(run: Sequence[Reach], first: int, last: int) -> tuple[Sequence[Reac
     return parts, [part.end for part in parts[:-1]] + [part.start for part in parts[1:]]
 
 
-def both_runs(path: Path, apart: StopId, back: StopId) -> BothRuns:
+def both_runs(path: ChainPath, apart: StopId, back: StopId) -> BothRuns:
     """The straight parts of a loop of plain numbers; empty if circles overlap.
 
     Parameters: apart, the stop where the drive run begins; back, where it ends.

@@ -55,7 +55,7 @@ Touched = bool | np.bool_ | NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
-class Path:
+class ChainPath:
     """A traced loop. Entry i of each list belongs to stop i; span i runs from stop i to the next stop that the chain
     touches.
 
@@ -89,7 +89,7 @@ class Path:
         """Heading of the run that arrives at a stop, radians."""
         return self.headings_rad[self.index(name) - 1]
 
-    def only(self, *place: int) -> "Path":
+    def only(self, *place: int) -> "ChainPath":
         """One loop out of many, as plain numbers, chosen by its place on each axis. An axis of length 1 counts for all
         places.
         """
@@ -106,7 +106,7 @@ class Path:
 
         stops = [Stop(s.name, one(s.x_mm), one(s.y_mm), one(s.teeth), s.wind, s.idler) for s in self.stops]
         spans, headings, wraps = (tuple(map(one, run)) for run in (self.spans_mm, self.headings_rad, self.wraps_rad))
-        return Path(tuple(stops), spans, headings, wraps, tuple(map(bool, map(one, self.touched))))
+        return ChainPath(tuple(stops), spans, headings, wraps, tuple(map(bool, map(one, self.touched))))
 
     @property
     def links(self) -> Number:
@@ -229,13 +229,13 @@ def _either(where: Touched, here: Stop, there: Stop) -> Stop:
     )
 
 
-def close(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched]) -> Path:
-    """The Path from its stops, the run that leaves each of them, and whether each is touched.
+def close(stops: Sequence[Stop], runs: Sequence[Run], touched: Sequence[Touched]) -> ChainPath:
+    """The ChainPath from its stops, the run that leaves each of them, and whether each is touched.
 
-    Parameters: as many runs as stops. Returns: the Path, wraps in radians.
+    Parameters: as many runs as stops. Returns: the ChainPath, wraps in radians.
     """
     headings, spans = zip(*runs, strict=True)
-    return Path(tuple(stops), spans, headings, wraps_rad(stops, (headings[-1], *headings)), tuple(touched))
+    return ChainPath(tuple(stops), spans, headings, wraps_rad(stops, (headings[-1], *headings)), tuple(touched))
 
 
 def wraps_rad(stops: Sequence[Stop], headings_rad: Sequence[Number]) -> tuple[Number, ...]:
@@ -253,10 +253,10 @@ def within_turn(angle_rad: Number) -> Number:
     return angle_rad - TURN_RAD * np.floor(angle_rad / TURN_RAD)
 
 
-def trace(stops: Sequence[Stop]) -> Path:
+def trace(stops: Sequence[Stop]) -> ChainPath:
     """The taut loop over the stops in order, closed from the last to the first.
 
-    Parameters: two stops or more, the first no idler. Returns: the Path; nan lengths where circles overlap
+    Parameters: two stops or more, the first no idler. Returns: the ChainPath; nan lengths where circles overlap
     (model, section 1).
 
     >>> from lone_pike.core.chain.stops import COG, RING

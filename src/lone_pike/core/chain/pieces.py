@@ -82,7 +82,7 @@ class KeptRun:
         return link_kind(self.begins, self.links)
 
     def turned_to_begin(self, begins: End) -> "KeptRun":
-        """The same run laid so that it begins with a given kind of link; a run of an odd count begins the same either
+        """This run laid so that it begins with a given kind of link; a run of an odd count begins the same either
         way."""
         return self if self.begins is begins else replace(self, begins=begins, turned=not self.turned)
 
@@ -160,7 +160,7 @@ def most_reach(pieces: Sequence[Loose], joiner_links: int) -> int:
 
 
 def _reach_of_alike(pieces: Sequence[Loose], joiner_links: int) -> int:
-    """The same for pieces of like wear: the longest of each kind, in every mix of kinds."""
+    """The choices among pieces of like wear: the longest of each kind, in every mix of kinds."""
     longest = [
         sorted((piece.links for piece in pieces if _kind(piece) == kind), reverse=True)[:MOST_PIECES]
         for kind in range(KINDS)

@@ -1,7 +1,7 @@
 """The cuts for a count: of the box alone, or of several pieces in order round the loop."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from lone_pike.core.bike.document import Bike
@@ -14,7 +14,7 @@ from lone_pike.core.messages import Message, links
 BOX = 0
 
 
-def at_hand(bike: Bike, box: Cut | None) -> list[Loose]:
+def loose_pieces(bike: Bike, box: Cut | None) -> list[Loose]:
     """The box, if one is known, and the loose pieces beside it."""
     boxed = [Loose(BOX, box.box_links, box.first_end, bike.chain.wear_percent)] if box else []
     pieces = enumerate(bike.chain.pieces, start=1)
@@ -29,7 +29,7 @@ def runs_for(bike: Bike, count: int) -> tuple[KeptRun, ...]:
     box = plan_cut(bike, count)
     if not bike.chain.pieces or (box and not box.missing_links):
         return ()
-    return plan_pieces(at_hand(bike, box), count - count % 2, JOINERS[bike.joiner].links) or ()
+    return plan_pieces(loose_pieces(bike, box), count - count % 2, JOINERS[bike.joiner].links) or ()
 
 
 @lru_cache(maxsize=64)
@@ -45,7 +45,7 @@ def cuts_for(bike: Bike, count: int) -> tuple[Cut, ...]:
         return tuple(_cut_of(bike, run, joiner, count % 2 if i == 0 else 0) for i, run in enumerate(runs))
     box = plan_cut(bike, count)
     if box is None or box.missing_links:
-        pieces = at_hand(bike, box)
+        pieces = loose_pieces(bike, box)
         return (_too_short(bike, count, pieces),) if pieces else ()
     return (box,)
 
@@ -94,3 +94,26 @@ def _cut_of(bike: Bike, run: KeptRun, joiner: Joiner, offset_links: int) -> Cut:
         piece=piece.place,
         turned=run.turned,
     )
+
+
+@dataclass(frozen=True)
+class Offer:
+    """Pieces of the bin, by id, and how many joiners the loop then has."""
+
+    bin_ids: tuple[int, ...]
+    joiners: int
+
+
+def offer_of(bike: Bike, count: int, in_bin: Sequence[Loose]) -> Offer | None:
+    """The pieces of the bin that make a count together with what is at hand; None if there are none.
+
+    Parameters: in_bin, free pieces of chain for the same number of cogs, with their ids as places.
+    """
+    own = loose_pieces(bike, plan_cut(bike, count))
+    first = max((piece.place for piece in own), default=0) + 1
+    pieces = [*own, *(Loose(first + i, one.links, one.first, one.wear_percent) for i, one in enumerate(in_bin))]
+    runs = plan_pieces(pieces, count - count % 2, JOINERS[bike.joiner].links)
+    if runs is None:
+        return None
+    taken = sorted(run.piece.place - first for run in runs if run.piece.place >= first)
+    return Offer(tuple(in_bin[i].place for i in taken), len(runs)) if taken else None

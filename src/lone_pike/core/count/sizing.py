@@ -64,7 +64,8 @@ class Sizing:
 
     @cached_property
     def bare_wraps_without_idlers_links(self) -> Array | None:
-        """The same with the chain straight from ring to cog, which shows what the idlers add; None without idlers."""
+        """The bare wrap with the chain straight from ring to cog, which shows what the idlers add; None without
+        idlers."""
         if not self.bike.idlers:
             return None
         straight = replace(self.poses, drive_idlers=(), return_idlers=())
@@ -72,7 +73,7 @@ class Sizing:
 
     @cached_property
     def bare_wrap_links(self) -> float:
-        """The same at the travel where it is longest."""
+        """The bare wrap at the travel where it is longest."""
         return float(self.bare_wraps_links.max())
 
     @property

@@ -31,7 +31,7 @@ def overlaps(bike: Bike, axle: AxlePath) -> Iterator[Fault]:
 
 
 def overlaps_at_rest(bike: Bike) -> list[Fault]:
-    """The same with the bike at rest."""
+    """The overlaps with the bike at rest."""
     return [*overlaps(bike, axle_path(bike, np.zeros(1)))]
 
 

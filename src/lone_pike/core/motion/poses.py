@@ -91,7 +91,7 @@ def poses_of(bike: Bike, travels_mm: Array) -> Poses:
 
 
 def poses_as_given(bike: Bike, travels_mm: Array, errors: Errors | None = None) -> Poses:
-    """The same with errors added to the measures; also for a bike with overlapping wheels or misplaced idlers.
+    """The poses with errors added to the measures; also for a bike with overlapping wheels or misplaced idlers.
 
     Parameters: errors, what to add to each measure in doubt, all of one length V. Returns: V T poses, the travel
     varying fastest.

@@ -9,7 +9,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import PITCH_MM
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.crossing import Point, reaches_of
-from lone_pike.core.chain.path import Path
+from lone_pike.core.chain.path import ChainPath
 from lone_pike.core.chain.stops import COG, RING, StopId
 from lone_pike.core.route.tubes import in_tubes_links, stops_links
 
@@ -40,7 +40,7 @@ class Placing:
     joiners: tuple[JoinerPlace, ...]
 
 
-def place_joiners(bike: Bike, path: Path, runs_links: tuple[float, ...], *, fixed_order: bool = False) -> Placing:
+def place_joiners(bike: Bike, path: ChainPath, runs_links: tuple[float, ...], *, fixed_order: bool = False) -> Placing:
     """Where to lay the runs so that as few joiners as possible are in a tube or on a wheel, and one is on the drive
     run.
 
@@ -98,7 +98,7 @@ def _room(places: Array, stretch: Stretch, total: float) -> Array:
     return np.where(past <= length, -1.0, np.minimum(past - length, total - past))
 
 
-def _drive_links(path: Path) -> Stretch:
+def _drive_links(path: ChainPath) -> Stretch:
     """The drive run as a stretch of the loop, links: from where the chain leaves the cog to where it meets the ring."""
     names = [stop.name for stop in [*path.stops[1:], path.stops[0]]]
     stretches = dict(zip(names, stops_links(path), strict=True))
@@ -106,7 +106,7 @@ def _drive_links(path: Path) -> Stretch:
     return leaves, stretches[RING][0]
 
 
-def _place(path: Path, at_links: float, tubes: list[Stretch], drive: Stretch) -> JoinerPlace:
+def _place(path: ChainPath, at_links: float, tubes: list[Stretch], drive: Stretch) -> JoinerPlace:
     """A place along the loop, described by the straight part that it is on."""
     in_tube = any(first <= at_links <= last for first, last in tubes)
     leaving = 0.0
@@ -120,7 +120,7 @@ def _place(path: Path, at_links: float, tubes: list[Stretch], drive: Stretch) ->
     return JoinerPlace(at_links, None, None, in_tube, on_drive_run=False)
 
 
-def _touched_stretches(path: Path) -> list[Stretch]:
+def _touched_stretches(path: ChainPath) -> list[Stretch]:
     """The stretch of chain on each wheel that it touches, in the order of the straight parts."""
     following = [*path.touched[1:], path.touched[0]]
     return [stretch for stretch, touches in zip(stops_links(path), following, strict=True) if touches]

@@ -18,7 +18,7 @@ from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm, tip_radius_mm
 from lone_pike.core.chain.crossing import BothRuns, Meeting, Point, away_mm, both_runs, reaches_of
-from lone_pike.core.chain.path import Path, Stop
+from lone_pike.core.chain.path import ChainPath, Stop
 from lone_pike.core.chain.stops import COG, GUIDE, RING, TENSION, StopId, idler_of
 from lone_pike.core.messages import Message, NoticeKind, Raw, Term, deg, mm, number
 from lone_pike.core.motion.overlaps import overlaps_at_rest
@@ -46,7 +46,7 @@ class RouteDraft:
     """A route that may be wrong: its loop in big/big with the cage, if there is one, hanging; its pulleys' centres
     (guide, tension); and its troubles."""
 
-    path: Path | None
+    path: ChainPath | None
     pulleys_mm: tuple[Point, Point]
     troubles: tuple[RouteTrouble, ...]
 
@@ -79,7 +79,7 @@ def _reached_nowhere_else(_: StopId) -> bool:
     return False
 
 
-def _with_boom(cage: Cage) -> Iterator[Path]:
+def _with_boom(cage: Cage) -> Iterator[ChainPath]:
     """The loops with the boom at its two ends, at any count that goes round there."""
     bike = cage.bike
     if bike.boom is None:
@@ -91,7 +91,7 @@ def _with_boom(cage: Cage) -> Iterator[Path]:
         yield loop.turned(DRAFT_CAGE_RAD.reshape(1, 1, -1)).path
 
 
-def _is_reached(path: Path, stop: StopId) -> bool:
+def _is_reached(path: ChainPath, stop: StopId) -> bool:
     """Whether the chain touches a stop in any loop that can be."""
     place = path.index(stop)
     return bool(np.any(np.asarray(path.touched[place]) & ~np.isnan(path.wraps_rad[place])))
@@ -118,7 +118,7 @@ def _place_of(stop: Stop) -> Point:
 
 
 def _troubles(
-    bike: Bike, running: Path, resting: Sequence[Path], is_reached_elsewhere: Callable[[StopId], bool]
+    bike: Bike, running: ChainPath, resting: Sequence[ChainPath], is_reached_elsewhere: Callable[[StopId], bool]
 ) -> Iterator[RouteTrouble]:
     """All troubles: those of each idler over all loops, and those between runs in big/big and small/small.
 
@@ -132,7 +132,7 @@ def _troubles(
     yield from _once_each([*_between_runs(bike, resting), *_through_idlers(bike, resting)])
 
 
-def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTrouble]:
+def _of_idler(bike: Bike, path: ChainPath, i: int, idler: Idler) -> Iterator[RouteTrouble]:
     """Checks for an idler that the chain never touches, at which it hardly turns, or round which it goes more than half
     way."""
     stop, named = idler_of(bike.idler_runs, i), _named(bike, i)
@@ -153,7 +153,7 @@ def _of_idler(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTro
         )
 
 
-def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteTrouble]:
+def _in_the_way(bike: Bike, path: ChainPath, i: int, idler: Idler) -> Iterator[RouteTrouble]:
     """Checks for an idler into which the cage would swing."""
     x_mm, y_mm = idler.at_mm
     for pulley, teeth in ((GUIDE, bike.caged.guide_teeth), (TENSION, bike.caged.tension_teeth)):
@@ -167,7 +167,7 @@ def _in_the_way(bike: Bike, path: Path, i: int, idler: Idler) -> Iterator[RouteT
             return
 
 
-def _between_runs(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
+def _between_runs(bike: Bike, paths: Sequence[ChainPath]) -> Iterator[RouteTrouble]:
     """Checks for runs that cross an odd number of times, which makes a figure of eight; otherwise for the two nearest
     runs, if they are closer than the height of a chain. Two that cross twice lie over each other in between and rub."""
     both = [both_runs(path, COG, RING) for path in paths]
@@ -219,7 +219,7 @@ def _crossed(bike: Bike, runs: BothRuns) -> Iterator[RouteTrouble]:
         yield RouteTrouble(NoticeKind.ROUTE_CROSSED, meeting.at_mm, Message("route_crossed"), fault)
 
 
-def _through_idlers(bike: Bike, paths: Sequence[Path]) -> Iterator[RouteTrouble]:
+def _through_idlers(bike: Bike, paths: Sequence[ChainPath]) -> Iterator[RouteTrouble]:
     """Checks for a run that passes through an idler of the other run."""
     for path in paths:
         for i, idler in enumerate(bike.idlers):

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from lone_pike.core.bike.base import Run
 from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.take_up import Family
-from lone_pike.core.chain.path import CLOCKWISE, Path
+from lone_pike.core.chain.path import CLOCKWISE, ChainPath
 from lone_pike.core.chain.stops import COG, GUIDE, RING, TENSION, StopId
 from lone_pike.core.messages import Message, Term, Value, number
 from lone_pike.core.route.placing import Placing, place_joiners
@@ -42,7 +42,7 @@ class Walk:
     joined_at_links: float
 
 
-def walk_of(bike: Bike, path: Path, runs_links: Sequence[float], *, pins: bool = False) -> Walk:
+def walk_of(bike: Bike, path: ChainPath, runs_links: Sequence[float], *, pins: bool = False) -> Walk:
     """The walk over a loop at rest in the smallest gear.
 
     Parameters: path, the loop as plain numbers; runs_links, each run with the joiner behind it; pins, whether runs are
@@ -67,7 +67,7 @@ def _before(bike: Bike, runs: int) -> Iterator[WalkStep]:
         yield WalkStep("pins", Message("walk_pins"))
 
 
-def _round(bike: Bike, path: Path) -> Iterator[WalkStep]:
+def _round(bike: Bike, path: ChainPath) -> Iterator[WalkStep]:
     """The stops against the chain's travel, from cog to ring by the return run and on along the drive run."""
     following = [stop.name for stop in [*path.stops[1:], path.stops[0]]]
     starts = {name: start for name, (start, _) in zip(following, stops_links(path), strict=True)}
@@ -79,7 +79,7 @@ def _round(bike: Bike, path: Path) -> Iterator[WalkStep]:
         yield from _in_tubes(bike, path, {name, after})
 
 
-def _in_tubes(bike: Bike, path: Path, between: set[StopId]) -> Iterator[WalkStep]:
+def _in_tubes(bike: Bike, path: ChainPath, between: set[StopId]) -> Iterator[WalkStep]:
     """The tubes on the straight part between two stops, in the order in which the chain is led through them."""
     placed = zip(tube_fits(bike, path), in_tubes_links(bike, path), strict=True)
     for fit, (start, _) in sorted(placed, key=lambda one: -one[1][0]):
@@ -88,7 +88,7 @@ def _in_tubes(bike: Bike, path: Path, between: set[StopId]) -> Iterator[WalkStep
             yield WalkStep(f"tube_{fit.place}", message, None, None, start)
 
 
-def _at_stop(bike: Bike, path: Path, name: StopId, start: float) -> Iterator[WalkStep]:
+def _at_stop(bike: Bike, path: ChainPath, name: StopId, start: float) -> Iterator[WalkStep]:
     """The step at one stop."""
     if name == COG:
         yield WalkStep("cog", Message("walk_cog"), None, name, start)

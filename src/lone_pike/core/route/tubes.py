@@ -8,7 +8,7 @@ from lone_pike.core.bike.document import Bike
 from lone_pike.core.bike.limits import PITCH_MM, limit
 from lone_pike.core.bike.parts import Tube
 from lone_pike.core.chain.crossing import Point, Reach, reaches_of
-from lone_pike.core.chain.path import TURN_RAD, Path, Stop
+from lone_pike.core.chain.path import TURN_RAD, ChainPath, Stop
 from lone_pike.core.chain.stops import COG, RING, TENSION, StopId
 from lone_pike.core.messages import Message, Term, Value, mm, number
 
@@ -64,7 +64,7 @@ class TubeFit:
         return tuple(messages)
 
 
-def tube_fits(bike: Bike, path: Path) -> tuple[TubeFit, ...]:
+def tube_fits(bike: Bike, path: ChainPath) -> tuple[TubeFit, ...]:
     """The places of the bike's tubes on a loop of plain numbers; without those for which the loop has no straight part.
 
     The ring is nearest at the shortest boom. A front end stays clear of the ring or the front derailleur, any other end
@@ -78,12 +78,12 @@ def tube_fits(bike: Bike, path: Path) -> tuple[TubeFit, ...]:
     return tuple(fits)
 
 
-def in_tubes_links(bike: Bike, path: Path) -> list[tuple[float, float]]:
+def in_tubes_links(bike: Bike, path: ChainPath) -> list[tuple[float, float]]:
     """The stretches of a loop inside tubes, in links from where the chain leaves its first stop."""
     return [_stretch(path, fit) for fit in tube_fits(bike, path)]
 
 
-def _straight_of(path: Path, tube: Tube) -> Reach | None:
+def _straight_of(path: ChainPath, tube: Tube) -> Reach | None:
     """The straight part of the loop for a tube's part; None if the loop has no such part.
 
     Parts are counted from wheel to wheel, starting at the ring, whether or not the chain touches the wheels. If an
@@ -100,7 +100,7 @@ def _straight_of(path: Path, tube: Tube) -> Reach | None:
     return None
 
 
-def _wheels_of(path: Path, run: Run) -> list[StopId]:
+def _wheels_of(path: ChainPath, run: Run) -> list[StopId]:
     """The wheels of a run from the ring to the back, to the cog or to the wheel behind the return idlers."""
     names = [stop.name for stop in path.stops]
     turned = names[names.index(RING) :] + names[: names.index(RING)]
@@ -142,7 +142,7 @@ def _pushed_in_mm(bike: Bike, ahead: Point) -> float:
     return max(0.0, -bike.boom.from_mm * (cos(angle) * ahead[0] + sin(angle) * ahead[1]))
 
 
-def _stretch(path: Path, fit: TubeFit) -> tuple[float, float]:
+def _stretch(path: ChainPath, fit: TubeFit) -> tuple[float, float]:
     """The stretch of a loop inside a tube, from link to link."""
     leaving = {stop.name: end for stop, (_, end) in zip(_from_the_second(path), stops_links(path), strict=True)}
     if fit.tube.run is Run.DRIVE:
@@ -155,7 +155,7 @@ def _stretch(path: Path, fit: TubeFit) -> tuple[float, float]:
     return start, start + fit.tube.length_mm / PITCH_MM
 
 
-def stops_links(path: Path) -> list[tuple[float, float]]:
+def stops_links(path: ChainPath) -> list[tuple[float, float]]:
     """The stretches of a loop on its stops, from the second stop round to the first, in links from where the chain
     leaves the first."""
     at, stretches = 0.0, []
@@ -168,5 +168,5 @@ def stops_links(path: Path) -> list[tuple[float, float]]:
     return stretches
 
 
-def _from_the_second(path: Path) -> list[Stop]:
+def _from_the_second(path: ChainPath) -> list[Stop]:
     return [*path.stops[1:], path.stops[0]]

@@ -71,14 +71,14 @@ def learned_of(bike: Bike) -> Learned | None:
     seen, lot = [one for _, one in weighed], lot_of(bike, spreads)
     sightings = sighted(bike, seen, lot.errors)
     for _ in range(MOST_ROUNDS):
-        if lot.narrowed(sightings).effective >= FEWEST_LEFT:
+        if lot.weighted_by(sightings).effective >= FEWEST_LEFT:
             break
         lot = lot.again(sightings)
         sightings = sighted(bike, seen, lot.errors)
     misfits = misfits_of(bike, weighed, sightings)
     if misfits:
         return Learned(sizing.recommended_links, None, sizing.window, (), misfits, {})
-    return _learned(sizing, lot.narrowed(sightings))
+    return _learned(sizing, lot.weighted_by(sightings))
 
 
 def _learned(sizing: Sizing, lot: Lot) -> Learned:

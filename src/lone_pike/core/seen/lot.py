@@ -49,17 +49,17 @@ class Lot:
         """The effective number of bikes: how many equally weighted ones would be as informative."""
         return float(1 / np.square(self.weights).sum())
 
-    def narrowed(self, sightings: tuple[Sighting, ...], share: float = 1.0) -> "Lot":
-        """The same, weighted by how well each bike matches what was seen, or by a share of that."""
+    def weighted_by(self, sightings: tuple[Sighting, ...], share: float = 1.0) -> "Lot":
+        """This lot, weighted by how well each bike matches what was seen, or by a share of that."""
         return replace(self, logs=self.logs + share * np.sum([one.logs for one in sightings], axis=0))
 
     def again(self, sightings: tuple[Sighting, ...]) -> "Lot":
         """A new sample around the bikes that match what was seen, or that come nearest if too few match; each is
         weighted by how likely it was before anything was seen."""
         share = 1.0
-        while share > LEAST_SHARE and self.narrowed(sightings, share).effective < FEWEST_LEFT:
+        while share > LEAST_SHARE and self.weighted_by(sightings, share).effective < FEWEST_LEFT:
             share /= 2
-        weights = self.narrowed(sightings, share).weights
+        weights = self.weighted_by(sightings, share).weights
         middle = weights @ self.units
         apart = self.units - middle
         spread = (weights[:, None] * apart).T @ apart + np.eye(len(middle)) * LEAST_VARIANCE

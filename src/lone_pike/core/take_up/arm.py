@@ -36,7 +36,7 @@ class ArmTakeUp(Cage):
 
     @property
     def halves_deg(self) -> Array:
-        """The same in every pose, (P,)."""
+        """Half of its movement in every pose, (P,)."""
         return np.asarray(np.degrees(self.sweep.stretched_rad - self.sweep.slackest_rad)[:, BIG, 0] / 2)
 
     def half_links(self) -> float:
@@ -52,13 +52,13 @@ class ArmTakeUp(Cage):
         return count - shortest, longest - count
 
     def absorbs_mm(self, count: int) -> tuple[float, float]:
-        """The same as movement of the axle, which is half of the chain's: back until the arm is straight, forward until
-        it rests."""
+        """What it absorbs as movement of the axle, which is half of the chain's: back until the arm is straight,
+        forward until it rests."""
         back, forward = (absorbed * PITCH_MM / 2 for absorbed in self.absorbs_links(count))
         return back, forward
 
     def absorbs_message(self, count: int) -> Message:
-        """The same in one sentence."""
+        """What it absorbs, in one sentence."""
         more, less = map(links, self.absorbs_links(count))
         back, forward = map(mm, self.absorbs_mm(count))
         return Message("arm_absorbs", more=more, less=less, back=back, forward=forward)

@@ -14,7 +14,7 @@ from lone_pike.core.bike.limits import limit
 from lone_pike.core.bike.measures import ALWAYS, Measure
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import as_new_links, joins_at, step_links
-from lone_pike.core.chain.path import Path, trace
+from lone_pike.core.chain.path import ChainPath, trace
 from lone_pike.core.messages import Message, deg, mm
 from lone_pike.core.motion.poses import Gears, Poses, all_gears, bare_stops
 from lone_pike.core.take_up.cage_trials import larger_cog_trials, mending_trials
@@ -241,7 +241,7 @@ class Cage:
         scanned = self.sweep.plumb_links(0, self.gear_teeth.index((ring, cog)))
         return float(self.path(ring, cog, 0.0).links) if scanned is None else scanned
 
-    def resting_path(self, ring: int, cog: int, count: int) -> Path:
+    def resting_path(self, ring: int, cog: int, count: int) -> ChainPath:
         """The loop in one gear at the first pose as the chain runs at a count; numbers, no arrays."""
         i, cage_rad = self.gear_teeth.index((ring, cog)), self.resting_rad(ring, cog, count)
         settled, resting = self._settled_in_reach
@@ -251,11 +251,11 @@ class Cage:
                 return resting.path.only(0, i, k)
         return self.path(ring, cog, cage_rad)
 
-    def running(self, counts: Sequence[int]) -> Path:
+    def running(self, counts: Sequence[int]) -> ChainPath:
         """The loops of all poses and gears as the chain runs at counts in reach, (P, G, K)."""
         return at_rest(self.sweep, as_new_links(counts, self.bike.chain.stretch))[1].path
 
-    def path(self, ring: int, cog: int, cage_rad: float) -> Path:
+    def path(self, ring: int, cog: int, cage_rad: float) -> ChainPath:
         """The loop in one gear at the first pose with the cage at an angle; numbers, no arrays."""
         with np.errstate(invalid="ignore"):
             return self.sweep.loop.turned(np.full((1, 1, 1), cage_rad)).path.only(

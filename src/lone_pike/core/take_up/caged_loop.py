@@ -16,7 +16,7 @@ from lone_pike.core.chain.path import (
     COUNTER_CLOCKWISE,
     QUARTER_RAD,
     TURN_RAD,
-    Path,
+    ChainPath,
     Run,
     Stop,
     Touched,
@@ -256,7 +256,7 @@ class TurnedLoop:
         return np.asarray(distance - pitch_radius_mm(guide.teeth) - limit("plate_height"))
 
     @cached_property
-    def path(self) -> Path:
+    def path(self) -> ChainPath:
         """The whole loop, stop by stop."""
         loop = self.loop
         across = self.cage_rad + loop.across_rad, loop.across_mm

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from lone_pike.core.bike.clock import clock_of
 from lone_pike.core.bike.measures import Measure
 from lone_pike.core.bike.teeth import Array, Number
-from lone_pike.core.chain.path import Path
+from lone_pike.core.chain.path import ChainPath
 from lone_pike.core.messages import Message, number
 from lone_pike.core.take_up.sights import Sights
 
@@ -60,7 +60,7 @@ class Gear:
 
     @property
     def rest_clock(self) -> str | None:
-        """The same at the first travel."""
+        """The cage as a clock hand at the first travel."""
         return None if self.rest_deg is None else clock_of(self.rest_deg)
 
 
@@ -120,7 +120,7 @@ class Margins:
     wanted: Number
 
     def of(self, counts: Sequence[int]) -> "Margins":
-        """The same for some of the counts."""
+        """The margins of some of the counts."""
         which = [self.counts.index(count) for count in counts]
         return Margins(tuple(counts), self.at_short[:, which], self.at_long[:, which], self.wanted)
 
@@ -232,7 +232,7 @@ class TakeUp(Protocol):
     def gears(self, count: int) -> tuple[Gear, ...]:
         """Every gear with the chain at a count, at its worst pose."""
 
-    def resting_path(self, ring: int, cog: int, count: int) -> Path:
+    def resting_path(self, ring: int, cog: int, count: int) -> ChainPath:
         """The loop in one gear at the first pose as the chain runs at a count; numbers, no arrays."""
 
     def worst_poses(self, count: int) -> NDArray[np.int_]:

@@ -20,7 +20,7 @@ from lone_pike.core.bike.take_up import Moves, as_a
 from lone_pike.core.bike.take_ups import AxlePlace, Standing
 from lone_pike.core.bike.teeth import Array
 from lone_pike.core.chain.counting import as_new_links, joins_at, step_links
-from lone_pike.core.chain.path import CLOCKWISE, Path, Stop, trace
+from lone_pike.core.chain.path import CLOCKWISE, ChainPath, Stop, trace
 from lone_pike.core.chain.stops import COG, RING
 from lone_pike.core.messages import Message, links, mm
 from lone_pike.core.motion.poses import Gears
@@ -30,7 +30,7 @@ from lone_pike.core.take_up.sights import Sights, sights
 from lone_pike.core.take_up.wheels_apart import links_round, movement_mm, span_mm, stands_at_mm, taut_centre_mm
 
 SHOWN_BEYOND = 4
-LACKING = 30.0
+TOO_SHORT_WEIGHT = 30.0
 """A chain that is one millimetre too short to go on counts as far from taut as one with this many mm of slack."""
 
 NEAR_CHANGES = (1, -1, 2, -2, 3, -3)
@@ -80,7 +80,7 @@ class FixedCentres:
 
     @property
     def far_links(self) -> Array:
-        """The same at the far end."""
+        """Length round ring and cog with axle or crank at the far end, (V, G, 1)."""
         return links_round(self.wheels.ring_teeth, self.wheels.cog_teeth, self.far_mm)
 
     @property
@@ -170,7 +170,7 @@ class FixedCentres:
         return places
 
     def places_of(self, counts: Sequence[int]) -> list[tuple[GearPlace, ...]]:
-        """The same for several counts, all solved at once."""
+        """The places of axle or crank at several counts, all solved at once."""
         near, far = self.near_mm[0, :, 0].tolist(), self.far_mm[0, :, 0].tolist()
         return [
             tuple(
@@ -188,7 +188,7 @@ class FixedCentres:
         turned_deg = float(crank_deg(self.bike, centre_mm, self.axle_away_mm, self.part.crank_radius_mm))
         return None if isnan(turned_deg) else turned_deg
 
-    def resting_path(self, ring: int, cog: int, count: int) -> Path:
+    def resting_path(self, ring: int, cog: int, count: int) -> ChainPath:
         """The loop in one gear with axle or crank where the count is taut, or as near to that place as possible."""
         i = self.gear_teeth.index((ring, cog)) if (ring, cog) in self.gear_teeth else 0
         ring, cog = self.gear_teeth[i]
@@ -196,7 +196,7 @@ class FixedCentres:
         taut = self.centres_mm([count]).item(0, i, 0)
         return self.path_at(ring, cog, min(max(taut, near), far))
 
-    def path_at(self, ring: int, cog: int, centre_mm: float) -> Path:
+    def path_at(self, ring: int, cog: int, centre_mm: float) -> ChainPath:
         """The loop in one gear at a centre distance: the axle there in its slot, or the crank on its eccentric."""
         (x_mm, y_mm), (ring_x, ring_y) = axle_from_shell_xy_mm(self.bike), (0.0, 0.0)
         if self.part.moves is Moves.AXLE:
@@ -266,7 +266,7 @@ class FixedCentres:
         links, poses = count * self.bike.chain.stretch, len(near_mm)
         if self.part.moves is Moves.NOTHING:
             spare_mm = (links - links_round(ring, cog, near_mm)) * PITCH_MM
-            slack_mm = movement_mm(spare_mm, span_mm(ring, cog, near_mm)) + LACKING * np.minimum(spare_mm, 0.0)
+            slack_mm = movement_mm(spare_mm, span_mm(ring, cog, near_mm)) + TOO_SHORT_WEIGHT * np.minimum(spare_mm, 0.0)
             return sights(poses, slack_mm=np.asarray(slack_mm))
         taut_mm = taut_centre_mm(ring, cog, links)
         span = span_mm(ring, cog, taut_mm)

@@ -105,7 +105,7 @@ class Settled:
     loose: NDArray[np.bool_]
 
     def at(self, which: slice) -> "Settled":
-        """The same for some of the counts, chosen by their places."""
+        """How the cage settles at some of the counts, chosen by their places."""
         return Settled(*[values[..., which] for values in vars(self).values()])
 
 
@@ -200,7 +200,7 @@ def settle(sweep: Sweep, counts: Sequence[int] | Array) -> Settled:
 
 
 def at_rest(sweep: Sweep, counts: Sequence[int] | Array) -> tuple[Settled, TurnedLoop]:
-    """The same, together with the loops as they run at those angles, (P, G, K)."""
+    """Where the cage rests with each count, together with the loops as they run at those angles, (P, G, K)."""
     links = np.asarray(counts, dtype=float)
     short, loose = links < sweep.stretched_links, links > sweep.slackest_links
     with np.errstate(invalid="ignore"):

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lone_pike.core.bike.limits import PITCH_MM
-from lone_pike.core.chain.path import TURN_RAD, Path
+from lone_pike.core.chain.path import TURN_RAD, ChainPath
 from lone_pike.core.chain.stops import StopId
 from lone_pike.drawing.svg import Points, dots, shapes, tenths
 
@@ -34,7 +34,7 @@ class Loop:
         return float(self.spans_mm.sum() / PITCH_MM + (self.teeth * self.wraps_rad).sum() / TURN_RAD)
 
 
-def loop_of(path: Path) -> Loop:
+def loop_of(path: ChainPath) -> Loop:
     """The loop of a path whose values are plain numbers, over the stops that it touches."""
     touched = [i for i, touches in enumerate(path.touched) if touches]
     stops = [path.stops[i] for i in touched]
@@ -100,7 +100,7 @@ def sag_mm(span_mm: float, spare_mm: float) -> float:
 
 @dataclass(frozen=True)
 class ChainShapes:
-    """Path data of a chain's plates and rivets."""
+    """ChainPath data of a chain's plates and rivets."""
 
     outer: str
     inner: str
@@ -152,6 +152,6 @@ def _corners(starts: Points, ends: Points, half_mm: NDArray[np.float64]) -> NDAr
 
 
 def _outlines(corners: NDArray[np.float64], half_mm: float) -> str:
-    """Path data of plates, in tenths: round at both rivets."""
+    """ChainPath data of plates, in tenths: round at both rivets."""
     r = tenths(half_mm)
     return shapes(f"M%sQ%s %sA{r} {r} 0 0 1 %sQ%s %sA{r} {r} 0 0 1 %sZ", corners)

@@ -53,7 +53,7 @@ def drafted_view(bike: Bike, draft: RouteDraft, *, lettered: bool = False) -> Si
 
 
 def small_drafted(bike: Bike, draft: RouteDraft) -> SmallView | None:
-    """The same as a thumbnail; None if the route cannot be traced at all."""
+    """A draft as a thumbnail; None if the route cannot be traced at all."""
     if draft.path is None:
         return None
     loop = loop_of(draft.path)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from lone_pike.core.bike.take_up import Family
-from lone_pike.core.chain.path import Path
+from lone_pike.core.chain.path import ChainPath
 from lone_pike.core.count.sizing import Sizing, size_at
 from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.scene.chain import Loop, loop_of, rivets
@@ -21,7 +21,7 @@ HELD = 3
 
 @dataclass(frozen=True)
 class Moving:
-    """Path data of the frames, first to last: the chain's line, the wheels, the cage's plate."""
+    """ChainPath data of the frames, first to last: the chain's line, the wheels, the cage's plate."""
 
     view_box: str
     lines: tuple[str, ...]
@@ -56,12 +56,12 @@ def between_travels(sizing: Sizing, gear: Gear, links: int, start_mm: float, end
     return _moving(sizing, (one.take_up.resting_path(gear.ring, gear.cog, links) for one in held))
 
 
-def between_paths(sizing: Sizing, start: Path, end: Path) -> Moving:
+def between_paths(sizing: Sizing, start: ChainPath, end: ChainPath) -> Moving:
     """From one route of the chain to another."""
     return _moving(sizing, [start] * (STEPS // 2) + [end] * (STEPS // 2))
 
 
-def _moving(sizing: Sizing, paths: Iterable[Path]) -> Moving:
+def _moving(sizing: Sizing, paths: Iterable[ChainPath]) -> Moving:
     """The drawings of some loops; those that cannot be traced are left out."""
     loops = [loop for loop in map(loop_of, paths) if np.isfinite(loop.links)]
     played = [loops[0]] * HELD + loops + [loops[-1]] * HELD

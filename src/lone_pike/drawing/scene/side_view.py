@@ -74,7 +74,7 @@ class SideView:
         return round(max(1.0, float(self.view_box.split()[2]) / MARKS_FOR_MM), 2)
 
     def near(self, place: str) -> "SideView":
-        """The same with one of its loupes filling the picture; unchanged if there is no such loupe."""
+        """This view with one of its loupes filling the picture; unchanged if there is no such loupe."""
         boxes = [loupe.view_box for loupe in self.loupes if loupe.near == place]
         return replace(self, view_box=boxes[0]) if boxes else self
 

@@ -12,7 +12,7 @@ from lone_pike.drawing.svg import circles, polyline
 
 @dataclass(frozen=True)
 class SmallView:
-    """The same bike for a row of a list: its chain as one line, its wheels as circles."""
+    """A bike drawn for a row of a list: its chain as one line, its wheels as circles."""
 
     view_box: str
     line: str

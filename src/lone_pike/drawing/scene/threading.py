@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from lone_pike.core.chain.path import Path, Stop, trace
+from lone_pike.core.chain.path import ChainPath, Stop, trace
 from lone_pike.core.chain.stops import GUIDE, RING, TENSION, StopId
 from lone_pike.core.count.sizing import Sizing
 from lone_pike.core.messages import Message
@@ -102,7 +102,7 @@ SWAPPED = {"runs": RING, "guide": GUIDE, "tension": TENSION}
 """The stops that the chain passes on the wrong side, by what goes wrong."""
 
 
-def led_path(sizing: Sizing, gear: Gear, links: int, wrong: str) -> Path:
+def led_path(sizing: Sizing, gear: Gear, links: int, wrong: str) -> ChainPath:
     """The loop with one thing wrong on its way; the right loop if nothing is wrong, or only the tab."""
     right = _resting(sizing, gear, links)
     if wrong not in SWAPPED:
@@ -132,7 +132,7 @@ def _with_cage(box: str, left: float) -> str:
     return view_box(x - more, y, width + more, height)
 
 
-def _resting(sizing: Sizing, gear: Gear, links: int) -> Path:
+def _resting(sizing: Sizing, gear: Gear, links: int) -> ChainPath:
     return sizing.cage.resting_path(gear.ring, gear.cog, links)
 
 
@@ -140,7 +140,7 @@ def _turned(stop: Stop) -> Stop:
     return replace(stop, wind=-stop.wind, idler=False)
 
 
-def _way(path: Path, guard: str, *, over: bool, is_right: bool) -> PassingWay:
+def _way(path: ChainPath, guard: str, *, over: bool, is_right: bool) -> PassingWay:
     loop = loop_of(path)
     points = rivets(loop, int(loop.links), slack_run(loop))
     return PassingWay(
@@ -153,7 +153,7 @@ def _way(path: Path, guard: str, *, over: bool, is_right: bool) -> PassingWay:
     )
 
 
-def _box(path: Path, step: WalkStep, at: StopId) -> str:
+def _box(path: ChainPath, step: WalkStep, at: StopId) -> str:
     """A square about the stop of a step."""
     stop = path.stop(at)
     x, y, half = float(stop.x_mm), float(stop.y_mm), abs(float(stop.signed_radius_mm)) + AROUND_MM
@@ -165,12 +165,12 @@ def _box(path: Path, step: WalkStep, at: StopId) -> str:
     return view_box(x - half, -y - half, 2 * half, 2 * half)
 
 
-def _between_pulleys(path: Path) -> tuple[float, float]:
+def _between_pulleys(path: ChainPath) -> tuple[float, float]:
     guide, tension = path.stop(GUIDE), path.stop(TENSION)
     return (float(guide.x_mm) + float(tension.x_mm)) / 2, (float(guide.y_mm) + float(tension.y_mm)) / 2
 
 
-def _cage(path: Path) -> str:
+def _cage(path: ChainPath) -> str:
     names = [stop.name for stop in path.stops]
     if GUIDE not in names:
         return ""
@@ -178,7 +178,7 @@ def _cage(path: Path) -> str:
     return capsule((float(guide.x_mm), float(guide.y_mm)), (float(tension.x_mm), float(tension.y_mm)), TAB_HALF_MM)
 
 
-def _guard(path: Path, step: WalkStep, aside_mm: float = 0.0) -> str:
+def _guard(path: ChainPath, step: WalkStep, aside_mm: float = 0.0) -> str:
     """The tab across the cage's middle, or the front derailleur's cage over the ring."""
     if step.key == TAB:
         x, y = _between_pulleys(path)

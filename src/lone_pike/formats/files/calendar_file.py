@@ -14,7 +14,7 @@ class DueEvent:
     day: date
     summary: str
     description: str
-    told_at: datetime
+    computed_at: datetime
 
 
 def calendar_of(events: Sequence[DueEvent]) -> bytes:
@@ -29,7 +29,7 @@ def calendar_of(events: Sequence[DueEvent]) -> bytes:
     for one in events:
         event = Event()
         event.add("uid", f"chain-{one.chain_id}@lone-pike.invalid")
-        event.add("dtstamp", one.told_at)
+        event.add("dtstamp", one.computed_at)
         event.add("dtstart", one.day)
         event.add("dtend", one.day + timedelta(days=1))
         event.add("summary", one.summary)

@@ -104,7 +104,7 @@ def _sizes(sizes: object) -> tuple[int, ...]:
 
 
 def _small_view(bike: BikeRow, shop: Shop) -> SmallView | None:
-    """The same for a row of the list."""
+    """A bike as a row of the list."""
     answered = answer_in_shop(bike.document, shop).answer
     return small_view(answered.sizing, answered.gears[0], answered.links) if answered else None
 

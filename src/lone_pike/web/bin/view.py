@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from lone_pike.core.bike.joiners import JOINERS, STOCKED, usual_joiner
 from lone_pike.core.bike.limits import limit
 from lone_pike.core.chain.cutting import End
-from lone_pike.core.chain.offers import offer_of
 from lone_pike.core.chain.pieces import Loose, most_links
+from lone_pike.core.chain.plan import offer_of
 from lone_pike.core.messages import Message, Term, links
 from lone_pike.drawing.charts.strip import DrawnPiece, piece
 from lone_pike.formats.records.shop import Shop

@@ -77,7 +77,7 @@ class Foot:
 
 
 @dataclass(frozen=True)
-class Upshot:
+class CountRegions:
     """The regions of every stage that follow the measures, also while they are being typed."""
 
     work: Work
@@ -116,7 +116,7 @@ class Upshot:
 
 
 @dataclass(frozen=True)
-class Frame(Upshot):
+class Frame(CountRegions):
     """The frame around every stage. shown_as is the folder of its templates, if that is not the stage's own."""
 
     shown_as: str = ""

@@ -95,14 +95,14 @@ class Work:
 
     @property
     def sized_or_error(self) -> "SizedWork":
-        """The same, for views of a bike that can be sized. Raises: ValueError for another."""
+        """The sized job, for views that need one. Raises: ValueError if the bike cannot be sized."""
         if self.sized is None:
             raise ValueError("this bike cannot be sized")
         return self.sized
 
     @cached_property
     def sized(self) -> "SizedWork | None":
-        """The same where the bike can be sized."""
+        """The job with its answer; None if the bike cannot be sized."""
         return SizedWork(self, self.answer) if self.answer else None
 
 

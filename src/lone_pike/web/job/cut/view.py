@@ -7,8 +7,7 @@ from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.joiners import JOINERS, JoinerShape
 from lone_pike.core.chain.counting import joins_at
 from lone_pike.core.chain.cutting import Cut
-from lone_pike.core.chain.offers import offer_of
-from lone_pike.core.chain.plan import short_message
+from lone_pike.core.chain.plan import offer_of, short_message
 from lone_pike.core.chain.trial import PushTrial, try_push
 from lone_pike.core.messages import Message, NoticeKind, Term, number
 from lone_pike.drawing.charts.pieces_row import PiecesRow, pieces_row

@@ -29,7 +29,7 @@ SNUG_SPANS = {
     "take_up.type": 7,
 }
 COGS_BESIDE_SPEEDS_SNUG = 7
-"""The same on a tablet, where the fields have little width, held upright or across."""
+"""Column widths on tablets."""
 
 SMALL = frozenset(
     {

@@ -19,7 +19,7 @@ from lone_pike.formats.records.observed import LED, STEPS
 from lone_pike.formats.typed.idler_form import rows_of
 from lone_pike.formats.typed.measure_form import form_fields
 from lone_pike.formats.typed.parsing import whole_number
-from lone_pike.web.job.frame import Frame, StageRequest, Upshot, side_of
+from lone_pike.web.job.frame import CountRegions, Frame, StageRequest, side_of
 from lone_pike.web.job.measure.fields import Cell, as_count, cells_of, costs_of, field_hint, folded
 from lone_pike.web.job.measure.typical import KindChoice, kinds_offered
 from lone_pike.web.job.route.view import unsized_side
@@ -159,7 +159,7 @@ def _is_unmeasured(work: Work) -> bool:
 class TypedView:
     """The regions of the page that change while a measure is being typed; nothing is stored."""
 
-    frame: Upshot
+    frame: CountRegions
     side: SideView | None
     notes: tuple[FieldNote, ...]
     sure_key: str
@@ -176,7 +176,7 @@ def typed_view(work: Work, sent: Mapping[str, str]) -> TypedView:
     paths = dict.fromkeys(path for path in (*sent, *noted, *work.faults) if path in fields)
     sized = work.sized
     return TypedView(
-        frame=Upshot(work, "measure"),
+        frame=CountRegions(work, "measure"),
         side=side_of(sized, lettered=True) if sized else unsized_side(work, lettered=True),
         notes=tuple(_note(work, fields[path]) for path in paths if fields[path].kind not in TICKED_KINDS),
         sure_key=work.key if sized else "",

@@ -11,7 +11,7 @@ from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.limits import MOST_IDLERS, MOST_TUBES, PITCH_MM
 from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm
-from lone_pike.core.chain.path import Path
+from lone_pike.core.chain.path import ChainPath
 from lone_pike.core.chain.stops import idler_of
 from lone_pike.core.messages import LengthUnit, Message, NoticeKind, Quantity, Term, Unit, deg, mm
 from lone_pike.core.route.routing import RouteDraft, RouteTrouble, drafted, idler_message
@@ -168,7 +168,7 @@ def _side(work: Work, bike: Bike | None, draft: RouteDraft | None) -> SideView |
     return drafted_view(bike, draft).near(work.state.near) if bike and draft else None
 
 
-def _path(work: Work, draft: RouteDraft | None) -> Path | None:
+def _path(work: Work, draft: RouteDraft | None) -> ChainPath | None:
     """The loop that is drawn."""
     if work.sized and work.sized.bike.idlers:
         sized = work.sized
@@ -206,7 +206,7 @@ def _handle(work: Work, idlers: tuple[Idler, ...], i: int, hand: int | None) -> 
     )
 
 
-def _in_hand(work: Work, bike: Bike, i: int, path: Path | None, typed: Typed) -> IdlerInHand:
+def _in_hand(work: Work, bike: Bike, i: int, path: ChainPath | None, typed: Typed) -> IdlerInHand:
     idler, unit = bike.idlers[i], work.shop.unit
     wrap = _wrap_rad(bike, i, path)
     each_mm = Quantity(2 * sin((wrap or 0.0) / 2) / PITCH_MM, Unit.LINKS)
@@ -225,7 +225,7 @@ def _in_hand(work: Work, bike: Bike, i: int, path: Path | None, typed: Typed) ->
     )
 
 
-def _wrap_rad(bike: Bike, i: int, path: Path | None) -> float | None:
+def _wrap_rad(bike: Bike, i: int, path: ChainPath | None) -> float | None:
     """How far the chain turns at an idler in the drawn loop."""
     if path is None:
         return None
