@@ -12,6 +12,7 @@ from typing import Any
 from jinja2 import Environment, FileSystemBytecodeCache, PackageLoader, PrefixLoader, StrictUndefined, Template
 from jinja2.bccache import Bucket
 from jinja2_fragments import render_block
+from markupsafe import Markup
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
@@ -133,6 +134,7 @@ environment.globals.update({room: SimpleNamespace() for room in MACROS})
 for room, sources in MACROS.items():
     for source in sources:
         vars(environment.globals[room]).update(macros_of(environment.get_template(source)))
+environment.globals["helps"] = Markup(environment.get_template("pages/ui/_helps.html").render())  # on every page
 
 
 def redirect(url: str) -> RedirectResponse:

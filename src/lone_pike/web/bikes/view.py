@@ -34,15 +34,10 @@ class BikeLine:
 class BikeView:
     """One bike: its measures as texts, its drawing if it can be sized, its chains newest first."""
 
-    id: int
-    name: str
-    owner_word: str
-    story: str
+    row: BikeRow
     form: Form
     side: SideView | None
     history: tuple[BookingRow, ...]
-    open_job_id: int | None
-    away: bool
     can_undo_booking: bool
     chains: tuple[ChainLine, ...]
     hung: tuple[ChainRow, ...]
@@ -52,7 +47,7 @@ class BikeView:
     @property
     def in_hand(self) -> bool:
         """Whether it has an open job."""
-        return self.open_job_id is not None
+        return self.row.open_job_id is not None
 
     @property
     def can_come_off(self) -> bool:
@@ -82,15 +77,10 @@ def bike_view(
     cogs = bike.document.get("cogs")
     form = form_of(readings_of(bike.document), shop.unit)
     return BikeView(
-        id=bike.id,
-        name=bike.name,
-        owner_word=bike.owner_word,
-        story=bike.story,
+        row=bike,
         form=form,
         side=_side_view(bike, shop),
         history=tuple(history),
-        open_job_id=bike.open_job_id,
-        away=bike.put_away_at is not None,
         can_undo_booking=can_undo_booking,
         chains=tuple(chain_line(one, today) for one in chains),
         hung=tuple(one.row for one in chains if one.row.state == "hung"),

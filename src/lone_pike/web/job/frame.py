@@ -12,6 +12,7 @@ from lone_pike.core.take_up.protocol import Safety
 from lone_pike.drawing.charts.rail import Rail, rail
 from lone_pike.drawing.scene.side_view import SideView, side_view
 from lone_pike.store.database import Database
+from lone_pike.store.jobs import JobRow
 from lone_pike.web.job.work import SizedWork, Work, cut_of
 from lone_pike.wording.schools import FLAGS
 
@@ -132,14 +133,9 @@ class Frame(CountRegions):
         return self.shown_as or self.stage
 
     @property
-    def job_id(self) -> int:
-        """The job's number."""
-        return self.work.job.id
-
-    @property
-    def saw(self) -> int:
-        """The revision that the page shows."""
-        return self.work.job.revision_id
+    def job(self) -> JobRow:
+        """The job."""
+        return self.work.job
 
     @property
     def stands_at(self) -> str:
@@ -157,29 +153,14 @@ class Frame(CountRegions):
         return str(self.work.document.get("name") or "New bike")
 
     @property
-    def complaint(self) -> str:
-        """The complaint."""
-        return self.work.job.complaint
-
-    @property
-    def owner_word(self) -> str:
-        """The owner's name for the bike."""
-        return self.work.job.owner_word
-
-    @property
-    def booked_at(self) -> str | None:
-        """When it was booked."""
-        return self.work.job.booked_at
-
-    @property
     def bike_url(self) -> str:
         """The address of the bike."""
-        return f"/bikes/{self.work.job.bike_id}"
+        return f"/bikes/{self.job.bike_id}"
 
     @property
     def undoes(self) -> Message | None:
         """The last change, if it can be undone from this page."""
-        job = self.work.job
+        job = self.job
         is_shown = self.work.document == job.document
         return job.message if is_shown and job.parent_id is not None and not job.booked_at else None
 

@@ -27,8 +27,6 @@ class BookView:
 
     frame: Frame
     bench: Bench
-    links: int
-    speeds: int
     joiner: str
     cuts: tuple[Cut, ...]
     largest: Gear
@@ -49,15 +47,13 @@ def stage_view(work: Work, asked: StageRequest) -> BookView:
     return BookView(
         frame=frame,
         bench=bench_of(sized, "book"),
-        links=sized.links,
-        speeds=sized.bike.speeds,
         joiner=str(sized.bike.joiner),
         cuts=cuts_of(work)[0],
         largest=next(iter(sized.gears)),
         warning=unsafe_message(sized),
         joiner_warning=joiner_warning(work),
         jump=Message("jump_short") if jump_messages(asked.data, work) else None,
-        old=None if frame.booked_at else chain_known(asked.data, work),
+        old=None if work.job.booked_at else chain_known(asked.data, work),
         shock=Shock(before, asked.typed.get("observed.pressure_after", observed.pressure_after)) if before else None,
         note=asked.typed.get("note", ""),
         proof=proof_messages(work.job, sized.answer, sized.links),

@@ -54,7 +54,6 @@ class CutView:
 
     frame: Frame
     side: SideView
-    links: int
     cut: Cut | None
     fault: Fault | None
     joiner_warning: Message | None
@@ -129,7 +128,6 @@ def cut_view(
     return CutView(
         frame=Frame(work, "cut", announcements),
         side=side_of(sized),
-        links=sized.links,
         cut=cut,
         fault=fault,
         joiner_warning=joiner_warning(work),

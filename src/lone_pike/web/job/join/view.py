@@ -42,7 +42,6 @@ class JoinView:
     frame: Frame
     side: SideView
     loupe_urls: dict[str, str]
-    links: int
     steps: tuple[StepView, ...]
     step: StepView | None
     done_text: str
@@ -74,7 +73,6 @@ def stage_view(work: Work, asked: StageRequest) -> JoinView:
         frame=frame,
         side=side,
         loupe_urls=loupe_urls(work, "join", side),
-        links=sized.links,
         steps=steps,
         step=next((step for step in steps if step.in_hand), None),
         done_text=", ".join([*done, *([in_hand.key] if in_hand else [])]),

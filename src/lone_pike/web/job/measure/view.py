@@ -11,7 +11,7 @@ from lone_pike.core.bike.faults import Fault
 from lone_pike.core.bike.fields import FieldSpec, Kind, fields_of
 from lone_pike.core.bike.joiners import JOINERS
 from lone_pike.core.bike.take_up import Family
-from lone_pike.core.messages import LengthUnit, Message, Quantity, Term, links
+from lone_pike.core.messages import Message, Quantity, Term, links
 from lone_pike.core.take_up.kinds import TakeUpKind, kind_named
 from lone_pike.drawing.scene.bicycle import LONG_BIKE_MM
 from lone_pike.drawing.scene.side_view import SideView
@@ -113,7 +113,6 @@ class MeasureView:
     led: tuple[TickBox, ...]
     idler_count: int
     rare_open: bool
-    unit: LengthUnit
     spacings: tuple[tuple[str, str], ...]
     sure_key: str
 
@@ -144,7 +143,6 @@ def stage_view(work: Work, asked: StageRequest) -> MeasureView:
         led=led,
         idler_count=len(rows_of(work.document)),
         rare_open=any(fields[path].note.fault for row in (*kind.more, RARE_ROUTE) for path in row),
-        unit=work.shop.unit,
         spacings=tuple((" ".join(map(str, cogs)), label_of(cogs)) for cogs in COMMON),
         sure_key=work.key if sized and deferred else "",
     )

@@ -11,6 +11,7 @@ from lone_pike.drawing.charts.strip import StripPage, strip_pages
 from lone_pike.drawing.scene.side_view import SideView
 from lone_pike.drawing.scene.small_view import chain_line
 from lone_pike.drawing.scene.threading import threaded_view
+from lone_pike.store.jobs import JobRow
 from lone_pike.web.job.cut.view import piece_name
 from lone_pike.web.job.frame import side_of
 from lone_pike.web.job.join.view import LOOK, SEAT, threading_gear, walk_in
@@ -38,9 +39,7 @@ class CardView:
 
     sheet: str
     name: str
-    owner_word: str
-    complaint: str
-    job_id: int
+    job: JobRow
     links: int
     unsafe: bool
     picture: str
@@ -95,9 +94,7 @@ def card_view(sized: SizedWork, sheet: str, address: str, units: DisplayUnits) -
     return CardView(
         sheet=SHEETS.get(sheet, "A4"),
         name=bike.name,
-        owner_word=work.job.owner_word,
-        complaint=work.job.complaint,
-        job_id=work.job.id,
+        job=work.job,
         links=sized.links,
         unsafe=sized.safety != "safe",
         picture=drawn("side_view", "side_view", _side(sized, walk), units),

@@ -13,7 +13,7 @@ from lone_pike.core.bike.parts import Idler
 from lone_pike.core.bike.teeth import pitch_radius_mm
 from lone_pike.core.chain.path import ChainPath
 from lone_pike.core.chain.stops import idler_of
-from lone_pike.core.messages import LengthUnit, Message, NoticeKind, Quantity, Term, Unit, deg, mm
+from lone_pike.core.messages import Message, NoticeKind, Quantity, Term, Unit, deg, mm
 from lone_pike.core.route.routing import RouteDraft, RouteTrouble, drafted, idler_message
 from lone_pike.core.route.tubes import tube_fits
 from lone_pike.drawing.scene.drafted import drafted_view
@@ -82,7 +82,6 @@ class RouteView:
     troubles: tuple[Message, ...]
     is_crossed: bool
     fault: Fault | None
-    unit: LengthUnit
     grid_mm: int
     tubes: tuple[tuple[str, ...], ...]
     on_paper: tuple[tuple[Term, tuple[str, ...]], ...]
@@ -119,7 +118,6 @@ def route_view(
         troubles=tuple(dict.fromkeys(trouble.message for trouble in _troubles(work, draft))),
         is_crossed=is_crossed(_troubles(work, draft)),
         fault=fault,
-        unit=work.shop.unit,
         grid_mm=GRID_MM,
         tubes=_tubes(work),
         on_paper=tuple(

@@ -9,7 +9,7 @@ from lone_pike.core.count.boom import BoomSetting
 from lone_pike.core.count.reasons import rule_sentence
 from lone_pike.core.count.sizing import Window
 from lone_pike.core.messages import LengthUnit, Message, Notice, NoticeKind, Term, links
-from lone_pike.core.take_up.protocol import Gear, Safety
+from lone_pike.core.take_up.protocol import Gear
 from lone_pike.drawing.charts.boom import BoomPicture, boom_picture
 from lone_pike.drawing.charts.dials import Dials, dials
 from lone_pike.drawing.charts.growth import GrowthPlot, growth_plot, step_mm
@@ -119,9 +119,7 @@ class SizeView:
 
     frame: Frame
     bench: Bench
-    links: int
     advised: int
-    safety: Safety
     meaning: Message
     reasons: tuple[Message, ...]
     notices: tuple[Notice, ...]
@@ -135,7 +133,7 @@ class SizeView:
     @property
     def is_advised(self) -> bool:
         """Whether the count under test is the advised one."""
-        return self.links == self.advised
+        return self.frame.foot is not None and self.frame.foot.links == self.advised
 
 
 def stage_view(work: Work, asked: StageRequest) -> SizeView:
@@ -146,9 +144,7 @@ def stage_view(work: Work, asked: StageRequest) -> SizeView:
     return SizeView(
         frame=Frame(work, "size", asked.announcements, other),
         bench=bench_of(sized, "size", other),
-        links=sized.links,
         advised=answered.links,
-        safety=sized.safety,
         meaning=Message("count_means", count=links(sized.links), meaning=answered.meaning(sized.links)),
         reasons=answered.reasons,
         notices=tuple(notice for notice in answered.notices if notice.kind not in FOLDED),
