@@ -227,7 +227,7 @@ def stage_view(work: Work, asked: StageRequest) -> PolishView:
         expect(page.get_by_role("navigation", name="Stages").locator("[aria-current=step]")).to_have_text(
             re.compile("7.*Polish", re.S)
         )
-        page.wait_for_timeout(600)  # a press so soon after a change of screen is not taken
+        expect(page.locator("html")).to_have_attribute("data-settled", "")  # a press before that is not taken
         page.keyboard.press("?")
         expect(page.get_by_role("dialog")).to_contain_text("1 – 8")
         expect(page.get_by_role("dialog").get_by_role("heading", name="Polish")).to_be_visible()

@@ -232,8 +232,8 @@ def is_counted(life: ChainLife, day: Day) -> bool:
 
 
 def chain_file_of(life: ChainLife, limit_percent: float, today: Day) -> ChainFile:
-    """The chain in the form of its file, with each reading at the distance of its day. Parameters: limit, the shop's,
-    percent."""
+    """The chain in the form of its file, with each reading at the distance of its day. Parameters: limit_percent, the
+    shop's limit."""
     names = WearReading.model_fields
     readings = tuple(
         ChainReading.model_construct(

@@ -125,7 +125,7 @@ def jump_of(
 ) -> Jump | None:
     """What to expect of a new chain; None if no chain was past its limit on these cogs.
 
-    Parameters: worn, the highest wear of a chain on them; used_cogs, those ridden most, if known.
+    Parameters: worn_percent, the highest wear of a chain on them; used_cogs, those ridden most, if known.
 
     >>> jump_of(0.9, 0.5, 12, (10, 12, 14, 16)).cogs, jump_of(0.4, 0.5, 12, (10, 12))
     ((10, 12, 14), None)

@@ -35,7 +35,7 @@ class ChainStanding:
 
 
 def standing(life: ChainLife, limit_percent: float, today: Day, usual: Usual = OF_ALL) -> ChainStanding:
-    """The state of a chain. Parameters: limit, the wear at which the shop replaces such chains, percent."""
+    """The state of a chain. Parameters: limit_percent, the wear at which the shop replaces such chains."""
     expected = forecast(chain_file_of(life, limit_percent, today), usual)
     distance, pace = distance_at(life, today), pace_of(life)
     is_ridden = life.bike_id is not None and pace.week_km > 0
