@@ -1,4 +1,4 @@
-"""Side photos of jobs. They are never changed, and the newest few of each job are kept."""
+"""Side photos of jobs, and pictures from before anything came off. They are never changed; the newest are kept."""
 
 import sqlite3
 from collections.abc import Collection

@@ -7,7 +7,7 @@ from collections.abc import AsyncIterator, Callable
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from time import monotonic
-from typing import Annotated
+from typing import Annotated, Self, TypeVar
 
 from fastapi import Depends
 from starlette.datastructures import FormData, UploadFile
@@ -36,6 +36,7 @@ from lone_pike.workshop.edits import job_there
 from lone_pike.workshop.settings import shop_of
 
 TypedForm = dict[str, str]
+Outcome = TypeVar("Outcome")
 LARGEST_PART_BYTES = 256 * 1024
 TICK_LISTS = {
     "steps": "by_hand",
@@ -215,17 +216,25 @@ class Thing:
         """Its page as it is now, with what could not be stored, and with notices of what was done."""
         raise NotImplementedError
 
+    def at_newest(self) -> Self:
+        """This request with the thing as it is now."""
+        return self
+
     def done(self, notices: tuple[Message, ...] = ()) -> Response:
         """The answer after a change: the page in place, or a redirect to it."""
-        return self.shown(notices=notices) if self.request.headers.get("HX-Request") else redirect(self.url)
+        if self.request.headers.get("HX-Request"):
+            return self.at_newest().shown(notices=notices)
+        return redirect(self.url)
 
-    def changed(self, form: TypedForm, change: Callable[[], object], to: str | None = None) -> Response:
-        """Makes a change. Returns: the page, or a redirect to another; refused, the same page with what was typed."""
+    def changed(
+        self, form: TypedForm, change: Callable[[], Outcome], then: Callable[[Outcome], Response] | None = None
+    ) -> Response:
+        """Makes a change. Returns: what follows from it, else the page; refused, the same page with what was typed."""
         try:
-            change()
+            made = change()
         except InvalidInput as error:
             return self.shown(Refused(form, error.faults), status=422)
-        return self.done() if to is None else redirect(to)
+        return then(made) if then else self.done()
 
 
 @dataclass(frozen=True)
@@ -247,7 +256,7 @@ class JobRequest(Thing):
         units = [one for one in LengthUnit if one == unit]
         return replace(self, shop=self.shop.model_copy(update={"unit": units[0]})) if units else self
 
-    def at_newest(self) -> "JobRequest":
+    def at_newest(self) -> Self:
         """This request with the job as it is now."""
         return replace(self, job=job_there(self.data, self.job.id))
 

@@ -1,4 +1,4 @@
-"""An answer as a few lines of text, as the command prints it."""
+"""An answer, or a chain's forecast, as a few lines of text, as the command prints it; due chains as calendar events."""
 
 from collections.abc import Sequence
 from datetime import date, datetime

@@ -1,4 +1,4 @@
-"""The messages of refused operations, and what to do instead."""
+"""The messages of refused operations and what to do instead; those of access, and what a check of the ledger says."""
 
 from typing import TYPE_CHECKING
 

@@ -1,4 +1,4 @@
-"""Writes numbers in the shop's units: links or pairs first, millimetres or inches."""
+"""Writes numbers in the shop's units, links or pairs first, millimetres or inches; and days in words."""
 
 from dataclasses import dataclass
 from datetime import date

@@ -1,4 +1,4 @@
-"""The bin: pieces laid in, taken out and put back; joiners in and out."""
+"""The bin: pieces laid in, taken out and put back, with their labels; joiners in and out."""
 
 from lone_pike.core.bike.base import MOST_COGS
 from lone_pike.core.bike.faults import Fault, InvalidInput

@@ -1,4 +1,4 @@
-"""The cuts for a count: of the box alone, or of several pieces in order round the loop."""
+"""The cuts for a count: of the box alone, of several pieces in order round the loop, or with pieces of the bin."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace

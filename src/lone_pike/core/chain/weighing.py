@@ -1,4 +1,4 @@
-"""Checking a count by weight: a chain is compared with a piece of it whose links are counted."""
+"""What scale and scanner read of chain: a count by weight, against a piece whose links are counted; a label's line."""
 
 from dataclasses import dataclass
 

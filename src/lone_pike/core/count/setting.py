@@ -1,4 +1,4 @@
-"""Where to clamp the axle for the wanted slack, and how sensitive that is (model, section 5)."""
+"""Where to clamp the axle for the wanted slack, how sensitive that is (model, section 5), and what else riders ask."""
 
 from dataclasses import dataclass
 from math import gcd

@@ -1,4 +1,4 @@
-"""Two wheels and a taut chain round them: its length by their centres' distance, and the other way round."""
+"""Two wheels and a chain round them: its length by their centres' distance, the other way round, and its slack."""
 
 import numpy as np
 

@@ -1,4 +1,4 @@
-"""What to replace together with a worn chain (trade, section 8)."""
+"""What to replace together with a worn chain, and whether a new one will jump (trade, section 8)."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

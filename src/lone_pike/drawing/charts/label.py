@@ -1,4 +1,5 @@
-"""The label of a piece of chain: a square code for the scanner, words for the hand; black on white."""
+"""The label of a piece of chain: a square code for the scanner, words for the hand; black on white. The code alone
+too."""
 
 from collections.abc import Sequence
 from io import BytesIO

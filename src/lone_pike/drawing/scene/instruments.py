@@ -1,4 +1,4 @@
-"""Caliper and ruler, drawn to scale along the line that they measure."""
+"""Caliper and ruler, drawn to scale along the line that they measure; and tubes along their runs."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

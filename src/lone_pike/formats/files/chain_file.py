@@ -1,4 +1,4 @@
-"""The chain file: a chain and its readings in, its forecast out (model, section 9)."""
+"""The chain file: a chain and its readings in, its forecast out (model, section 9); its distances as a table."""
 
 import csv
 from collections.abc import Callable

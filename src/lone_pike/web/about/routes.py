@@ -19,6 +19,7 @@ from lone_pike.wording.not_known import NOT_KNOWN
 
 router = APIRouter()
 STATIC = Path(str(files("lone_pike.web") / "static"))
+SERVICE_WORKER = (STATIC / "sw.js").read_text().replace("STAGES", "|".join(STAGES))
 SHIPPED = (("htmx.org 4.0.1", "0BSD"), ("B612 and B612 Mono, fonts", "OFL-1.1"))
 """Bundled works that are not Python packages."""
 
@@ -41,8 +42,7 @@ def about(request: Request, data: Data, shop: InShop) -> Response:
 def service_worker() -> Response:
     """The script that keeps pages readable without the network; served from the root, so that it may control all of
     them."""
-    script = (STATIC / "sw.js").read_text().replace("STAGES", "|".join(STAGES))
-    return Response(script, media_type="text/javascript", headers={"Cache-Control": "no-cache"})
+    return Response(SERVICE_WORKER, media_type="text/javascript", headers={"Cache-Control": "no-cache"})
 
 
 @router.get("/out-of-reach")

@@ -7,7 +7,6 @@ from fastapi import APIRouter, Depends
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
 
-from lone_pike.core.bike.faults import InvalidInput
 from lone_pike.core.messages import Message
 from lone_pike.formats.files.bike_file import bike_from_document, write_bike
 from lone_pike.store.bikes import bikes_like, words_before
@@ -90,11 +89,11 @@ def bike(bike: ForBike) -> Response:
 @router.post("/{bike_id}/chain")
 def find_chain(bike: ForBike, form: Fields) -> Response:
     """Records a chain that is on a bike without a booking."""
-    try:
-        chain_id = find_on_bike(bike.data, bike.bike_id, form, now())
-    except InvalidInput as error:
-        return bike.shown(Refused(form, error.faults), status=422)
-    return redirect(f"/chains/{chain_id}")
+    return bike.changed(
+        form,
+        lambda: find_on_bike(bike.data, bike.bike_id, form, now()),
+        lambda chain_id: redirect(f"/chains/{chain_id}"),
+    )
 
 
 @router.post("/{bike_id}/words")

@@ -61,8 +61,7 @@ class ChainRequest(Thing):
 
 
 async def chain_request(request: Request, data: Data, shop: InShop, chain_id: RowId) -> ChainRequest:
-    """The request for the chain in the address. Raises: NotThere."""
-    chain_there(data, chain_id)
+    """The request for the chain in the address; whether it is there is seen when it is read."""
     return ChainRequest(request, data, shop, chain_id)
 
 
@@ -93,16 +92,17 @@ def let_reading_go(chain: ForChain, form: Fields) -> Response:
 @router.post("/distance")
 def tell_distance(chain: ForChain, form: Fields) -> Response:
     """Stores the whole distance, or the reading of an odometer, and announces what it adds."""
-    try:
-        row = chain_use.tell_distance(chain.data, chain.chain_id, form, now())
-    except InvalidInput as error:
-        return chain.shown(Refused(form, error.faults), status=422)
-    return chain.done((row.message,))
+    return chain.changed(
+        form,
+        lambda: chain_use.tell_distance(chain.data, chain.chain_id, form, now()),
+        lambda row: chain.done((row.message,)),
+    )
 
 
 @router.post("/rides")
 def add_rides(chain: ForChain, sent: SentRides) -> Response:
     """Adds the rides in files, each to the chain that was on the bike that day."""
+    chain_there(chain.data, chain.chain_id)
     try:
         read = dear_work(chain.request).rides.run(read_rides, sent.files, today())
         added = chain_use.add_rides(chain.data, chain.chain_id, read.rides, now())

@@ -88,7 +88,7 @@ class CountRegions:
 
     def __post_init__(self) -> None:
         """Works the count out: what breaks on it breaks while the view is built, and the page says so."""
-        _ = self.foot and self.foot.rail
+        _ = self.foot and (self.foot.rail, self.foot.unsafe)
 
     def at(self, stage: str, **changes: int | None) -> str:
         """The address of a stage of this job."""

@@ -1,7 +1,7 @@
 """The shop: words, lengths and house rule, which every page and print follows."""
 
-from dataclasses import dataclass
-from typing import Annotated, ClassVar
+from dataclasses import dataclass, replace
+from typing import Annotated, ClassVar, Self
 from urllib.parse import urlsplit
 
 from fastapi import APIRouter, Depends
@@ -11,7 +11,7 @@ from starlette.responses import HTMLResponse, Response
 from lone_pike.core.messages import Message
 from lone_pike.core.refusals import Stale
 from lone_pike.store.shop import shop_now
-from lone_pike.web.pages import page
+from lone_pike.web.pages import page, redirect
 from lone_pike.web.shop.view import backups_view, shop_view
 from lone_pike.web.thing import NOT_REFUSED, Data, Fields, InShop, Refused, Thing, seen_by
 from lone_pike.workshop.backups import back_up, backups_there
@@ -30,11 +30,15 @@ class ShopRequest(Thing):
     def shown(
         self, refused: Refused = NOT_REFUSED, notices: tuple[Message, ...] = (), status: int = 200
     ) -> HTMLResponse:
-        """The settings as they are now, each with an example of what it changes."""
-        shop = shop_of(self.data)
+        """The settings, each with an example of what it changes."""
+        shop = self.shop
         backups = backups_view(backups_there(self.data), shop, refused.typed, refused.faults, moment())
         view = shop_view(shop, shop_now(self.data), backups, refused.typed, refused.faults, notices)
         return page(self.request, "shop/shop.html", shop, {"view": view}, status, block="shop")
+
+    def at_newest(self) -> Self:
+        """This request with the settings as they are now."""
+        return replace(self, shop=shop_of(self.data))
 
 
 async def shop_request(request: Request, data: Data, shop: InShop) -> ShopRequest:
@@ -54,8 +58,8 @@ def shop_page(shop: ForShop) -> HTMLResponse:
 @router.post("")
 def save_settings(shop: ForShop, form: Fields) -> Response:
     """Stores what was pressed or typed; an unknown setting is refused, and nothing changes."""
-    to = _page_before(shop.request) if form.get("stay") else None
-    return shop.changed(form, lambda: settle(shop.data, seen_by(form), form, now()), to)
+    to = redirect(_page_before(shop.request)) if form.get("stay") else None
+    return shop.changed(form, lambda: settle(shop.data, seen_by(form), form, now()), lambda _: to or shop.done())
 
 
 @router.post("/undo")
@@ -64,7 +68,7 @@ def undo(shop: ForShop, form: Fields) -> Response:
     try:
         undo_settings(shop.data, seen_by(form), now())
     except Stale as stale:
-        return shop.shown(notices=(stale.message,), status=409)
+        return shop.at_newest().shown(notices=(stale.message,), status=409)
     return shop.done()
 
 

@@ -1,4 +1,4 @@
-"""The layout of the fields of Measure, one table for every kind; the kind declares which fields it has."""
+"""The fields of Measure: their layout, how each is taken, and what an error in it costs."""
 
 from dataclasses import dataclass
 
